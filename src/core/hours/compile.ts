@@ -1,0 +1,174 @@
+import { formatDate, tryParseDate, WEEKDAYS, weekdayIndex } from "../time/date";
+import { DAY_MINUTES } from "../time/instant";
+import type { Level } from "./level";
+import { type Calendar, dayKeyLabel, PLAIN_CALENDAR, type Row, type Schedule } from "./schedule";
+
+/** A painted stretch of one local day: minutes `[start, end)`, its level (null: leave) and the row that made it. */
+export type Stretch = Readonly<{ start: number; end: number; level: Level | null; because: string }>;
+
+/** A schedule made ready for asking: rows ranked by kind of day, painted days kept. */
+export type CompiledSchedule = Readonly<{
+  schedule: Schedule;
+  /** The row that speaks for the local date, or -1. */
+  rowOf: (day: number) => number;
+  /** The stretches that tile the local date's 1440 minutes. Do not change them: they are shared. */
+  dayOf: (day: number) => readonly Stretch[];
+  isHoliday: (day: number) => boolean;
+  isRest: (day: number) => boolean;
+}>;
+
+export const OUTSIDE = "outside";
+
+type Range = Readonly<{ from: number; to: number }>;
+type DateRow = Range & Readonly<{ row: number }>;
+
+/** Ranks the rows once per kind of day. `calendar` undefined means Saturday and Sunday rest and no holidays. */
+export function compileSchedule(schedule: Schedule, calendar: Calendar = PLAIN_CALENDAR): CompiledSchedule {
+  const holidays = holidaySet(calendar);
+  const rest = WEEKDAYS.map((day) => calendar.rest.includes(day));
+  const isHoliday = (day: number) => holidays.has(day);
+  const isRest = (day: number) => rest[weekdayIndex(day)] === true || holidays.has(day);
+
+  const onPlainDay = WEEKDAYS.map((_, i) => bestRow(schedule.rows, { weekday: i, isHoliday: false, isRest: rest[i] === true }));
+  const onHoliday = WEEKDAYS.map((_, i) => bestRow(schedule.rows, { weekday: i, isHoliday: true, isRest: true }));
+  const dated: DateRow[] = [];
+  schedule.rows.forEach(({ day }, row) => {
+    if (day.kind === "dates") dated.push({ from: dayNumber(day.from), to: dayNumber(day.to), row });
+  });
+  dated.reverse();
+
+  const rowOf = (day: number): number => {
+    for (const range of dated) if (day >= range.from && day <= range.to) return range.row;
+    return (holidays.has(day) ? onHoliday : onPlainDay)[weekdayIndex(day)] as number;
+  };
+
+  const painted = new Map<number, readonly Stretch[]>();
+  const width = schedule.rows.length + 1;
+  const dayOf = (day: number): readonly Stretch[] => {
+    const before = rowOf(day - 1);
+    const own = rowOf(day);
+    const key = (before + 1) * width + own + 1;
+    let stretches = painted.get(key);
+    if (!stretches) {
+      stretches = paintDay(schedule, before, own);
+      painted.set(key, stretches);
+    }
+    return stretches;
+  };
+  return { schedule, rowOf, dayOf, isHoliday, isRest };
+}
+
+function dayNumber(date: string): number {
+  const day = tryParseDate(date);
+  if (day === null) throw new Error(`unchecked date ${date}`);
+  return day;
+}
+
+function holidaySet(calendar: Calendar): ReadonlySet<number> {
+  const days = new Set<number>();
+  for (const text of calendar.holidays) {
+    const [from, to] = text.split("..") as [string, string?];
+    const last = dayNumber(to ?? from);
+    for (let day = dayNumber(from); day <= last; day++) days.add(day);
+  }
+  return days;
+}
+
+type KindOfDay = Readonly<{ weekday: number; isHoliday: boolean; isRest: boolean }>;
+
+/** The most specific row without dates for a kind of day; among equals the last one. */
+function bestRow(rows: readonly Row[], kind: KindOfDay): number {
+  let best = -1;
+  let bestRank = 0;
+  rows.forEach((row, i) => {
+    const rank = rankOf(row, kind);
+    if (rank > 0 && rank >= bestRank) {
+      best = i;
+      bestRank = rank;
+    }
+  });
+  return best;
+}
+
+/** 0 where the row does not apply, else its specificity: daily 1, workdays / restdays 2, weekdays 3, holidays 4. */
+function rankOf(row: Row, kind: KindOfDay): number {
+  const { day } = row;
+  if (day.kind === "dates") return 0;
+  if (day.kind === "weekdays") {
+    const named = day.days.includes(WEEKDAYS[kind.weekday] as (typeof WEEKDAYS)[number]);
+    return named && (!kind.isHoliday || row.onHolidays) ? 3 : 0;
+  }
+  switch (day.name) {
+    case "daily":
+      return 1;
+    case "workdays":
+      return kind.isRest ? 0 : 2;
+    case "restdays":
+      return kind.isRest ? 2 : 0;
+    case "holidays":
+      return kind.isHoliday ? 4 : 0;
+  }
+}
+
+/** Paints one local day: outside, then the tail of the day before, then the day's own spans in order. */
+function paintDay(schedule: Schedule, before: number, own: number): readonly Stretch[] {
+  const level: (Level | null)[] = new Array(DAY_MINUTES).fill(schedule.outside);
+  const because: string[] = new Array(DAY_MINUTES).fill(OUTSIDE);
+  const paint = (start: number, end: number, colour: Level | null, label: string) => {
+    level.fill(colour, start, end);
+    because.fill(label, start, end);
+  };
+  const previous = schedule.rows[before];
+  if (previous && previous.spans !== "off") {
+    for (const span of previous.spans) {
+      if (span.end > DAY_MINUTES) paint(0, span.end - DAY_MINUTES, span.level, dayKeyLabel(previous.day));
+    }
+  }
+  const row = schedule.rows[own];
+  if (row?.spans === "off") paint(0, DAY_MINUTES, 0 as Level, dayKeyLabel(row.day));
+  else if (row) {
+    for (const span of row.spans) paint(span.start, Math.min(span.end, DAY_MINUTES), span.level, dayKeyLabel(row.day));
+  }
+  return stretchesOf(level, because);
+}
+
+function stretchesOf(level: readonly (Level | null)[], because: readonly string[]): readonly Stretch[] {
+  const stretches: Stretch[] = [];
+  let start = 0;
+  for (let minute = 1; minute <= DAY_MINUTES; minute++) {
+    if (minute < DAY_MINUTES && level[minute] === level[start] && because[minute] === because[start]) continue;
+    stretches.push({ start, end: minute, level: level[start] as Level | null, because: because[start] as string });
+    start = minute;
+  }
+  return stretches;
+}
+
+/** Why a row does or does not speak for a local date, in words. */
+export function whyRow(compiled: CompiledSchedule, row: Row, day: number): { applies: boolean; why: string } {
+  const weekday = WEEKDAYS[weekdayIndex(day)] as (typeof WEEKDAYS)[number];
+  const holiday = compiled.isHoliday(day);
+  const date = formatDate(day);
+  const say = (applies: boolean, why: string) => ({ applies, why });
+  switch (row.day.kind) {
+    case "dates": {
+      const inside = day >= dayNumber(row.day.from) && day <= dayNumber(row.day.to);
+      return say(inside, `${date} is ${inside ? "" : "not "}${row.day.from === row.day.to ? "that date" : "in that range"}`);
+    }
+    case "weekdays": {
+      if (!row.day.days.includes(weekday)) return say(false, `${date} is a ${weekday}`);
+      if (holiday && !row.onHolidays) return say(false, `${date} is a holiday, and the row does not say holidays: too`);
+      return say(true, `${date} is a ${weekday}`);
+    }
+    case "class":
+      switch (row.day.name) {
+        case "daily":
+          return say(true, "every day");
+        case "workdays":
+          return say(!compiled.isRest(day), `${date} is a ${compiled.isRest(day) ? "rest day" : "workday"}`);
+        case "restdays":
+          return say(compiled.isRest(day), `${date} is a ${compiled.isRest(day) ? "rest day" : "workday"}`);
+        case "holidays":
+          return say(holiday, `${date} is ${holiday ? "a" : "no"} holiday`);
+      }
+  }
+}

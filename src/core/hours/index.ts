@@ -1,0 +1,21 @@
+export { type CompiledSchedule, compileSchedule, OUTSIDE, type Stretch } from "./compile";
+export { type Edge, nextEdges } from "./edges";
+export { expand, type Interval, levelAt } from "./expand";
+export { type Considered, type Explanation, explain } from "./explain";
+export { withLead } from "./lead";
+export { asLevel, type Level, OFF, ON } from "./level";
+export {
+  type Calendar,
+  calendarSchema,
+  type DayKey,
+  dayKeyLabel,
+  nameSchema,
+  PLAIN_CALENDAR,
+  type Row,
+  rowSchema,
+  type Schedule,
+  scheduleSchema,
+  scheduleToFile,
+  zoneSchema,
+} from "./schedule";
+export { formatMinute, formatSpan, type Span, tryParseSpan } from "./span";

@@ -1,0 +1,112 @@
+import { z } from "zod";
+import { calendarSchema, nameSchema, scheduleSchema } from "../hours/schedule";
+import { tryParseSelector } from "../selector";
+
+const minutes = z.number().min(0);
+
+export const idleRuleSchema = z.strictObject({
+  match: z.enum(["all", "any"]),
+  conditions: z
+    .array(
+      z.strictObject({
+        metric: z.string().min(1),
+        statistic: z.enum(["mean", "max", "p95"]),
+        op: z.enum(["<", "<=", ">", ">="]),
+        threshold: z.number(),
+        window: z.number().positive(),
+      }),
+    )
+    .min(1),
+  coverage: z.number().min(0).max(1).default(0.9),
+  warn: minutes.default(0),
+  settle: minutes.default(0),
+  interruptionWithin: minutes.default(30),
+  startMinutes: minutes.default(0),
+  step: z.number().positive().optional(),
+});
+
+const perHour = z.number().min(0);
+
+const poolSchema = z.strictObject({
+  name: nameSchema,
+  unitsPerMachine: z.number().int().positive(),
+  price: perHour.optional(),
+  priceSeries: z.array(perHour).optional(),
+  cap: perHour.nullable().optional(),
+  hazard: perHour.nullable(),
+  reclaimRate: perHour.nullable(),
+  reclaimShare: z.number().min(0).max(1).nullable(),
+  availableHours: z.number().positive().nullable(),
+  dryHours: z.number().positive().nullable(),
+  dryHazardFactor: z.number().min(0).nullable(),
+});
+
+export const mixSchema = z.strictObject({
+  wanted: z.union([
+    z.number().int().min(0),
+    z.array(z.strictObject({ from: z.number().min(0), to: z.number().positive(), units: z.number().int().min(0) })).min(1),
+  ]),
+  firm: z.number().int().min(0),
+  firmPrice: perHour,
+  setupMinutes: minutes.nullable(),
+  eviction: z.enum(["drop", "keep disks"]),
+  diskPrice: perHour.nullable(),
+  pools: z.array(poolSchema),
+  order: z.enum(["even", "cheapest", "steadiest", "blend"]),
+  refillEveryMinutes: z.number().positive().nullable(),
+  provisionMinutes: minutes.nullable(),
+  fallbackAfterMinutes: minutes.nullable(),
+  returnAfterMinutes: minutes.nullable(),
+  floor: z.number().int().min(0).nullable(),
+});
+
+export const selectorTextSchema = z.string().superRefine((text, context) => {
+  const result = tryParseSelector(text);
+  if (!result.ok) context.addIssue({ code: "custom", message: `"${text}": ${result.error.message}` });
+});
+
+/** A fleet of a plan file: a selector and the plan for what it matches. */
+export const fleetSchema = z.strictObject({
+  name: nameSchema,
+  select: selectorTextSchema,
+  hours: z.union([nameSchema, z.strictObject({ fromTag: z.string().min(1) })]).optional(),
+  lead: z.number().int().min(0).max(1440).default(0),
+  offAction: z.enum(["stop", "hibernate", "drop"]).default("stop"),
+  starts: z.enum(["plan", "hand"]).default("plan"),
+  enforce: z.enum(["always", "edges"]).default("always"),
+  idle: z.array(idleRuleSchema).optional(),
+  mix: mixSchema.optional(),
+});
+
+/** Version 1 of the plan file (docs/plan-format.md). */
+export const planFileSchema = z
+  .strictObject({
+    umbrik: z.literal(1, { error: "expected 1, the version of the plan file" }),
+    currency: z.string().regex(/^[A-Z]{3}$/, "expected a three-letter currency code").default("EUR"),
+    calendars: z.array(calendarSchema).default([]),
+    schedules: z.array(scheduleSchema),
+    fleets: z.array(fleetSchema).default([]),
+  })
+  .superRefine((plan, context) => {
+    const complain = (path: (string | number)[], message: string) => context.addIssue({ code: "custom", path, message });
+    for (const list of ["calendars", "schedules", "fleets"] as const) {
+      const seen = new Set<string>();
+      plan[list].forEach(({ name }, i) => {
+        if (seen.has(name)) complain([list, i, "name"], `"${name}" is there twice`);
+        seen.add(name);
+      });
+    }
+    plan.schedules.forEach(({ calendar }, i) => {
+      if (calendar !== undefined && !plan.calendars.some(({ name }) => name === calendar)) {
+        complain(["schedules", i, "calendar"], `no calendar is named "${calendar}"`);
+      }
+    });
+    plan.fleets.forEach(({ hours }, i) => {
+      if (typeof hours === "string" && !plan.schedules.some(({ name }) => name === hours)) {
+        complain(["fleets", i, "hours"], `no schedule is named "${hours}"`);
+      }
+    });
+  });
+
+export type PlanFile = z.infer<typeof planFileSchema>;
+export type FleetPlan = z.infer<typeof fleetSchema>;

@@ -1,0 +1,13 @@
+export { type Capabilities, capabilitiesSchema } from "./capabilities";
+export { type FleetPlan, fleetSchema, type PlanFile, planFileSchema, selectorTextSchema } from "./file";
+export { type FileIssue, type FileResult, parseFile, parsePlanFile } from "./parse";
+export {
+  GUARD_TAG,
+  isGuarded,
+  isRunningState,
+  RESOURCE_KINDS,
+  RESOURCE_STATES,
+  type Resource,
+  type ResourceKind,
+  type ResourceState,
+} from "./resource";

@@ -1,0 +1,123 @@
+import { isMap, isScalar, isSeq, LineCounter, type Node, parseDocument } from "yaml";
+import { z } from "zod";
+import { nearest } from "../selector";
+import { type PlanFile, planFileSchema } from "./file";
+
+/** One thing wrong in a file: where it stands (lines and columns from 1) and what would have been right. */
+export type FileIssue = Readonly<{ line: number; column: number; path: string; message: string }>;
+
+export type FileResult<T> = Readonly<{ ok: true; value: T }> | Readonly<{ ok: false; issues: readonly FileIssue[] }>;
+
+/** Reads a plan file in YAML 1.2 or JSON. All issues at once, in the order they stand. */
+export function parsePlanFile(text: string): FileResult<PlanFile> {
+  return parseFile(text, planFileSchema);
+}
+
+/** Reads YAML or JSON text and checks it against a schema; unknown keys name the nearest known one. */
+export function parseFile<T>(text: string, schema: z.ZodType<T>): FileResult<T> {
+  const lines = new LineCounter();
+  const document = parseDocument(text, { lineCounter: lines, prettyErrors: false });
+  if (document.errors.length > 0) {
+    return {
+      ok: false,
+      issues: document.errors.map((error) => ({ ...position(lines, error.pos[0]), path: "", message: firstLine(error.message) })),
+    };
+  }
+  let data: unknown;
+  try {
+    data = document.toJS({ maxAliasCount: 100 });
+  } catch (error) {
+    return { ok: false, issues: [{ line: 1, column: 1, path: "", message: firstLine(String(error)) }] };
+  }
+  const result = schema.safeParse(data);
+  if (result.success) return { ok: true, value: result.data };
+  const issues = result.error.issues.flatMap((issue) => fileIssues(issue, document.contents as Node | null, { lines, schema }));
+  return { ok: false, issues: issues.sort((a, b) => a.line - b.line || a.column - b.column) };
+}
+
+function firstLine(text: string): string {
+  return text.split("\n")[0] as string;
+}
+
+function position(lines: LineCounter, offset: number): { line: number; column: number } {
+  const { line, col } = lines.linePos(offset);
+  return { line, column: col };
+}
+
+type Place = Readonly<{ lines: LineCounter; schema: z.ZodType }>;
+
+function fileIssues(issue: z.core.$ZodIssue, root: Node | null, { lines, schema }: Place): FileIssue[] {
+  const at = (path: readonly PropertyKey[], ofKey = false) => position(lines, offsetOf(root, path, ofKey));
+  if (issue.code === "unrecognized_keys") {
+    const known = new Map(keysAt(schema, issue.path).map((key) => [key, 1]));
+    return issue.keys.map((key) => {
+      const near = nearest(key, known);
+      const path = [...issue.path, key];
+      return { ...at(path, true), path: pathText(path), message: `unknown key "${key}"${near ? `; the nearest known key is "${near.name}"` : ""}` };
+    });
+  }
+  if (issue.code === "invalid_union" && issue.errors.length > 0) {
+    const deepest = [...issue.errors].sort((a, b) => depth(b) - depth(a))[0] as z.core.$ZodIssue[];
+    if (depth(deepest) > 0) return deepest.flatMap((inner) => fileIssues({ ...inner, path: [...issue.path, ...inner.path] }, root, { lines, schema }));
+  }
+  return [{ ...at(issue.path), path: pathText(issue.path), message: issue.message }];
+}
+
+function depth(issues: readonly z.core.$ZodIssue[]): number {
+  return Math.max(0, ...issues.map(({ path }) => path.length));
+}
+
+function pathText(path: readonly PropertyKey[]): string {
+  return path.map((part) => (typeof part === "number" ? `[${part}]` : `.${String(part)}`)).join("").replace(/^\./, "");
+}
+
+/** The offset of the node at a path, or of the deepest node on the way that exists. */
+function offsetOf(root: Node | null, path: readonly PropertyKey[], ofKey: boolean): number {
+  let node: Node | null = root;
+  let offset = root?.range?.[0] ?? 0;
+  for (const [i, part] of path.entries()) {
+    if (isMap(node)) {
+      const pair: { key: unknown; value: unknown } | undefined = node.items.find(
+        ({ key }) => isScalar(key) && String(key.value) === String(part),
+      );
+      if (!pair) break;
+      const isLastKey = ofKey && i === path.length - 1;
+      node = (isLastKey ? pair.key : (pair.value ?? pair.key)) as Node;
+    } else if (isSeq(node) && typeof part === "number") {
+      node = (node.items[part] as Node | undefined) ?? null;
+    } else {
+      break;
+    }
+    if (!node?.range) break;
+    offset = node.range[0];
+  }
+  return offset;
+}
+
+/** The keys an object schema knows at a path; empty where the schema is not an object there. */
+function keysAt(schema: z.ZodType, path: readonly PropertyKey[]): string[] {
+  let here: z.ZodType | undefined = schema;
+  for (const part of path) {
+    here = unwrap(here);
+    if (here instanceof z.ZodArray) here = here.element as z.ZodType;
+    else if (here instanceof z.ZodObject) here = here.shape[String(part)] as z.ZodType | undefined;
+    else if (here instanceof z.ZodUnion) here = objectOption(here);
+    if (!here) return [];
+  }
+  here = unwrap(here);
+  if (here instanceof z.ZodUnion) here = objectOption(here);
+  return here instanceof z.ZodObject ? Object.keys(here.shape) : [];
+}
+
+function objectOption(union: z.ZodUnion): z.ZodType | undefined {
+  return union.options.map((option) => unwrap(option as z.ZodType)).find((option) => option instanceof z.ZodObject);
+}
+
+function unwrap(schema: z.ZodType | undefined): z.ZodType | undefined {
+  let here = schema;
+  for (;;) {
+    if (here instanceof z.ZodOptional || here instanceof z.ZodDefault || here instanceof z.ZodNullable) here = here.unwrap() as z.ZodType;
+    else if (here instanceof z.ZodPipe) here = here.in as z.ZodType;
+    else return here;
+  }
+}

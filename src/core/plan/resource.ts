@@ -1,0 +1,46 @@
+import type { Level } from "../hours";
+import type { Selectable } from "../selector";
+import type { Instant } from "../time";
+
+export const RESOURCE_KINDS = ["machine", "group", "service", "disk", "address"] as const;
+export type ResourceKind = (typeof RESOURCE_KINDS)[number];
+
+export const RESOURCE_STATES = ["running", "stopped", "halted", "hibernated", "starting", "stopping", "gone"] as const;
+export type ResourceState = (typeof RESOURCE_STATES)[number];
+
+/** One resource as it was last read. `fields` and `tags` are what selectors look at. */
+export type Resource = Selectable &
+  Readonly<{
+    id: string;
+    name: string;
+    kind: ResourceKind;
+    state: ResourceState;
+    /** What runs: 0 or 1 for a machine, members of a group, cores of a service. */
+    level: Level;
+    /** The highest level the provider allows. */
+    levelMax: number;
+    /** When the present state began. */
+    since: Instant;
+    /** When the present billed run began; null while nothing runs. */
+    runSince: Instant | null;
+    cores: number;
+    memoryGib: number;
+    diskGib: number;
+    diskClass: string;
+    /** Addresses attached to it (for an address: 1). */
+    addresses: number;
+    /** For disks and addresses: the machine they belong to; null where there is none. */
+    attachedTo: string | null;
+  }>;
+
+/** The states in which compute is billed, whatever the provider. */
+export function isRunningState(state: ResourceState): boolean {
+  return state === "running" || state === "starting" || state === "stopping";
+}
+
+/** The tag that forbids any action, whatever its value. */
+export const GUARD_TAG = "umbrik-guard";
+
+export function isGuarded(resource: Selectable): boolean {
+  return resource.tags[GUARD_TAG] !== undefined;
+}

@@ -1,0 +1,151 @@
+import { z } from "zod";
+import type { Resource } from "../plan/resource";
+import type { Capabilities } from "../plan/capabilities";
+import type { Level } from "../hours";
+import { addRates, type AmountPerSecond, NO_RATE, perSecondOfHourly, perSecondOfMonthly, tryParseHourRate, tryParseMonthRate } from "./money";
+import type { Billing } from "./run";
+
+export const PRICE_ITEMS = ["compute", "licence", "disk", "address running", "address stopped", "address unattached", "image"] as const;
+
+/** One rate of a provider. An empty `size`, `os`, `purchase` or `class` stands for any. */
+export const priceSchema = z.strictObject({
+  region: z.string(),
+  item: z.enum(PRICE_ITEMS),
+  size: z.string().default(""),
+  os: z.string().default(""),
+  purchase: z.string().default(""),
+  class: z.string().default(""),
+  /** Per hour (compute, licence per core, addresses) or per GiB-month (disk, image). */
+  rate: z.string().refine((text) => tryParseHourRate(text) !== null, "expected a decimal from 0 with at most nine decimals"),
+  coresMin: z.number().int().min(0).default(0),
+});
+
+export type Price = z.infer<typeof priceSchema>;
+
+/** Looks rates up; made once per read of the price list. */
+export type PriceBook = Readonly<{ find: (query: PriceQuery) => Price | null }>;
+
+export type PriceQuery = Readonly<{
+  provider: string;
+  region: string;
+  item: Price["item"];
+  size?: string;
+  os?: string;
+  purchase?: string;
+  class?: string;
+}>;
+
+/** A book of the prices of several providers. The most exact entry wins: an empty field stands for any value. */
+export function priceBook(lists: ReadonlyMap<string, readonly Price[]>): PriceBook {
+  const index = new Map<string, Price>();
+  for (const [provider, prices] of lists) {
+    for (const price of prices) index.set(keyOf({ provider, ...price }), price);
+  }
+  return {
+    find(query) {
+      for (const size of either(query.size)) {
+        for (const os of either(query.os)) {
+          for (const purchase of either(query.purchase)) {
+            for (const diskClass of either(query.class)) {
+              const price = index.get(keyOf({ ...query, size, os, purchase, class: diskClass }));
+              if (price) return price;
+            }
+          }
+        }
+      }
+      return null;
+    },
+  };
+}
+
+function either(value: string | undefined): readonly string[] {
+  return value ? [value, ""] : [""];
+}
+
+function keyOf(query: PriceQuery): string {
+  return [query.provider, query.region, query.item, query.size ?? "", query.os ?? "", query.purchase ?? "", query.class ?? ""].join("\n");
+}
+
+/** Everything one resource costs, as exact amounts per second. */
+export type RateCard = Readonly<{
+  /** Compute per unit of level (a machine, a member, a core). */
+  perLevel: AmountPerSecond;
+  licencePerCore: AmountPerSecond;
+  licenceCoresMin: number;
+  /** Cores that carry the licence: fixed for machines and members, null where the level counts cores. */
+  licenceCores: number | null;
+  billing: Billing;
+  /** Disks: whatever the state. */
+  always: AmountPerSecond;
+  addressesOn: AmountPerSecond;
+  addressesOff: AmountPerSecond;
+  image: AmountPerSecond;
+  /** Compute goes on while the machine is shut down from inside. */
+  billedWhenHalted: boolean;
+  /** What has no price in the book; empty when everything has. */
+  unpriced: readonly string[];
+}>;
+
+/** Makes the rate card of a resource. What has no price counts as nothing and is named in `unpriced`. */
+export function rateCard(resource: Resource, book: PriceBook, capabilities: Capabilities): RateCard {
+  const { region = "", size = "", os = "", purchase = "" } = resource.fields;
+  const provider = capabilities.provider;
+  const unpriced: string[] = [];
+  const find = (item: Price["item"], more: Partial<PriceQuery> = {}): Price | null => {
+    const price = book.find({ provider, region, item, ...more });
+    if (!price) unpriced.push([item, ...Object.values(more)].filter(Boolean).join(" "));
+    return price;
+  };
+  const hourly = (price: Price | null, times = 1) => (price ? perSecondOfHourly(parsed(tryParseHourRate(price.rate)), times) : NO_RATE);
+  const monthly = (price: Price | null, gib: number) => (price ? perSecondOfMonthly(parsed(tryParseMonthRate(price.rate)), gib) : NO_RATE);
+
+  const isCompute = resource.kind === "machine" || resource.kind === "group" || resource.kind === "service";
+  const licence = isCompute ? book.find({ provider, region, item: "licence", size, os }) : null;
+  const isUnattached = resource.attachedTo === null && !isCompute;
+  const address = (state: "running" | "stopped") =>
+    resource.addresses === 0 ? NO_RATE : hourly(find(isUnattached ? "address unattached" : `address ${state}`), resource.addresses);
+  return {
+    perLevel: isCompute ? hourly(find("compute", { size, os, purchase })) : NO_RATE,
+    licencePerCore: hourly(licence),
+    licenceCoresMin: licence?.coresMin ?? 0,
+    licenceCores: resource.kind === "service" ? null : resource.cores,
+    billing: capabilities.billing[isCompute ? (resource.kind as "machine" | "group" | "service") : "machine"],
+    always: resource.diskGib > 0 ? monthly(find("disk", { class: resource.diskClass }), resource.diskGib) : NO_RATE,
+    addressesOn: address("running"),
+    addressesOff: address("stopped"),
+    image: resource.kind === "machine" && capabilities.hibernate ? monthly(find("image"), resource.memoryGib) : NO_RATE,
+    billedWhenHalted: capabilities.billedWhenHalted,
+    unpriced: [...new Set(unpriced)],
+  };
+}
+
+function parsed<T>(rate: T | null): T {
+  if (rate === null) throw new Error("a price's rate is checked when it is read");
+  return rate;
+}
+
+/** Compute and licence per second at a level. */
+export function computePerSecond(card: RateCard, level: Level): AmountPerSecond {
+  if (level === 0) return NO_RATE;
+  const cores = card.licenceCores === null ? level : card.licenceCores * level;
+  const licensed = Math.max(cores, card.licenceCoresMin);
+  return (card.perLevel * BigInt(level) + card.licencePerCore * BigInt(licensed)) as AmountPerSecond;
+}
+
+/** Everything a resource costs per second in its present state (docs/model.md, Money: the table of states). */
+export function costPerSecond(card: RateCard, resource: Pick<Resource, "state" | "level" | "attachedTo">): AmountPerSecond {
+  switch (resource.state) {
+    case "running":
+    case "starting":
+    case "stopping":
+      return addRates(computePerSecond(card, resource.level), card.always, card.addressesOn);
+    case "halted":
+      return addRates(card.billedWhenHalted ? computePerSecond(card, 1 as Level) : NO_RATE, card.always, card.addressesOff);
+    case "stopped":
+      return addRates(card.always, card.addressesOff);
+    case "hibernated":
+      return addRates(card.always, card.addressesOff, card.image);
+    case "gone":
+      return NO_RATE;
+  }
+}

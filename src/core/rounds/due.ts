@@ -1,0 +1,122 @@
+import { type CompiledSchedule, type Considered, expand, type Level, OFF, withLead } from "../hours";
+import { type FleetPlan, isGuarded, type Resource } from "../plan";
+import { nearest } from "../selector";
+import { formatInstant, type Instant, MINUTE_S } from "../time";
+
+/** A manual exception: `level` holds from `from` to `to`. Bound to one resource or one fleet. */
+export type Hold = Readonly<{
+  resourceId: string | null;
+  fleet: string | null;
+  level: Level;
+  from: Instant;
+  to: Instant;
+  reason: string;
+}>;
+
+/** The level a resource ought to have, the rule that decided, and every rule that was considered, in order. */
+export type Due = Readonly<{
+  /** Null: leave it as it is. */
+  level: Level | null;
+  decidedBy: string;
+  chain: readonly Considered[];
+}>;
+
+/** What the hours of one fleet and schedule say now; the same for every resource that follows them. */
+export type HoursNow = Readonly<{ level: Level | null; why: string }>;
+
+/** The level that a schedule gives at `t` with a lead in minutes, and why in words. */
+export function hoursAt(compiled: CompiledSchedule, t: Instant, leadMinutes: number): HoursNow {
+  const leadS = leadMinutes * MINUTE_S;
+  const [now] = withLead(expand(compiled, t, t + leadS + 1), leadS);
+  if (!now) throw new Error("an interval covers every instant");
+  const isEarly = now.level !== expand(compiled, t, t + 1)[0]?.level;
+  const lead = isEarly ? `, ${leadMinutes} min ahead` : "";
+  const { name, zone } = compiled.schedule;
+  return { level: now.level, why: `${name} (${zone}) says ${levelWord(now.level)} by ${now.because}${lead}` };
+}
+
+function levelWord(level: Level | null): string {
+  if (level === null) return "leave";
+  return level === 0 ? "off" : level === 1 ? "on" : `level ${level}`;
+}
+
+export type DueInput = Readonly<{
+  now: Instant;
+  fleet: FleetPlan;
+  holds: readonly Hold[];
+  /** Until when an idle trip is in effect; null where none is. */
+  trippedAt: Instant | null;
+  hours: HoursSource;
+}>;
+
+/** Where a resource's hours come from: nowhere, a schedule, or a tag that names one that does not exist. */
+export type HoursSource =
+  | Readonly<{ kind: "none" }>
+  | Readonly<{ kind: "schedule"; now: HoursNow }>
+  | Readonly<{ kind: "unknown"; name: string; nearest: string | null }>
+  | Readonly<{ kind: "untagged"; key: string }>;
+
+/** Finds the hours a resource follows: its fleet's schedule, or the one its tag names. */
+export function hoursSource(
+  resource: Resource,
+  fleet: FleetPlan,
+  hoursOf: { known: ReadonlyMap<string, unknown>; at: (schedule: string) => HoursNow },
+): HoursSource {
+  if (fleet.hours === undefined) return { kind: "none" };
+  const name = typeof fleet.hours === "string" ? fleet.hours : resource.tags[fleet.hours.fromTag];
+  if (name === undefined) return { kind: "untagged", key: (fleet.hours as { fromTag: string }).fromTag };
+  if (hoursOf.known.has(name)) return { kind: "schedule", now: hoursOf.at(name) };
+  const known = new Map([...hoursOf.known.keys()].map((key) => [key, 1]));
+  return { kind: "unknown", name, nearest: nearest(name, known)?.name ?? null };
+}
+
+/** The first rule that speaks decides: guard, hold on the resource, hold on its fleet, idle trip, hours, else leave. */
+export function dueAt(resource: Resource, { now, fleet, holds, trippedAt, hours }: DueInput): Due {
+  const active = holds.filter((hold) => hold.from <= now && now < hold.to);
+  const own = active.find(({ resourceId }) => resourceId === resource.id);
+  const shared = active.find((hold) => hold.resourceId === null && hold.fleet === fleet.name);
+  const rules: readonly (Considered & { level: Level | null })[] = [
+    guardRule(resource),
+    holdRule("hold on the resource", own),
+    holdRule("hold on the fleet", shared),
+    {
+      rule: "idle trip",
+      applies: trippedAt !== null,
+      why: trippedAt === null ? "no idle alarm has tripped" : `tripped at ${formatInstant(trippedAt)}`,
+      level: OFF,
+    },
+    hoursRule(hours),
+  ];
+  const decided = rules.find(({ applies }) => applies);
+  const chain = rules.map(({ rule, applies, why }) => ({ rule, applies, why }));
+  if (!decided) return { level: null, decidedBy: "leave", chain: [...chain, { rule: "leave", applies: true, why: "no rule speaks" }] };
+  return { level: decided.level, decidedBy: decided.rule, chain };
+}
+
+function guardRule(resource: Resource): Considered & { level: Level | null } {
+  const applies = isGuarded(resource);
+  return { rule: "guard", applies, why: applies ? "a guard tag forbids any action" : "no guard tag", level: null };
+}
+
+function holdRule(rule: string, hold: Hold | undefined): Considered & { level: Level | null } {
+  if (!hold) return { rule, applies: false, why: "no hold", level: null };
+  return { rule, applies: true, why: `${levelWord(hold.level)} until ${formatInstant(hold.to)}: ${hold.reason}`, level: hold.level };
+}
+
+function hoursRule(hours: HoursSource): Considered & { level: Level | null } {
+  switch (hours.kind) {
+    case "none":
+      return { rule: "hours", applies: false, why: "the fleet has no hours", level: null };
+    case "untagged":
+      return { rule: "hours", applies: false, why: `the resource has no tag ${hours.key} to take hours from`, level: null };
+    case "unknown":
+      return {
+        rule: "hours",
+        applies: false,
+        why: `no schedule is named "${hours.name}"${hours.nearest ? `; the nearest is "${hours.nearest}"` : ""}`,
+        level: null,
+      };
+    case "schedule":
+      return { rule: "hours", applies: hours.now.level !== null, why: hours.now.why, level: hours.now.level };
+  }
+}

@@ -1,0 +1,12 @@
+export { actionToward, VERBS, type Verb, type Wanted, whyNoHibernation } from "./action";
+export {
+  claimer,
+  type Decision,
+  DEFAULT_LIMITS,
+  decide,
+  type Limits,
+  type OpenAction,
+  type RoundInput,
+  type Verdict,
+} from "./decide";
+export { type Due, dueAt, type Hold, type HoursNow, type HoursSource, hoursAt, hoursSource } from "./due";

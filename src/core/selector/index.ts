@@ -1,0 +1,14 @@
+export { matcher, matchesGlob, valueOf } from "./match";
+export { editDistance, isNearMiss, nearest } from "./nearest";
+export { parseSelector, type Selector, type SelectorResult, tryParseSelector } from "./parse";
+export {
+  effectiveTags,
+  type InventoryResource,
+  inventorySchema,
+  RESERVED_KEYS,
+  type ReservedKey,
+  type Selectable,
+  selectable,
+} from "./resource";
+export { SelectorError } from "./token";
+export { type SelectorWarning, selectorWarnings } from "./warn";

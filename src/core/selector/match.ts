@@ -1,0 +1,78 @@
+import type { Clause, Key, Selector } from "./parse";
+import type { Selectable } from "./resource";
+
+/** The value a resource has under a key, or undefined where it lacks the key. */
+export function valueOf(resource: Selectable, key: Key): string | undefined {
+  return key.kind === "reserved" ? resource.fields[key.name] : resource.tags[key.name];
+}
+
+/** Turns a selector into a test. A clause on a key the resource lacks is false, `!=` too. */
+export function matcher(selector: Selector): (resource: Selectable) => boolean {
+  switch (selector.kind) {
+    case "and": {
+      const parts = selector.parts.map(matcher);
+      return (resource) => parts.every((part) => part(resource));
+    }
+    case "or": {
+      const parts = selector.parts.map(matcher);
+      return (resource) => parts.some((part) => part(resource));
+    }
+    case "not": {
+      const part = matcher(selector.part);
+      return (resource) => !part(resource);
+    }
+    default: {
+      const test = valueTest(selector);
+      return (resource) => {
+        const value = valueOf(resource, selector.key);
+        return value !== undefined && test(value);
+      };
+    }
+  }
+}
+
+function valueTest(clause: Clause): (value: string) => boolean {
+  switch (clause.kind) {
+    case "equals":
+      return (value) => value === clause.value;
+    case "differs":
+      return (value) => value !== clause.value;
+    case "in": {
+      const values = new Set(clause.values);
+      return (value) => values.has(value);
+    }
+    case "glob":
+      return (value) => matchesGlob(clause.glob, value);
+    case "has":
+      return () => true;
+  }
+}
+
+/**
+ * `*` stands for any characters, `?` for one; over the whole value. Walks both texts once and goes
+ * back to the last star only, so that a glob of many stars cannot take exponential time.
+ */
+export function matchesGlob(glob: string, value: string): boolean {
+  const pattern = [...glob];
+  const text = [...value];
+  let p = 0;
+  let t = 0;
+  let star = -1;
+  let mark = 0;
+  while (t < text.length) {
+    if (p < pattern.length && pattern[p] === "*") {
+      star = p++;
+      mark = t;
+    } else if (p < pattern.length && (pattern[p] === "?" || pattern[p] === text[t])) {
+      p++;
+      t++;
+    } else if (star >= 0) {
+      p = star + 1;
+      t = ++mark;
+    } else {
+      return false;
+    }
+  }
+  while (pattern[p] === "*") p++;
+  return p === pattern.length;
+}

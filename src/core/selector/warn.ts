@@ -1,0 +1,63 @@
+import { matcher, valueOf } from "./match";
+import { isNearMiss, nearest } from "./nearest";
+import type { Clause, Key, Selector } from "./parse";
+import type { Selectable } from "./resource";
+
+/** A clause that matches nothing because its key or value is unknown, and the nearest known one. */
+export type SelectorWarning = Readonly<{
+  clause: string;
+  /** Offset of the clause in the selector's text, from 0. */
+  at: number;
+  nearest: string | null;
+  /** How many resources effectively have the nearest key or value. */
+  count: number;
+}>;
+
+/** The warnings of every clause, in the order they are written. */
+export function selectorWarnings(selector: Selector, resources: readonly Selectable[]): SelectorWarning[] {
+  return clausesOf(selector)
+    .map((clause) => warningOf(clause, resources))
+    .filter((warning) => warning !== null);
+}
+
+function clausesOf(selector: Selector): Clause[] {
+  if (selector.kind === "and" || selector.kind === "or") return selector.parts.flatMap(clausesOf);
+  if (selector.kind === "not") return clausesOf(selector.part);
+  return [selector];
+}
+
+function warningOf(clause: Clause, resources: readonly Selectable[]): SelectorWarning | null {
+  const matches = matcher(clause);
+  if (resources.some(matches)) return null;
+  const { text, at, key } = clause;
+  const values = countValues(resources, key);
+  const isKeyUnknown = values.size === 0 && key.kind === "tag";
+  if (!isKeyUnknown && (clause.kind === "has" || clause.kind === "differs")) return null;
+  const found = isKeyUnknown ? nearest(key.name, countKeys(resources)) : nearestValue(clause, values);
+  return { clause: text, at, nearest: found?.name ?? null, count: found?.count ?? 0 };
+}
+
+/** The known value nearest to any that the clause names. */
+function nearestValue(clause: Clause, values: ReadonlyMap<string, number>): { name: string; count: number } | null {
+  const typed = clause.kind === "in" ? clause.values : [clause.kind === "glob" ? clause.glob : clause.kind === "has" ? "" : clause.value];
+  const found = typed.map((text) => ({ text, best: nearest(text, values) }));
+  return (found.find(({ text, best }) => best && isNearMiss(text, best.name)) ?? found[0])?.best ?? null;
+}
+
+function countValues(resources: readonly Selectable[], key: Key): Map<string, number> {
+  const counts = new Map<string, number>();
+  for (const resource of resources) {
+    const value = valueOf(resource, key);
+    if (value !== undefined) counts.set(value, (counts.get(value) ?? 0) + 1);
+  }
+  return counts;
+}
+
+/** Tag keys and reserved keys in use, with how many resources have each. */
+function countKeys(resources: readonly Selectable[]): Map<string, number> {
+  const counts = new Map<string, number>();
+  for (const { fields, tags } of resources) {
+    for (const key of new Set([...Object.keys(fields), ...Object.keys(tags)])) counts.set(key, (counts.get(key) ?? 0) + 1);
+  }
+  return counts;
+}

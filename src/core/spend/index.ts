@@ -1,0 +1,1 @@
+export { type Running, runningSpend } from "./running";

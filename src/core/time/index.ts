@@ -1,0 +1,12 @@
+export { type DayNumber, formatDate, tryParseDate, WEEKDAYS, type Weekday, weekdayIndex } from "./date";
+export {
+  DAY_MINUTES,
+  DAY_S,
+  formatInstant,
+  HOUR_S,
+  type Instant,
+  MINUTE_S,
+  MONTH_S,
+  tryParseInstant,
+} from "./instant";
+export { clockChanges, isZone, type LocalTime, localTime, offsetAt, offsetSegments, zoneNames } from "./zone";
