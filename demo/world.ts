@@ -1,0 +1,4 @@
+/** Thursday 11 March 2027, 05:00 UTC: within a month three zones change their clocks and Oslo has Easter. */
+export const WORLD_START = Date.UTC(2027, 2, 11, 5) / 1000;
+export const HISTORY_DAYS = 28;
+export const SEED = 20270311;

@@ -1,0 +1,151 @@
+import { createServer, type IncomingMessage, type Server, type ServerResponse } from "node:http";
+import { COMMITMENTS } from "../../demo/resources";
+import { PROVIDERS, type ProviderData } from "../../demo/providers";
+import openapi from "../openapi.json";
+import type { Keeper } from "../keeper";
+import { linesOfDay, linesOfLoose } from "../world/meter";
+import { METRICS, type Metric, samplesOfDay, STEP } from "../world/metrics";
+import { priceList } from "../world/prices";
+import { DAY } from "../world/types";
+import { carryOut, Refusal, type Verb } from "../world/verbs";
+import { readJson, send } from "./answer";
+import { type Holder, holderOf } from "./keys";
+import { description, looseView, unitView } from "./views";
+
+const RATES = [0, 1, 60, 3600];
+const PAGE_MAX = 100;
+
+/** The clouds over HTTP. Every request first lets the world catch up with its clock. */
+export function standinServer(keeper: Keeper): Server {
+  return createServer((request, response) => {
+    handle(keeper, request, response).catch((error: unknown) => {
+      if (error instanceof Refusal) {
+        const headers: Record<string, string> = error.status === 429 ? { "retry-after": "1" } : {};
+        send(response, error.status, { error: { code: error.code, message: error.message } }, headers);
+        return;
+      }
+      console.error(error);
+      send(response, 500, { error: { code: "broken", message: "the stand-in broke" } });
+    });
+  });
+}
+
+async function handle(keeper: Keeper, request: IncomingMessage, response: ServerResponse): Promise<void> {
+  const url = new URL(request.url ?? "/", "http://standin");
+  const [first, ...rest] = url.pathname.split("/").filter(Boolean);
+  if (first === "openapi.json") return send(response, 200, openapi);
+  if (first === "clock") return clock(keeper, request, { response, part: rest[0] });
+  if (first === "outages" && request.method === "POST") return outage(keeper, request, response);
+  const provider = PROVIDERS.find(({ name }) => name === first);
+  if (!provider || rest[0] !== "v1") throw new Refusal(404, "not_found", `nothing at ${url.pathname}`);
+  keeper.catchUp();
+  if (request.method === "POST") return act(keeper, request, { response, provider, path: rest.slice(1) });
+  return look(keeper, request, { response, provider, what: rest[1] ?? "", query: url.searchParams });
+}
+
+async function clock(keeper: Keeper, request: IncomingMessage, { response, part }: { response: ServerResponse; part: string | undefined }): Promise<void> {
+  if (request.method === "POST") {
+    const body = await readJson(request);
+    if (part === "step") {
+      const to = body.to;
+      if (typeof to !== "number" || !Number.isInteger(to)) throw new Refusal(400, "bad_to", "to: expected whole seconds since 1970");
+      if (to < keeper.now()) throw new Refusal(400, "backwards", "the clock never goes back");
+      keeper.stepTo(to);
+    } else {
+      if (!RATES.includes(body.rate as number)) throw new Refusal(400, "bad_rate", `rate: expected one of ${RATES.join(", ")}`);
+      keeper.setRate(body.rate as number);
+    }
+  }
+  send(response, 200, { now: keeper.now(), rate: keeper.world.clock.rate, bornAt: keeper.world.bornAt });
+}
+
+/** For trying out bad days: an account that does not answer, answers with errors, or has no capacity, for some seconds. */
+async function outage(keeper: Keeper, request: IncomingMessage, response: ServerResponse): Promise<void> {
+  const { account, seconds, kind } = await readJson(request);
+  const isKind = kind === "silent" || kind === "error" || kind === "no capacity";
+  if (typeof account !== "string" || typeof seconds !== "number" || !isKind) throw new Refusal(400, "bad_outage", "expected account, seconds and kind");
+  keeper.world.outages.push({ account, kind, until: keeper.now() + seconds });
+  keeper.changed();
+  send(response, 200, {});
+}
+
+async function suffer(keeper: Keeper, holder: Holder, response: ServerResponse): Promise<boolean> {
+  const outage = keeper.world.outages.find(({ account, until, kind }) => account === holder.account && until > keeper.now() && kind !== "no capacity");
+  if (!outage) return false;
+  if (outage.kind === "error") throw new Refusal(503, "broken", "the service is having a bad day");
+  response.destroy();
+  return true;
+}
+
+type Look = { response: ServerResponse; provider: ProviderData; what: string; query: URLSearchParams };
+
+async function look(keeper: Keeper, request: IncomingMessage, { response, provider, what, query }: Look): Promise<void> {
+  const { world } = keeper;
+  if (what === "description") return send(response, 200, description(provider));
+  const holder = holderOf(request, provider.name, "list");
+  if (await suffer(keeper, holder, response)) return;
+  const number = (name: string, fallback: number) => {
+    const text = query.get(name);
+    if (text === null) return fallback;
+    if (!/^\d{1,12}$/.test(text)) throw new Refusal(400, `bad_${name}`, `${name}: expected a whole number`);
+    return Number(text);
+  };
+  const day = () => Math.floor(number("day", keeper.now()) / DAY) * DAY;
+  const units = world.units.filter(({ account }) => account === holder.account);
+  switch (what) {
+    case "resources": {
+      const loose = world.loose.filter(({ account }) => account === holder.account);
+      const all = [...units.map(unitView), ...loose.map(looseView)];
+      const from = number("cursor", 0);
+      const limit = Math.min(PAGE_MAX, number("limit", PAGE_MAX));
+      const next = from + limit < all.length ? String(from + limit) : null;
+      return send(response, 200, { resources: all.slice(from, from + limit), next, total: all.length });
+    }
+    case "prices":
+      return send(response, 200, { currency: provider.currency, prices: priceList(world.seed, provider, day()) });
+    case "commitments":
+      return send(response, 200, { commitments: COMMITMENTS.filter(({ account }) => account === holder.account) });
+    case "events": {
+      const after = number("after", 0);
+      const limit = Math.min(1000, number("limit", 500));
+      const mine = world.events.filter(({ n, account }) => n > after && account === holder.account);
+      return send(response, 200, { events: mine.slice(0, limit), isMore: mine.length > limit });
+    }
+    case "metrics": {
+      const metric = query.get("metric") ?? "";
+      if (!(METRICS as readonly string[]).includes(metric)) throw new Refusal(400, "bad_metric", `metric: expected one of ${METRICS.join(", ")}`);
+      const from = day();
+      const series = units.map((unit) => ({ resource: unit.id, samples: samplesOfDay(world.seed, unit, { metric: metric as Metric, day: from, until: keeper.now() }) }));
+      return send(response, 200, { day: from, stepS: STEP, series });
+    }
+    case "usage": {
+      const window = { day: day(), until: keeper.now() };
+      const loose = world.loose.filter(({ account }) => account === holder.account).flatMap((thing) => linesOfLoose(thing, window));
+      return send(response, 200, { lines: [...units.flatMap((unit) => linesOfDay(world.seed, unit, window)), ...loose] });
+    }
+    default:
+      throw new Refusal(404, "not_found", `nothing named ${what}`);
+  }
+}
+
+type Act = { response: ServerResponse; provider: ProviderData; path: readonly string[] };
+
+async function act(keeper: Keeper, request: IncomingMessage, { response, provider, path }: Act): Promise<void> {
+  const [what, id, verb] = path;
+  const isVerb = verb === "start" || verb === "stop" || verb === "hibernate" || verb === "resize";
+  if (what !== "resources" || !id || !isVerb) throw new Refusal(404, "not_found", "expected resources/ID/start, stop, hibernate or resize");
+  const holder = holderOf(request, provider.name, verb);
+  if (await suffer(keeper, holder, response)) return;
+  const key = String(request.headers["idempotency-key"] ?? "");
+  if (key === "") throw new Refusal(400, "no_key", "an Idempotency-Key header is required");
+  const body = await readJson(request);
+  const used = keeper.world.answers[`${holder.account} ${key}`];
+  if (used) return send(response, used.status, used.body);
+  const unit = keeper.world.units.find((candidate) => candidate.id === id && candidate.account === holder.account);
+  if (!unit) throw new Refusal(404, "not_found", `no resource ${id} in ${holder.account}`);
+  carryOut(keeper.world, unit, { verb: verb as Verb, level: typeof body.level === "number" ? body.level : null, now: keeper.now() });
+  const answer = { resource: unitView(unit) };
+  keeper.world.answers[`${holder.account} ${key}`] = { status: 202, body: answer };
+  keeper.changed();
+  send(response, 202, answer);
+}

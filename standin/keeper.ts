@@ -1,0 +1,67 @@
+import { mkdirSync, readFileSync, renameSync, writeFileSync } from "node:fs";
+import { dirname } from "node:path";
+import { birth } from "./world/birth";
+import { advance } from "./world/engine";
+import type { World } from "./world/types";
+
+const SAVE_EVERY_MS = 500;
+
+/** Holds the world, moves its clock and keeps it on disk. While the process is down the clock stands still. */
+export class Keeper {
+  readonly world: World;
+  #anchor: { real: number; now: number };
+  #save: NodeJS.Timeout | null = null;
+
+  constructor(readonly file: string) {
+    this.world = load(file);
+    this.#anchor = { real: Date.now(), now: this.world.clock.now };
+  }
+
+  /** The world's time, whole seconds. */
+  now(): number {
+    const { rate } = this.world.clock;
+    return Math.floor(this.#anchor.now + ((Date.now() - this.#anchor.real) / 1000) * rate);
+  }
+
+  catchUp(): void {
+    const before = this.world.events.length;
+    advance(this.world, this.now());
+    if (this.world.events.length !== before) this.changed();
+  }
+
+  setRate(rate: number): void {
+    this.catchUp();
+    this.#anchor = { real: Date.now(), now: this.now() };
+    this.world.clock.rate = rate;
+    this.changed();
+  }
+
+  stepTo(to: number): void {
+    this.#anchor = { real: Date.now(), now: to };
+    this.catchUp();
+    this.changed();
+  }
+
+  changed(): void {
+    this.#save ??= setTimeout(() => this.saveNow(), SAVE_EVERY_MS);
+  }
+
+  /** Writes beside the file and renames, so that a crash leaves the old state or the new one. */
+  saveNow(): void {
+    if (this.#save) clearTimeout(this.#save);
+    this.#save = null;
+    this.world.clock.now = this.now();
+    mkdirSync(dirname(this.file), { recursive: true });
+    writeFileSync(`${this.file}.new`, JSON.stringify(this.world));
+    renameSync(`${this.file}.new`, this.file);
+  }
+}
+
+function load(file: string): World {
+  try {
+    return JSON.parse(readFileSync(file, "utf8")) as World;
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code === "ENOENT") return birth();
+    throw error;
+  }
+}

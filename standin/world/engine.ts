@@ -1,0 +1,92 @@
+import { providerOf } from "./birth";
+import { chance } from "./chance";
+import { HOUR, isOn, type Pending, present, type State, type Unit, type World } from "./types";
+
+/** How often interruptible capacity is taken back, per machine-hour, by the size of the machine: large ones first. */
+const HAZARD_PER_CORE_HOUR = 0.0012;
+
+type Timer = { at: number; run: () => void };
+
+/** Lets everything happen that is due up to `to`, in order of time. What happens does not depend on the steps taken. */
+export function advance(world: World, to: number): void {
+  while (world.doneUntil < to) {
+    const end = Math.min(to, (Math.floor(world.doneUntil / HOUR) + 1) * HOUR);
+    for (;;) {
+      const next = nextTimer(world, end);
+      if (!next) break;
+      world.doneUntil = next.at;
+      next.run();
+    }
+    world.doneUntil = end;
+  }
+}
+
+function nextTimer(world: World, end: number): Timer | null {
+  let best: Timer | null = null;
+  for (const unit of world.units) {
+    for (const timer of timersOf(world, unit)) {
+      if (timer.at <= end && (!best || timer.at < best.at)) best = timer;
+    }
+  }
+  return best;
+}
+
+function timersOf(world: World, unit: Unit): Timer[] {
+  const timers: Timer[] = [];
+  const { pending } = unit;
+  if (pending) timers.push({ at: pending.at, run: () => finish(world, unit, pending) });
+  const taken = unit.purchase === "spot" && isOn(present(unit).state) ? evictionThisHour(world, unit) : null;
+  if (taken !== null) {
+    const notice = taken - providerOf(unit.provider).noticeS;
+    if (notice > world.doneUntil) timers.push({ at: notice, run: () => tell(world, unit, { at: notice, type: "eviction notice" }) });
+    else if (taken > world.doneUntil) timers.push({ at: taken, run: () => evict(world, unit, taken) });
+  }
+  return timers;
+}
+
+/** When in the hour after `doneUntil` this unit loses a machine; null where it does not. */
+function evictionThisHour(world: World, unit: Unit): number | null {
+  const hour = Math.floor(world.doneUntil / HOUR);
+  const hazard = HAZARD_PER_CORE_HOUR * unit.cores * Math.max(1, present(unit).level);
+  if (chance(world.seed, unit.id, "evict", hour) >= 1 - Math.exp(-hazard)) return null;
+  return hour * HOUR + 600 + Math.floor(chance(world.seed, unit.id, "evict at", hour) * (HOUR - 660));
+}
+
+function evict(world: World, unit: Unit, at: number): void {
+  if (unit.kind === "machine") {
+    unit.pending = null;
+    change(unit, { at, state: "stopped", level: 0 });
+    tell(world, unit, { at, type: "evicted" });
+    return;
+  }
+  const level = Math.max(0, present(unit).level - 1);
+  change(unit, { at, state: level > 0 ? "running" : "stopped", level });
+  tell(world, unit, { at, type: "evicted" });
+  refillLater(world, unit, at);
+}
+
+/** A member that keeps its disks still counts as one, so nothing replaces it. */
+function refillLater(world: World, unit: Unit, at: number): void {
+  const { level } = present(unit);
+  if (unit.kind !== "group" || unit.keepsDisks || unit.pending || level >= unit.target) return;
+  const wait = 120 + Math.floor(chance(world.seed, unit.id, "refill", at) * 600);
+  unit.pending = { at: at + wait, state: "running", level: level + 1, type: "refilled" };
+}
+
+function finish(world: World, unit: Unit, pending: Pending): void {
+  unit.pending = null;
+  change(unit, pending);
+  tell(world, unit, { at: pending.at, type: pending.type });
+  refillLater(world, unit, pending.at);
+}
+
+export function change(unit: Unit, { at, state, level }: { at: number; state: State; level: number }): void {
+  unit.life.push({ at, state, level });
+}
+
+/** Writes an event of the unit as it now is. */
+export function tell(world: World, unit: Unit, { at, type, note = "" }: { at: number; type: string; note?: string }): void {
+  const { state, level } = present(unit);
+  const n = (world.events[world.events.length - 1]?.n ?? 0) + 1;
+  world.events.push({ n, at, account: unit.account, resource: unit.id, type, state, level, note });
+}
