@@ -2,3 +2,6 @@
 export const WORLD_START = Date.UTC(2027, 2, 11, 5) / 1000;
 export const HISTORY_DAYS = 28;
 export const SEED = 20270311;
+
+/** Fleets of demo/plan.yaml whose plan is in force when the demo begins; the others are saved only. */
+export const IN_FORCE: readonly string[] = ["harbour", "archive-index"];

@@ -1,4 +1,5 @@
 export { type Capabilities, capabilitiesSchema } from "./capabilities";
+export { type FleetDraft, fleetDraftSchema, type RowDraft, type ScheduleDraft } from "./draft";
 export { type FleetPlan, fleetSchema, type PlanFile, planFileSchema, selectorTextSchema } from "./file";
 export { type FileIssue, type FileResult, parseFile, parsePlanFile } from "./parse";
 export {

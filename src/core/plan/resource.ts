@@ -17,6 +17,8 @@ export type Resource = Selectable &
     state: ResourceState;
     /** What runs: 0 or 1 for a machine, members of a group, cores of a service. */
     level: Level;
+    /** What it is on its way to: a group is asked for members that come one by one. */
+    target: Level;
     /** The highest level the provider allows. */
     levelMax: number;
     /** When the present state began. */

@@ -21,7 +21,7 @@ export function whyNoHibernation(resource: Resource, capabilities: Capabilities)
 export function actionToward(resource: Resource, due: Level, context: { fleet: FleetPlan; capabilities: Capabilities }): Wanted | null {
   if (resource.kind === "machine") return machineAction(resource, due, context);
   const level = Math.min(due, resource.levelMax) as Level;
-  if (resource.level === level) return null;
+  if (resource.target === level) return null;
   const note = level < due ? `at most ${resource.levelMax} there` : "";
   if (resource.kind === "service" && level === 0) return { verb: "stop", level, note };
   return { verb: "resize", level, note };

@@ -6,7 +6,7 @@ import { actionToward, type Wanted } from "./action";
 import { type Due, dueAt, type Hold, type HoursNow, hoursAt, hoursSource } from "./due";
 
 /** An action that was recorded and has not ended. */
-export type OpenAction = Readonly<{ level: Level; attempts: number; tryAgainAt: Instant; lastAnswer: string }>;
+export type OpenAction = Readonly<{ level: Level; tryAgainAt: Instant; lastAnswer: string }>;
 
 export type Limits = Readonly<{
   /** Actions that one round may send to one account. */
@@ -123,14 +123,14 @@ function decideOne(resource: Resource, { fleet, due, input, perAccount }: Contex
   if (!wanted) return say("as due", `${lastWhy(due)}; it is ${resource.state}`);
   const isRise = wanted.level > resource.level;
   if (isRise && fleet.starts === "hand") return say("left", `${lastWhy(due)}; this fleet is started by hand`);
-  if (fleet.enforce === "edges" && input.lastDue.get(resource.id) === due.level) {
+  if (resource.state === "starting" || resource.state === "stopping") return say("waiting", `it is ${resource.state}`);
+  const open = input.openActions.get(resource.id);
+  if (fleet.enforce === "edges" && !open && input.lastDue.get(resource.id) === due.level) {
     return say("left", `${lastWhy(due)}; already acted on at this edge, a person may have changed it since`);
   }
-  const open = input.openActions.get(resource.id);
   if (open && open.level === wanted.level && open.tryAgainAt > input.now) {
-    return say("waiting", `${wanted.verb} was refused: ${open.lastAnswer}; it is tried again`);
+    return say("waiting", `${wanted.verb} was asked for, and the answer was: ${open.lastAnswer}; it is asked again later`);
   }
-  if (resource.state === "starting" || resource.state === "stopping") return say("waiting", `it is ${resource.state}`);
   const paidUntil = paidUntilIfWorthIt(resource, { isRise, capabilities, input });
   if (paidUntil) return say("waiting", `${lastWhy(due)}; the block it runs in is paid for, it goes just before the end`);
 

@@ -1,0 +1,47 @@
+import { spawn } from "node:child_process";
+import { join } from "node:path";
+import { ROOT } from "./paths.mjs";
+
+const STOP_WITHIN_MS = 8000;
+
+/** Runs a TypeScript file with the packages' own loader. */
+export function typescript(file, args = []) {
+  return ["--import", "tsx", join(ROOT, file), ...args];
+}
+
+/** Starts Node on `args`. `firstLine` is its first line of output, or a rejection when it ends before one. */
+export function startNode(args, env = {}) {
+  const child = spawn(process.execPath, args, { cwd: ROOT, stdio: ["ignore", "pipe", "pipe"], env: { ...process.env, ...env } });
+  let errors = "";
+  child.stderr.on("data", (part) => {
+    errors = (errors + part).slice(-4000);
+    process.stderr.write(part);
+  });
+  const ended = new Promise((resolve) => child.once("exit", resolve));
+  const firstLine = new Promise((resolve, reject) => {
+    let text = "";
+    child.stdout.on("data", (part) => {
+      text += part;
+      const end = text.indexOf("\n");
+      if (end >= 0) resolve(text.slice(0, end));
+    });
+    child.once("exit", (code) => reject(new Error(`${args.at(-1)} ended with ${code}: ${errors.trim().split("\n").at(-1)}`)));
+  });
+  firstLine.catch(() => {});
+  return { child, ended, firstLine, stop: () => stopChild(child, ended) };
+}
+
+/** Runs Node on `args` to its end; throws when it fails. */
+export async function runNode(args, env = {}) {
+  const child = spawn(process.execPath, args, { cwd: ROOT, stdio: ["ignore", 2, 2], env: { ...process.env, ...env } });
+  const code = await new Promise((resolve) => child.once("exit", resolve));
+  if (code !== 0) throw new Error(`${args.find((arg) => !arg.startsWith("-") && arg !== "tsx")} ended with ${code}`);
+}
+
+async function stopChild(child, ended) {
+  if (child.exitCode !== null || child.signalCode !== null) return;
+  child.kill("SIGTERM");
+  const timer = setTimeout(() => child.kill("SIGKILL"), STOP_WITHIN_MS);
+  await ended;
+  clearTimeout(timer);
+}

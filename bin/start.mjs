@@ -1,0 +1,70 @@
+#!/usr/bin/env node
+// Sets everything up and runs Umbrik with its demo. Usage: npm run start -- [--fresh] [--host H] [--port N]
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { join } from "node:path";
+import { parseArgs } from "node:util";
+import { ensureBuild } from "./lib/build.mjs";
+import { ensureDebian } from "./lib/debian.mjs";
+import { startDemo } from "./lib/demo.mjs";
+import { ensurePackages } from "./lib/packages.mjs";
+import { STATE } from "./lib/paths.mjs";
+import { startPostgres } from "./lib/postgres.mjs";
+import { giveUp, say } from "./lib/say.mjs";
+
+const options = { fresh: { type: "boolean", default: false }, host: { type: "string", default: "127.0.0.1" }, port: { type: "string", default: "4780" } };
+let values;
+try {
+  ({ values } = parseArgs({ options }));
+} catch (error) {
+  giveUp(`${error.message}. Usage: npm run start -- [--fresh] [--host ADDRESS] [--port N]`, 2);
+}
+if (!/^\d{1,5}$/.test(values.port)) giveUp(`--port ${values.port}: expected a number`, 2);
+
+const pidFile = join(STATE, "start.pid");
+if (existsSync(pidFile) && isAlive(Number(readFileSync(pidFile, "utf8")))) giveUp("it is running already in this folder");
+mkdirSync(STATE, { recursive: true });
+writeFileSync(pidFile, String(process.pid));
+
+ensurePackages();
+ensureDebian({ needsPostgres: !process.env.DATABASE_URL, needsBrowser: false });
+let postgres = null;
+let demo = null;
+let isStopping = false;
+
+async function stop(code) {
+  if (isStopping) return;
+  isStopping = true;
+  say("stopping");
+  await demo?.stop();
+  postgres?.stop();
+  rmSync(pidFile, { force: true });
+  process.exit(code);
+}
+process.on("SIGINT", () => stop(0));
+process.on("SIGTERM", () => stop(0));
+
+try {
+  await ensureBuild();
+  if (!process.env.DATABASE_URL) postgres = await startPostgres(STATE);
+  demo = await startDemo({ databaseUrl: process.env.DATABASE_URL ?? postgres.url, state: STATE, isFresh: values.fresh, host: values.host, port: Number(values.port) });
+  for (const { ended } of demo.processes) {
+    ended.then((code) => {
+      if (isStopping) return;
+      say(`a part of the application ended with ${code}`);
+      stop(1);
+    });
+  }
+  console.log(`Umbrik is running at ${demo.url}`);
+} catch (error) {
+  say(error.message);
+  await stop(1);
+}
+
+function isAlive(pid) {
+  try {
+    process.kill(pid, 0);
+    return pid !== process.pid;
+  } catch {
+    return false;
+  }
+}

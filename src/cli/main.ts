@@ -1,0 +1,47 @@
+import { isNearMiss, nearest } from "@/core/selector";
+import { hoursExpand, hoursExplain, hoursNext } from "./hours";
+import { priceRun } from "./price";
+import { Problem, wrongUse } from "./problem";
+import { select } from "./select";
+
+/** Every command by its words: arguments in, one JSON document out. docs/cli.md describes them. */
+const COMMANDS: ReadonlyMap<string, (args: readonly string[]) => unknown> = new Map([
+  ["hours expand", hoursExpand],
+  ["hours next", hoursNext],
+  ["hours explain", hoursExplain],
+  ["select", select],
+  ["price run", priceRun],
+]);
+
+const USAGE = `usage: umbrik COMMAND FLAGS
+  umbrik hours expand --plan FILE --schedule NAME --from T --to T
+  umbrik hours next --plan FILE --schedule NAME --at T --count N
+  umbrik hours explain --plan FILE --schedule NAME --at T
+  umbrik select --inventory FILE --selector TEXT
+  umbrik price run --rate R --granularity S --minimum S --from T --to T [--level N]
+T is an instant such as 2027-03-11T05:00:00Z. Results are JSON. Exit: 0 an answer, 1 the data allows none, 2 wrong use.`;
+
+function run(argv: readonly string[]): unknown {
+  for (const words of [2, 1]) {
+    const command = COMMANDS.get(argv.slice(0, words).join(" "));
+    if (command) return command(argv.slice(words));
+  }
+  const typed = argv.filter((word) => !word.startsWith("-")).slice(0, 2).join(" ");
+  const near = nearest(typed, new Map([...COMMANDS.keys()].map((name) => [name, 1])));
+  const hint = near && isNearMiss(typed, near.name) ? `; did you mean "${near.name}"?` : "";
+  return wrongUse(typed === "" ? "a command is missing" : `unknown command "${typed}"${hint}`, USAGE);
+}
+
+const argv = process.argv.slice(2);
+if (argv[0] === "--help" || argv[0] === "help") {
+  console.log(USAGE);
+} else {
+  try {
+    const result = run(argv);
+    process.stdout.write(`${JSON.stringify(result)}\n`);
+  } catch (error) {
+    if (!(error instanceof Problem)) throw error;
+    for (const line of error.lines) console.error(`umbrik: ${line}`);
+    process.exitCode = error.exitCode;
+  }
+}

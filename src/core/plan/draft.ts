@@ -1,0 +1,41 @@
+import { z } from "zod";
+import { idleRuleSchema, mixSchema } from "./file";
+
+const text = z.string().max(4000);
+
+/** A schedule as it is being typed: any text, checked when it is put in force. */
+export const scheduleDraftSchema = z.strictObject({
+  name: text,
+  zone: text,
+  calendar: text.optional(),
+  outside: z.union([text, z.number()]),
+  rows: z
+    .array(
+      z.strictObject({
+        day: z.union([text, z.array(text)]),
+        spans: z.array(text).max(200).optional(),
+        off: z.literal(true).optional(),
+        holidays: z.literal("too").optional(),
+      }),
+    )
+    .max(1000),
+});
+
+/** A fleet's plan as it is being edited. What is typed is kept as it is, right or wrong. */
+export const fleetDraftSchema = z.strictObject({
+  name: z.string().trim().min(1, "a fleet needs a name").max(80, "a name has at most 80 characters"),
+  select: text,
+  hours: z.union([text, z.strictObject({ fromTag: text })]).nullable(),
+  lead: z.number().int().min(0, "a lead is from 0 minutes").max(1440, "a lead is at most 1440 minutes"),
+  offAction: z.enum(["stop", "hibernate", "drop"]),
+  starts: z.enum(["plan", "hand"]),
+  enforce: z.enum(["always", "edges"]),
+  idle: z.array(idleRuleSchema).optional(),
+  mix: mixSchema.optional(),
+  /** The schedule named in `hours`, where it was changed or is new; null where it stands as stored. */
+  schedule: scheduleDraftSchema.nullable(),
+});
+
+export type FleetDraft = z.infer<typeof fleetDraftSchema>;
+export type ScheduleDraft = z.infer<typeof scheduleDraftSchema>;
+export type RowDraft = ScheduleDraft["rows"][number];

@@ -1,0 +1,44 @@
+import { z } from "zod";
+import type { Instant } from "@/core/time";
+import { ProviderError } from "./port";
+
+/** The time now, how fast it goes (world seconds a second), and whether a person may move it. */
+export type ClockReading = Readonly<{ now: Instant; rate: number; isDemo: boolean }>;
+
+/** The one source of time. A demo's clock is the stand-in's, and can be moved. */
+export type Clock = Readonly<{
+  read: () => Promise<ClockReading>;
+  setRate: (rate: number) => Promise<ClockReading>;
+  stepTo: (to: Instant) => Promise<ClockReading>;
+}>;
+
+const readingShape = z.object({ now: z.number().int(), rate: z.number() });
+
+const NOT_A_DEMO = "the real clock cannot be moved";
+
+export const systemClock: Clock = {
+  read: async () => ({ now: Math.floor(Date.now() / 1000), rate: 1, isDemo: false }),
+  setRate: () => Promise.reject(new ProviderError(NOT_A_DEMO)),
+  stepTo: () => Promise.reject(new ProviderError(NOT_A_DEMO)),
+};
+
+/** The clock at a URL, such as `http://127.0.0.1:4711/clock`. */
+export function remoteClock(url: string): Clock {
+  async function ask(path: string, body?: unknown): Promise<ClockReading> {
+    const response = await fetch(`${url}${path}`, {
+      ...(body === undefined ? {} : { method: "POST", body: JSON.stringify(body), headers: { "content-type": "application/json" } }),
+      signal: AbortSignal.timeout(30_000),
+      cache: "no-store",
+    }).catch((error: unknown) => {
+      throw new ProviderError("the clock does not answer", { cause: error });
+    });
+    const parsed = readingShape.safeParse(await response.json().catch(() => null));
+    if (!response.ok || !parsed.success) throw new ProviderError(`the clock answered ${response.status}`);
+    return { ...parsed.data, isDemo: true };
+  }
+  return {
+    read: () => ask(""),
+    setRate: (rate) => ask("", { rate }),
+    stepTo: (to) => ask("/step", { to }),
+  };
+}

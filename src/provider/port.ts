@@ -1,0 +1,36 @@
+import type { Level } from "@/core/hours";
+import type { Capabilities, Resource } from "@/core/plan";
+import type { Price } from "@/core/pricing";
+import type { Verb } from "@/core/rounds";
+import type { Instant } from "@/core/time";
+
+/** A change of state from a provider's feed. `n` grows; it is where to go on reading. */
+export type FeedEvent = Readonly<{ n: number; resourceId: string; at: Instant; type: string; state: Resource["state"]; level: Level; note: string }>;
+
+export type MetricSeries = Readonly<{ resourceId: string; samples: readonly (number | null)[] }>;
+
+/** What came of asking for an action. `retry`: it may go through later. `refused`: asking again is no use. */
+export type ActAnswer =
+  | Readonly<{ kind: "accepted" }>
+  | Readonly<{ kind: "retry"; why: string }>
+  | Readonly<{ kind: "refused"; why: string }>;
+
+export type ActRequest = Readonly<{ resourceId: string; verb: Verb; level: Level; /** Sending the same key twice does the thing once. */ key: string }>;
+
+/** One account at one provider. Every read throws a ProviderError when it cannot be completed. */
+export type ProviderPort = Readonly<{
+  describe: () => Promise<Capabilities>;
+  /** Everything the account has; complete or an error, never a part. */
+  listResources: () => Promise<readonly Resource[]>;
+  /** Up to a page of events after `n`, and whether there are more. */
+  eventsAfter: (n: number) => Promise<Readonly<{ events: readonly FeedEvent[]; isMore: boolean }>>;
+  prices: () => Promise<readonly Price[]>;
+  /** One UTC day of a metric; `day` is any instant of it. */
+  metricDay: (metric: string, day: Instant) => Promise<Readonly<{ stepS: number; series: readonly MetricSeries[] }>>;
+  act: (request: ActRequest) => Promise<ActAnswer>;
+}>;
+
+/** A provider could not be read: it did not answer, refused, or answered with something else than agreed. */
+export class ProviderError extends Error {
+  readonly code = "provider";
+}

@@ -1,0 +1,77 @@
+import { isGuarded, type Resource } from "@/core/plan";
+import { whyNoHibernation } from "@/core/rounds";
+import { rateCard } from "@/core/pricing";
+import type { Projected, Window } from "@/core/projection";
+import { claimer } from "@/core/rounds";
+import { matcher, type SelectorWarning, selectorWarnings, tryParseSelector } from "@/core/selector";
+import { DAY_S } from "@/core/time";
+import { currentPrices, runsOf } from "@/store";
+import type { Services } from "./context";
+import { authorise, type Person } from "./person";
+import { loadWorld } from "./world";
+
+/** One matched resource with everything that its projection and its first round need. Amounts are exact, as text. */
+export type BasisLine = Readonly<{
+  resource: Resource;
+  /** The higher-ranked fleet in force that has it already; null where it is free for this one. */
+  claimedBy: string | null;
+  unpriced: readonly string[];
+  canHibernate: boolean;
+  whyNoHibernation: string | null;
+  projected: unknown;
+}>;
+
+export type Basis = Readonly<{
+  selectorError: Readonly<{ at: number; message: string }> | null;
+  warnings: readonly SelectorWarning[];
+  lines: readonly BasisLine[];
+  total: number;
+  windows: Readonly<{ past: Window; ahead: Window }>;
+  now: number;
+  currency: string;
+}>;
+
+export const HISTORY_DAYS = 28;
+const AHEAD_DAYS = 365;
+const LINES_MAX = 5000;
+
+/** What a selector matches now, with rates and past runs, for a projection in the browser. */
+export async function projectionBasis(services: Services, person: Person, { selector, fleetId }: { selector: string; fleetId: number | null }): Promise<Basis> {
+  authorise(person, "look");
+  const [{ now }, world, prices] = await Promise.all([services.clock.read(), loadWorld(services), currentPrices(services.pool)]);
+  const windows = { past: { from: now - HISTORY_DAYS * DAY_S, to: now }, ahead: { from: now, to: now + AHEAD_DAYS * DAY_S } };
+  const currency = [...world.capabilities.values()][0]?.currency ?? "EUR";
+  const empty = { warnings: [], lines: [], total: world.resources.length, windows, now, currency };
+  if (selector.trim() === "") return { ...empty, selectorError: { at: 0, message: "write a selector, for example: team = draughting" } };
+  const parsed = tryParseSelector(selector);
+  if (!parsed.ok) return { ...empty, selectorError: { at: parsed.error.at, message: parsed.error.message } };
+
+  const matched = world.resources.filter(matcher(parsed.selector)).filter(({ kind }) => kind === "machine" || kind === "group" || kind === "service");
+  const rank = world.fleets.find(({ id }) => id === fleetId)?.rank ?? Number.POSITIVE_INFINITY;
+  const claim = claimer(world.fleets.flatMap((fleet) => (fleet.inForce && fleet.rank < rank ? [fleet.inForce] : [])));
+  const shown = matched.slice(0, LINES_MAX);
+  const runs = await runsOf(services.pool, shown.map(({ id }) => id), windows.past);
+  const lines = shown.flatMap((resource): BasisLine[] => {
+    const capabilities = world.capabilities.get(resource.fields.provider ?? "");
+    if (!capabilities) return [];
+    const card = rateCard(resource, prices, capabilities);
+    const claimedBy = claim(resource)?.name ?? null;
+    const why = whyNoHibernation(resource, capabilities);
+    const projected: Projected = {
+      id: resource.id,
+      kind: resource.kind,
+      levelMax: resource.levelMax,
+      card,
+      runs: runs.get(resource.id) ?? [],
+      isLeft: isGuarded(resource) || claimedBy !== null,
+      canHibernate: why === null,
+    };
+    return [{ resource, claimedBy, unpriced: card.unpriced, canHibernate: why === null, whyNoHibernation: why, projected: withBigintsAsText(projected) }];
+  });
+  return { ...empty, selectorError: null, warnings: selectorWarnings(parsed.selector, world.resources), lines, total: matched.length };
+}
+
+function withBigintsAsText(projected: Projected): unknown {
+  const card = Object.fromEntries(Object.entries(projected.card).map(([key, value]) => [key, typeof value === "bigint" ? String(value) : value]));
+  return { ...projected, card };
+}

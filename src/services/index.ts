@@ -1,0 +1,13 @@
+export * from "./basis";
+export * from "./burn";
+export { openServices, type Services } from "./context";
+export * from "./demo-clock";
+export { type FieldIssue, RefusedError } from "./errors";
+export * from "./fleets";
+export * from "./journal";
+export * from "./load-plan";
+export { authorise, DEMO_PERSON, NotAllowedError, type Person, ROUNDS_WORKER } from "./person";
+export * from "./put-in-force";
+export * from "./read-metrics";
+export { ROUND_EVERY_S, runRound } from "./run-round";
+export * from "./time-strip";

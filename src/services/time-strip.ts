@@ -1,0 +1,65 @@
+import { expand, withLead } from "@/core/hours";
+import { isGuarded } from "@/core/plan";
+import { type AmountPerSecond, amountOf, computePerSecond, costPerSecond, microsOf, rateCard } from "@/core/pricing";
+import { HOUR_S, type Instant, MINUTE_S } from "@/core/time";
+import { currentPrices, runsOf } from "@/store";
+import type { Services } from "./context";
+import { authorise, type Person } from "./person";
+import { compileAll, loadWorld, resourcesByFleet } from "./world";
+
+export const STRIP_HOURS = 24;
+
+/** Money per hour around now: what ran, then what is due to run if plans are kept and all else stays. */
+export type TimeStrip = Readonly<{
+  now: Instant;
+  /** The first instant of the first hour. */
+  from: Instant;
+  /** One amount an hour, in millionths of the currency; the hour that holds now is the first of the future. */
+  micros: readonly number[];
+  currency: string;
+}>;
+
+/** The 24 hours before the current one and the 24 from it on. */
+export async function timeStrip(services: Services, person: Person): Promise<TimeStrip> {
+  authorise(person, "look");
+  const [{ now }, world, prices] = await Promise.all([services.clock.read(), loadWorld(services), currentPrices(services.pool)]);
+  const thisHour = Math.floor(now / HOUR_S) * HOUR_S;
+  const from = thisHour - STRIP_HOURS * HOUR_S;
+  const to = thisHour + STRIP_HOURS * HOUR_S;
+  const sums = new Array<bigint>(2 * STRIP_HOURS).fill(0n);
+  const add = (start: Instant, end: Instant, rate: AmountPerSecond) => {
+    if (rate === 0n) return;
+    for (let hour = Math.floor((start - from) / HOUR_S); hour < sums.length && from + hour * HOUR_S < end; hour++) {
+      const seconds = Math.min(end, from + (hour + 1) * HOUR_S) - Math.max(start, from + hour * HOUR_S);
+      sums[hour] = (sums[hour] as bigint) + amountOf(seconds, rate);
+    }
+  };
+
+  const compiled = compileAll(world.schedules, world.calendars);
+  const fleetOf = new Map([...resourcesByFleet(world)].flatMap(([name, resources]) => resources.map(({ id }) => [id, name] as const)));
+  const plans = new Map(world.fleets.flatMap(({ inForce }) => (inForce ? [[inForce.name, inForce] as const] : [])));
+  const runs = await runsOf(services.pool, world.resources.map(({ id }) => id), { from, to: thisHour });
+  for (const resource of world.resources) {
+    const capabilities = world.capabilities.get(resource.fields.provider ?? "");
+    if (!capabilities) continue;
+    const card = rateCard(resource, prices, capabilities);
+    for (const run of runs.get(resource.id) ?? []) add(run.from, run.to, computePerSecond(card, run.level));
+    add(from, to, (card.always + (resource.level > 0 ? card.addressesOn : card.addressesOff)) as AmountPerSecond);
+
+    const plan = plans.get(fleetOf.get(resource.id) ?? "");
+    const name = typeof plan?.hours === "string" ? plan.hours : resource.tags[plan?.hours?.fromTag ?? ""];
+    const hours = plan && name !== undefined && !isGuarded(resource) ? compiled.get(name) : undefined;
+    const asItIs = (costPerSecond(card, resource) - card.always - (resource.level > 0 ? card.addressesOn : card.addressesOff)) as AmountPerSecond;
+    if (!hours) {
+      add(thisHour, to, asItIs);
+      continue;
+    }
+    const highest = resource.kind === "machine" ? 1 : resource.levelMax;
+    const leadS = (plan?.lead ?? 0) * MINUTE_S;
+    for (const interval of withLead(expand(hours, thisHour, to + leadS), leadS)) {
+      const level = interval.level === null ? null : Math.min(interval.level, highest);
+      add(interval.from, Math.min(to, interval.to), level === null ? asItIs : computePerSecond(card, level as typeof resource.level));
+    }
+  }
+  return { now, from, micros: sums.map((sum) => Number(microsOf(sum as Parameters<typeof microsOf>[0]))), currency: [...world.capabilities.values()][0]?.currency ?? "EUR" };
+}

@@ -1,0 +1,56 @@
+import { type Calendar, type CompiledSchedule, compileSchedule, type Schedule } from "@/core/hours";
+import type { Capabilities, Resource } from "@/core/plan";
+import { claimer } from "@/core/rounds";
+import { type Account, accountList, calendarList, type Fleet, fleetList, resourceList, scheduleList } from "@/store";
+import type { Services } from "./context";
+
+/** What is stored of the clouds and the plans, as rounds and previews need it. */
+export type StoredWorld = Readonly<{
+  accounts: readonly Account[];
+  capabilities: ReadonlyMap<string, Capabilities>;
+  resources: readonly Resource[];
+  fleets: readonly Fleet[];
+  schedules: readonly Schedule[];
+  calendars: readonly Calendar[];
+}>;
+
+export async function loadWorld({ pool }: Services): Promise<StoredWorld> {
+  const [accounts, resources, fleets, schedules, calendars] = await Promise.all([
+    accountList(pool),
+    resourceList(pool),
+    fleetList(pool),
+    scheduleList(pool),
+    calendarList(pool),
+  ]);
+  return { accounts, capabilities: capabilitiesByProvider(accounts), resources, fleets, schedules, calendars };
+}
+
+/** The resources of each fleet in force, by its name: every resource belongs to the highest-ranked one that matches. */
+export function resourcesByFleet({ fleets, resources }: StoredWorld): Map<string, Resource[]> {
+  const claim = claimer(fleets.flatMap(({ inForce }) => (inForce ? [inForce] : [])));
+  const members = new Map<string, Resource[]>();
+  for (const resource of resources) {
+    const fleet = claim(resource)?.name;
+    if (fleet === undefined) continue;
+    const list = members.get(fleet);
+    if (list) list.push(resource);
+    else members.set(fleet, [resource]);
+  }
+  return members;
+}
+
+export function capabilitiesByProvider(accounts: readonly Account[]): Map<string, Capabilities> {
+  return new Map(accounts.flatMap(({ provider, capabilities }) => (capabilities ? [[provider, capabilities]] : [])));
+}
+
+/** Schedules ready for asking, by name. One whose calendar is missing is left out rather than guessed at. */
+export function compileAll(schedules: readonly Schedule[], calendars: readonly Calendar[]): Map<string, CompiledSchedule> {
+  const byName = new Map(calendars.map((calendar) => [calendar.name, calendar]));
+  const compiled = new Map<string, CompiledSchedule>();
+  for (const schedule of schedules) {
+    const calendar = schedule.calendar === undefined ? undefined : byName.get(schedule.calendar);
+    if (schedule.calendar !== undefined && !calendar) continue;
+    compiled.set(schedule.name, compileSchedule(schedule, calendar));
+  }
+  return compiled;
+}

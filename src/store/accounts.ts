@@ -1,0 +1,60 @@
+import type { Capabilities } from "@/core/plan";
+import { capabilitiesSchema } from "@/core/plan";
+import type { Instant } from "@/core/time";
+import type { Db } from "./pool";
+
+export type Account = Readonly<{
+  name: string;
+  provider: string;
+  baseUrl: string;
+  key: string;
+  /** Null until the provider was asked. */
+  capabilities: Capabilities | null;
+  eventCursor: number;
+  readAt: Instant | null;
+  readError: string | null;
+}>;
+
+type Row = { name: string; provider: string; base_url: string; key: string; capabilities: unknown; event_cursor: number; read_at: number | null; read_error: string | null };
+
+export async function accountList(db: Db): Promise<Account[]> {
+  const { rows } = await db.query<Row>(
+    `select name, provider, base_url, key, capabilities, event_cursor, read_at, read_error
+     from account
+     order by name
+     limit 1000`,
+  );
+  return rows.map((row) => ({
+    name: row.name,
+    provider: row.provider,
+    baseUrl: row.base_url,
+    key: row.key,
+    capabilities: row.capabilities === null ? null : capabilitiesSchema.parse(row.capabilities),
+    eventCursor: row.event_cursor,
+    readAt: row.read_at,
+    readError: row.read_error,
+  }));
+}
+
+export async function saveAccount(db: Db, account: Pick<Account, "name" | "provider" | "baseUrl" | "key">): Promise<void> {
+  await db.query(
+    `insert into account (name, provider, base_url, key)
+     values ($1::text, $2::text, $3::text, $4::text)
+     on conflict (name) do update set base_url = excluded.base_url, key = excluded.key`,
+    [account.name, account.provider, account.baseUrl, account.key],
+  );
+}
+
+export async function saveCapabilities(db: Db, account: string, capabilities: Capabilities): Promise<void> {
+  await db.query("update account set capabilities = $2::jsonb where name = $1::text", [account, JSON.stringify(capabilities)]);
+}
+
+/** Notes when an account was read, and what went wrong if something did. */
+export async function saveReading(db: Db, account: string, { at, error }: { at: Instant; error: string | null }): Promise<void> {
+  await db.query(
+    `update account
+     set read_error = $3::text, read_at = case when $3::text is null then to_timestamp($2::double precision) else read_at end
+     where name = $1::text`,
+    [account, at, error],
+  );
+}

@@ -1,0 +1,65 @@
+import type { Instant } from "@/core/time";
+import { isRunningState, type ResourceState } from "@/core/plan";
+import type { Run } from "@/core/projection";
+import type { Level } from "@/core/hours";
+import type { Db } from "./pool";
+
+/** A change of a resource's state as the provider told it; `n` counts within the account. */
+export type StateChange = Readonly<{ n: number; resourceId: string; at: Instant; type: string; state: ResourceState; level: Level; note: string }>;
+
+/** Stores a page of an account's feed and moves its cursor; a page stored twice changes nothing. */
+export async function saveChanges(db: Db, account: string, changes: readonly StateChange[]): Promise<void> {
+  if (changes.length === 0) return;
+  await db.query(
+    `insert into state_change (account, n, resource_id, at, type, state, level, note)
+     select $1::text, n, resource_id, to_timestamp(at), type, state, level, note
+     from unnest($2::integer[], $3::text[], $4::double precision[], $5::text[], $6::text[], $7::integer[], $8::text[])
+       as line (n, resource_id, at, type, state, level, note)
+     on conflict (account, n) do nothing`,
+    [
+      account,
+      changes.map(({ n }) => n),
+      changes.map(({ resourceId }) => resourceId),
+      changes.map(({ at }) => at),
+      changes.map(({ type }) => type),
+      changes.map(({ state }) => state),
+      changes.map(({ level }) => level),
+      changes.map(({ note }) => note),
+    ],
+  );
+  await db.query("update account set event_cursor = greatest(event_cursor, $2::integer) where name = $1::text", [
+    account,
+    Math.max(...changes.map(({ n }) => n)),
+  ]);
+}
+
+type Row = { resource_id: string; at: number; state: ResourceState; level: Level };
+
+/** When and at which level each of the resources ran in `[from, to)`, from the feed; in order of time. */
+export async function runsOf(db: Db, ids: readonly string[], { from, to }: { from: Instant; to: Instant }): Promise<Map<string, Run[]>> {
+  const { rows } = await db.query<Row>(
+    `select resource_id, at, state, level
+     from state_change
+     where resource_id = any ($1::text[])
+       and at < to_timestamp($3::double precision)
+       and at >= coalesce(
+         (select max(before.at)
+          from state_change before
+          where before.resource_id = state_change.resource_id and before.at <= to_timestamp($2::double precision)),
+         to_timestamp($2::double precision))
+     order by resource_id, at, n`,
+    [ids, from, to],
+  );
+  const runs = new Map<string, Run[]>(ids.map((id) => [id, []]));
+  rows.forEach((row, i) => {
+    const next = rows[i + 1];
+    const end = Math.min(to, next?.resource_id === row.resource_id ? next.at : to);
+    const start = Math.max(from, row.at);
+    if (!isRunningState(row.state) || row.level === 0 || start >= end) return;
+    const own = runs.get(row.resource_id) as Run[];
+    const last = own.at(-1);
+    if (last && last.to === start && last.level === row.level) own[own.length - 1] = { ...last, to: end };
+    else own.push({ from: start, to: end, level: row.level });
+  });
+  return runs;
+}

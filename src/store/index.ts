@@ -1,0 +1,13 @@
+export * from "./accounts";
+export * from "./actions";
+export * from "./changes";
+export * from "./fleets";
+export * from "./metrics";
+export { migrate } from "./migrate";
+export { type Db, openPool, type Pool } from "./pool";
+export * from "./prices";
+export * from "./resources";
+export * from "./rounds";
+export * from "./schedules";
+export * from "./signals";
+export { asLeader, inTransaction } from "./transaction";

@@ -1,0 +1,21 @@
+import { readdirSync, readFileSync } from "node:fs";
+import { join } from "node:path";
+import type { Pool } from "./pool";
+import { inTransaction } from "./transaction";
+
+/** Brings a database to the newest schema: each file once, in order, in a transaction of its own. Returns what it ran. */
+export async function migrate(pool: Pool, folder: string): Promise<string[]> {
+  await pool.query("create table if not exists migration (name text primary key, at timestamptz not null default now())");
+  const ran: string[] = [];
+  for (const name of readdirSync(folder).filter((file) => file.endsWith(".sql")).sort()) {
+    const isNew = await inTransaction(pool, async (tx) => {
+      // Its own row first: a rival run waits here, and then finds it done.
+      const { rowCount } = await tx.query("insert into migration (name) values ($1::text) on conflict do nothing", [name]);
+      if (rowCount === 0) return false;
+      await tx.query(readFileSync(join(folder, name), "utf8"));
+      return true;
+    });
+    if (isNew) ran.push(name);
+  }
+  return ran;
+}

@@ -1,0 +1,18 @@
+import pg from "pg";
+
+// What a column type becomes is decided here, once: instants are whole seconds, dates and numerics stay text.
+const TIMESTAMPTZ = 1184;
+const DATE = 1082;
+pg.types.setTypeParser(TIMESTAMPTZ, (text) => Math.round(Date.parse(text) / 1000));
+pg.types.setTypeParser(DATE, (text) => text);
+
+export type Pool = pg.Pool;
+/** A pool, or one client inside a transaction: whatever can take a query. */
+export type Db = Pick<pg.Pool, "query">;
+
+export function openPool(databaseUrl: string): Pool {
+  const pool = new pg.Pool({ connectionString: databaseUrl, max: 8, options: "-c timezone=UTC" });
+  // A server that goes away must not end the process: the next query says what is wrong.
+  pool.on("error", (error) => console.error(`database connection lost: ${error.message}`));
+  return pool;
+}

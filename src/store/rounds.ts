@@ -1,0 +1,163 @@
+import type { Considered, Level } from "@/core/hours";
+import type { Decision, Verb } from "@/core/rounds";
+import type { Instant } from "@/core/time";
+import type { Db } from "./pool";
+
+export type RoundMode = "act" | "rehearse";
+
+export type Round = Readonly<{
+  id: number;
+  mode: RoundMode;
+  askedBy: string;
+  at: Instant;
+  status: "running" | "done" | "failed";
+  resources: number;
+  sent: number;
+  waiting: number;
+  braked: number;
+  /** Decisions that differ from the round before. */
+  changed: number;
+  unread: Readonly<Record<string, string>>;
+  tookMs: number | null;
+  error: string | null;
+}>;
+
+const COLUMNS = `id, mode, asked_by as "askedBy", at, status, resources, sent, waiting, braked, changed, unread, took_ms as "tookMs", error`;
+
+export async function startRound(db: Db, { mode, askedBy, at }: { mode: RoundMode; askedBy: string; at: Instant }): Promise<number> {
+  const { rows } = await db.query<{ id: number }>(
+    `insert into round (mode, asked_by, at, status)
+     values ($1::text, $2::text, to_timestamp($3::double precision), 'running')
+     returning id`,
+    [mode, askedBy, at],
+  );
+  return (rows[0] as { id: number }).id;
+}
+
+export type RoundEnd = Readonly<Pick<Round, "resources" | "sent" | "waiting" | "braked" | "changed" | "unread"> & { tookMs: number }>;
+
+export async function endRound(db: Db, id: number, end: RoundEnd): Promise<void> {
+  await db.query(
+    `update round
+     set status = 'done', resources = $2::integer, sent = $3::integer, waiting = $4::integer, braked = $5::integer,
+       changed = $6::integer, unread = $7::jsonb, took_ms = $8::integer
+     where id = $1::integer`,
+    [id, end.resources, end.sent, end.waiting, end.braked, end.changed, JSON.stringify(end.unread), end.tookMs],
+  );
+}
+
+export async function failRound(db: Db, id: number, error: string): Promise<void> {
+  await db.query("update round set status = 'failed', error = $2::text where id = $1::integer", [id, error]);
+}
+
+/** Newest first, older than `before` where it is given. */
+export async function roundList(db: Db, { before, limit }: { before: number | null; limit: number }): Promise<Round[]> {
+  const { rows } = await db.query<Round>(
+    `select ${COLUMNS}
+     from round
+     where $1::integer is null or id < $1::integer
+     order by id desc
+     limit $2::integer`,
+    [before, limit],
+  );
+  return rows;
+}
+
+export async function maybeRound(db: Db, id: number): Promise<Round | null> {
+  const { rows } = await db.query<Round>(`select ${COLUMNS} from round where id = $1::integer`, [id]);
+  return rows[0] ?? null;
+}
+
+export async function lastActRound(db: Db): Promise<Round | null> {
+  const { rows } = await db.query<Round>(`select ${COLUMNS} from round where mode = 'act' and status <> 'running' order by id desc limit 1`);
+  return rows[0] ?? null;
+}
+
+/** Writes the decisions of a round that differ from those that held before, and returns how many did. A rehearsal writes all. */
+export async function saveDecisions(
+  db: Db,
+  roundId: number,
+  { decisions, isRehearsal }: { decisions: readonly Decision[]; isRehearsal: boolean },
+): Promise<number> {
+  const lines = decisions.map((decision) => ({
+    resource_id: decision.resourceId,
+    fleet: decision.fleet,
+    due: decision.due,
+    actual: decision.actual,
+    verdict: decision.verdict,
+    why: decision.why,
+    chain: decision.chain,
+    verb: decision.action?.verb ?? null,
+    wanted: decision.action?.level ?? null,
+  }));
+  const { rowCount } = await db.query(
+    `with line as (
+       select *
+       from jsonb_to_recordset($2::jsonb) as line (resource_id text, fleet text, due integer, actual integer, verdict text,
+         why text, chain jsonb, verb text, wanted integer)
+     ), written as (
+       insert into decision (round_id, is_rehearsal, resource_id, fleet, due, actual, verdict, why, chain, verb, wanted)
+       select $1::integer, $3::boolean, line.resource_id, line.fleet, line.due, line.actual, line.verdict, line.why, line.chain, line.verb, line.wanted
+       from line
+       join resource r on r.id = line.resource_id
+       left join decision d on d.id = r.decision_id
+       where $3::boolean
+         or (d.fleet, d.due, d.actual, d.verdict, d.why, d.chain, d.verb, d.wanted)
+           is distinct from (line.fleet, line.due, line.actual, line.verdict, line.why, line.chain, line.verb, line.wanted)
+         -- an action is news each time it is sent
+         or line.verdict = 'act'
+       returning id, resource_id
+     ), pointed as (
+       update resource r
+       set decision_id = written.id
+       from written
+       where r.id = written.resource_id and not $3::boolean
+     )
+     select id from written`,
+    [roundId, JSON.stringify(lines), isRehearsal],
+  );
+  return rowCount ?? 0;
+}
+
+export type StoredDecision = Readonly<{
+  resourceId: string;
+  name: string;
+  kind: string;
+  account: string;
+  region: string;
+  fleet: string | null;
+  due: Level | null;
+  actual: Level;
+  verdict: Decision["verdict"];
+  why: string;
+  chain: readonly Considered[];
+  verb: Verb | null;
+  wanted: Level | null;
+  /** It was made in this round, not carried over unchanged. */
+  isNew: boolean;
+  /** What became of the action that this round sent for it. */
+  actionStatus: string | null;
+  lastAnswer: string | null;
+}>;
+
+/** Every decision that held in a round: the newest of each resource up to it, or a rehearsal's own. */
+export async function decisionsOf(db: Db, round: Pick<Round, "id" | "mode">, { limit, offset }: { limit: number; offset: number }): Promise<StoredDecision[]> {
+  const { rows } = await db.query<StoredDecision>(
+    `with held as (
+       select distinct on (resource_id) *
+       from decision
+       where case when $2::boolean then round_id = $1::integer else round_id <= $1::integer and not is_rehearsal end
+       order by resource_id, round_id desc, id desc
+     )
+     select held.resource_id as "resourceId", r.name, r.kind, r.account, r.region, held.fleet, held.due, held.actual, held.verdict,
+       held.why, held.chain, held.verb, held.wanted, held.round_id = $1::integer as "isNew",
+       a.status as "actionStatus", a.last_answer as "lastAnswer"
+     from held
+     join resource r on r.id = held.resource_id
+     left join action a on a.resource_id = held.resource_id and a.round_id = $1::integer
+     order by array_position(array['braked', 'act', 'waiting', 'as due', 'left'], held.verdict), held.fleet nulls last, r.name
+     limit $3::integer offset $4::integer`,
+    [round.id, round.mode === "rehearse", limit, offset],
+  );
+  return rows;
+}
