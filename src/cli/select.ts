@@ -13,6 +13,6 @@ export function select(args: readonly string[]): unknown {
   const matches = matcher(parsed.selector);
   return {
     matches: resources.filter((_, i) => matches(views[i] as (typeof views)[number])).map(({ name }) => name),
-    warnings: selectorWarnings(parsed.selector, views),
+    warnings: selectorWarnings(parsed.selector, views).map(({ clause, at, nearest, count }) => ({ clause, at, nearest, count })),
   };
 }

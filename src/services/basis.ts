@@ -1,8 +1,7 @@
-import { isGuarded, type Resource } from "@/core/plan";
-import { whyNoHibernation } from "@/core/rounds";
+import { type Capabilities, isGuarded, type Resource } from "@/core/plan";
 import { rateCard } from "@/core/pricing";
 import type { Projected, Window } from "@/core/projection";
-import { claimer } from "@/core/rounds";
+import { claimer, whyNoHibernation } from "@/core/rounds";
 import { matcher, type SelectorWarning, selectorWarnings, tryParseSelector } from "@/core/selector";
 import { DAY_S } from "@/core/time";
 import { currentPrices, runsOf } from "@/store";
@@ -29,6 +28,7 @@ export type Basis = Readonly<{
   windows: Readonly<{ past: Window; ahead: Window }>;
   now: number;
   currency: string;
+  providers: readonly Capabilities[];
 }>;
 
 export const HISTORY_DAYS = 28;
@@ -41,7 +41,7 @@ export async function projectionBasis(services: Services, person: Person, { sele
   const [{ now }, world, prices] = await Promise.all([services.clock.read(), loadWorld(services), currentPrices(services.pool)]);
   const windows = { past: { from: now - HISTORY_DAYS * DAY_S, to: now }, ahead: { from: now, to: now + AHEAD_DAYS * DAY_S } };
   const currency = [...world.capabilities.values()][0]?.currency ?? "EUR";
-  const empty = { warnings: [], lines: [], total: world.resources.length, windows, now, currency };
+  const empty = { warnings: [], lines: [], total: 0, windows, now, currency, providers: [...world.capabilities.values()] };
   if (selector.trim() === "") return { ...empty, selectorError: { at: 0, message: "write a selector, for example: team = draughting" } };
   const parsed = tryParseSelector(selector);
   if (!parsed.ok) return { ...empty, selectorError: { at: parsed.error.at, message: parsed.error.message } };

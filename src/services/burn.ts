@@ -1,17 +1,12 @@
 import type { Capabilities } from "@/core/plan";
 import { addAmounts, type Amount, amountOf, formatCents, microsOf, NO_AMOUNT, type PriceBook, rateCard } from "@/core/pricing";
 import { matcher, type SelectorWarning, selectorWarnings, tryParseSelector } from "@/core/selector";
-import { runningSpend } from "@/core/spend";
+import { type Grouping, type Only, runningSpend, type Sort } from "@/core/spend";
 import { HOUR_S, type Instant } from "@/core/time";
 import { accountList, currentPrices, type RunningResource, runningList } from "@/store";
 import type { Services } from "./context";
 import { authorise, type Person } from "./person";
 import { capabilitiesByProvider } from "./world";
-
-export const GROUPINGS = ["none", "fleet", "owner", "region", "account"] as const;
-export type Grouping = (typeof GROUPINGS)[number];
-export const SORTS = ["perHour", "soFar", "since", "name"] as const;
-export type Sort = (typeof SORTS)[number];
 
 export type BurnQuery = Readonly<{
   /** A selector, or a word to look for in names, owners, regions and fleets. */
@@ -20,7 +15,7 @@ export type BurnQuery = Readonly<{
   sort: Sort;
   isDescending: boolean;
   /** Only those that should not run, or only those shut down from inside. */
-  only: "all" | "not due" | "halted";
+  only: Only;
   /** Groups that are folded, by key. */
   folded: readonly string[];
   offset: number;

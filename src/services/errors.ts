@@ -11,3 +11,5 @@ export class RefusedError extends Error {
 }
 
 export type FieldIssue = Readonly<{ path: string; message: string }>;
+
+export { ProviderError } from "@/provider";

@@ -1,10 +1,12 @@
-import { type FleetDraft, type FleetPlan, fleetDraftSchema } from "@/core/plan";
+import { type Calendar, scheduleToFile } from "@/core/hours";
+import { type FleetDraft, type FleetPlan, fleetDraftSchema, type ScheduleDraft } from "@/core/plan";
 import { claimer } from "@/core/rounds";
 import { matcher, tryParseSelector } from "@/core/selector";
-import { addFleet, type Fleet, maybeFleet, type PlanVersion, planVersionList, saveDraft, signal } from "@/store";
+import { addFleet, calendarList, type Fleet, maybeFleet, type PlanVersion, planVersionList, saveDraft, scheduleList, signal } from "@/store";
 import type { Services } from "./context";
 import { RefusedError } from "./errors";
 import { authorise, type Person } from "./person";
+import { regionPlaces } from "./setup";
 import { loadWorld } from "./world";
 
 /** A fleet as the list shows it. */
@@ -65,14 +67,28 @@ export function draftOfPlan(plan: FleetPlan): FleetDraft {
   return { ...plan, hours: plan.hours ?? null, schedule: null };
 }
 
-export type OpenFleet = Readonly<{ fleet: Fleet; versions: readonly PlanVersion[] }>;
+export type OpenFleet = Readonly<{
+  fleet: Fleet;
+  versions: readonly PlanVersion[];
+  /** As a plan file writes them: plain data for a browser. */
+  schedules: readonly ScheduleDraft[];
+  calendars: readonly Calendar[];
+  /** Region to the zone where its people live. */
+  regionZones: Readonly<Record<string, string>>;
+}>;
 
-/** One fleet with its versions. Throws a RefusedError where there is none. */
-export async function openFleet(services: Services, person: Person, id: number): Promise<OpenFleet> {
+/** One fleet with everything its workbench shows. Throws a RefusedError where there is none. */
+export async function openWorkbench(services: Services, person: Person, id: number): Promise<OpenFleet> {
   authorise(person, "look");
   const fleet = await maybeFleet(services.pool, id);
   if (!fleet) throw new RefusedError("not_found", `There is no fleet ${id}.`);
-  return { fleet, versions: await planVersionList(services.pool, id) };
+  const [versions, schedules, calendars, regionZones] = await Promise.all([
+    planVersionList(services.pool, id),
+    scheduleList(services.pool),
+    calendarList(services.pool),
+    regionPlaces(services, person),
+  ]);
+  return { fleet, versions, schedules: schedules.map((schedule) => scheduleToFile(schedule) as ScheduleDraft), calendars, regionZones };
 }
 
 /** Saves a new fleet as a draft, ranked below all others. The selector must parse. Returns its number. */
@@ -103,3 +119,5 @@ export async function keepDraft(services: Services, person: Person, { id, draft,
   }
   return next;
 }
+
+export type { PlanVersion };

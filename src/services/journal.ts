@@ -107,3 +107,5 @@ function countBySchedule(resources: readonly Resource[], plan: FleetPlan): Map<s
   }
   return counts;
 }
+
+export type { Round, StoredDecision };

@@ -1,4 +1,5 @@
 export { type CompiledSchedule, compileSchedule, OUTSIDE, type Stretch } from "./compile";
+export { paintedAt, paintSpans, tidySpans } from "./paint";
 export { type Edge, nextEdges } from "./edges";
 export { expand, type Interval, levelAt } from "./expand";
 export { type Considered, type Explanation, explain } from "./explain";

@@ -11,6 +11,9 @@ export type SelectorWarning = Readonly<{
   nearest: string | null;
   /** How many resources effectively have the nearest key or value. */
   count: number;
+  /** The unknown word, and which of the two it was meant as. */
+  typed: string;
+  unknown: "key" | "value";
 }>;
 
 /** The warnings of every clause, in the order they are written. */
@@ -33,15 +36,30 @@ function warningOf(clause: Clause, resources: readonly Selectable[]): SelectorWa
   const values = countValues(resources, key);
   const isKeyUnknown = values.size === 0 && key.kind === "tag";
   if (!isKeyUnknown && (clause.kind === "has" || clause.kind === "differs")) return null;
-  const found = isKeyUnknown ? nearest(key.name, countKeys(resources)) : nearestValue(clause, values);
-  return { clause: text, at, nearest: found?.name ?? null, count: found?.count ?? 0 };
+  const { typed, best } = isKeyUnknown ? { typed: key.name, best: nearest(key.name, countKeys(resources)) } : nearestValue(clause, values);
+  return { clause: text, at, nearest: best?.name ?? null, count: best?.count ?? 0, typed, unknown: isKeyUnknown ? "key" : "value" };
 }
 
-/** The known value nearest to any that the clause names. */
-function nearestValue(clause: Clause, values: ReadonlyMap<string, number>): { name: string; count: number } | null {
-  const typed = clause.kind === "in" ? clause.values : [clause.kind === "glob" ? clause.glob : clause.kind === "has" ? "" : clause.value];
-  const found = typed.map((text) => ({ text, best: nearest(text, values) }));
-  return (found.find(({ text, best }) => best && isNearMiss(text, best.name)) ?? found[0])?.best ?? null;
+type Found = Readonly<{ typed: string; best: { name: string; count: number } | null }>;
+
+/** The known value nearest to one that the clause names; a likely typing mistake before others. */
+function nearestValue(clause: Clause, values: ReadonlyMap<string, number>): Found {
+  const found = textsOf(clause).map((typed) => ({ typed, best: nearest(typed, values) }));
+  return found.find(({ typed, best }) => best && isNearMiss(typed, best.name)) ?? (found[0] as Found);
+}
+
+function textsOf(clause: Clause): readonly string[] {
+  switch (clause.kind) {
+    case "in":
+      return clause.values;
+    case "glob":
+      return [clause.glob];
+    case "equals":
+    case "differs":
+      return [clause.value];
+    case "has":
+      return [""];
+  }
 }
 
 function countValues(resources: readonly Selectable[], key: Key): Map<string, number> {

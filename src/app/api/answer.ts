@@ -1,0 +1,46 @@
+import "server-only";
+import type { z } from "zod";
+import { NotAllowedError, ProviderError, RefusedError } from "@/services";
+
+const BODY_MAX = 1_000_000;
+
+/** Runs a route's work and turns what a person can mend into an answer that says how. */
+export async function answer(work: () => Promise<unknown>): Promise<Response> {
+  try {
+    return Response.json(await work());
+  } catch (error) {
+    if (error instanceof RefusedError) {
+      const status = error.code === "not_found" ? 404 : error.code === "invalid" || error.code === "name_taken" ? 422 : 409;
+      return Response.json({ error: { code: error.code, message: error.message, fields: error.fields } }, { status });
+    }
+    if (error instanceof NotAllowedError) return Response.json({ error: { code: error.code, message: error.message, fields: [] } }, { status: 403 });
+    if (error instanceof ProviderError) return Response.json({ error: { code: error.code, message: error.message, fields: [] } }, { status: 502 });
+    console.error(error);
+    return Response.json({ error: { code: "broken", message: "Something broke on the server. Nothing was changed; try again.", fields: [] } }, { status: 500 });
+  }
+}
+
+/** Reads and checks a JSON body. Other sites' forms cannot send this type without asking first, and are refused. */
+export async function readBody<T extends z.ZodType>(request: Request, schema: T): Promise<z.output<T>> {
+  const origin = request.headers.get("origin");
+  if (origin !== null && new URL(origin).host !== request.headers.get("host")) throw new RefusedError("invalid", "Requests from other sites are refused.");
+  if (!request.headers.get("content-type")?.startsWith("application/json")) throw new RefusedError("invalid", "Expected JSON.");
+  const text = await request.text();
+  if (text.length > BODY_MAX) throw new RefusedError("invalid", "That is too much text: at most a million characters.");
+  let body: unknown;
+  try {
+    body = JSON.parse(text);
+  } catch {
+    throw new RefusedError("invalid", "Expected JSON.");
+  }
+  const result = schema.safeParse(body);
+  if (result.success) return result.data;
+  const fields = result.error.issues.map(({ path, message }) => ({ path: path.join("."), message }));
+  throw new RefusedError("invalid", fields[0]?.message ?? "Not understood.", fields);
+}
+
+/** A route's numeric id; refuses anything else. */
+export function idOf(text: string): number {
+  if (!/^\d{1,9}$/.test(text)) throw new RefusedError("not_found", `There is nothing with the number ${text}.`);
+  return Number(text);
+}

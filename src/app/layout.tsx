@@ -1,0 +1,33 @@
+import type { Metadata } from "next";
+import { cookies } from "next/headers";
+import type { ReactNode } from "react";
+import { readClock, regionZones } from "@/services";
+import { Bar } from "@/ui/bar/bar";
+import { TimeStrip } from "@/ui/time-strip/time-strip";
+import "./globals.css";
+import { person, services } from "./services";
+
+export const metadata: Metadata = { title: "Umbrik", description: "What runs, what it costs, and what to do about it." };
+export const dynamic = "force-dynamic";
+
+export default async function Layout({ children }: { children: ReactNode }) {
+  const [theme, reading, zones] = await Promise.all([
+    cookies().then((jar) => (jar.get("umbrik-theme")?.value === "dark" ? "dark" : "light")),
+    readClock(services(), person()),
+    regionZones(services(), person()),
+  ]);
+  return (
+    <html lang="en" data-theme={theme}>
+      <body className="flex h-screen flex-col overflow-hidden">
+        <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-30 focus:bg-raised focus:p-2">
+          To the content
+        </a>
+        <Bar personName={person().name} />
+        <TimeStrip reading={reading} zones={zones} />
+        <main id="main" className="min-h-0 flex-1 overflow-auto">
+          {children}
+        </main>
+      </body>
+    </html>
+  );
+}

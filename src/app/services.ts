@@ -1,0 +1,15 @@
+import "server-only";
+import { DEMO_PERSON, openServices, type Person, type Services } from "@/services";
+
+const holder = globalThis as { umbrikServices?: Services };
+
+/** The process's one set of services, made at the first request so that a build needs no database. */
+export function services(): Services {
+  holder.umbrikServices ??= openServices(process.env);
+  return holder.umbrikServices;
+}
+
+/** Who is asking. One built-in person until accounts exist. */
+export function person(): Person {
+  return DEMO_PERSON;
+}

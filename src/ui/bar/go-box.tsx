@@ -1,0 +1,28 @@
+"use client";
+import { useRouter } from "next/navigation";
+import { useState } from "react";
+
+/** A word or a selector, and off to what runs under it. */
+export function GoBox() {
+  const router = useRouter();
+  const [text, setText] = useState("");
+  return (
+    <search>
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          router.push(text.trim() === "" ? "/" : `/?filter=${encodeURIComponent(text.trim())}`);
+        }}
+      >
+        <input
+          type="search"
+          aria-label="Find what runs: a word or a selector"
+          placeholder="Find: a word, or team = draughting"
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+          className="h-[30px] w-[250px] rounded-brick border border-ink/40 bg-raised px-2 placeholder:text-soft"
+        />
+      </form>
+    </search>
+  );
+}

@@ -1,0 +1,105 @@
+"use client";
+import { useRouter } from "next/navigation";
+import { useEffect, useState } from "react";
+import type { Grouping, Sort } from "@/core/spend";
+import type { BurnPage, BurnQuery } from "@/services";
+import { Button } from "../kit/button";
+import { Choice } from "../kit/choice";
+import { Field } from "../kit/field";
+import { Notice } from "../kit/notice";
+import { dayTimePlace } from "../kit/when";
+import { burnAddress } from "./address";
+import { Sentence } from "./sentence";
+import { Table } from "./table";
+import { useLines } from "./use-lines";
+
+const GROUP_OPTIONS = [
+  { value: "none", label: "no grouping" },
+  { value: "fleet", label: "fleet" },
+  { value: "owner", label: "owner" },
+  { value: "region", label: "region" },
+  { value: "account", label: "account" },
+];
+
+export type BurnProps = { query: BurnQuery; first: BurnPage; zones: Readonly<Record<string, string>> };
+
+/** What runs now and what it costs. Everything that is chosen here is in the URL. */
+export function Burn({ query, first, zones }: BurnProps) {
+  const router = useRouter();
+  const { page, lineAt, see } = useLines(query, first);
+  const [filter, setFilter] = useState(query.filter);
+  useEffect(() => setFilter(query.filter), [query.filter]);
+  const go = (change: Partial<BurnQuery>) => router.push(burnAddress(query, change), { scroll: false });
+  const sortBy = (sort: Sort) => {
+    const isMoney = sort === "perHour" || sort === "soFar";
+    go({ sort, isDescending: sort === query.sort ? !query.isDescending : isMoney });
+  };
+  const fold = (key: string) => go({ folded: query.folded.includes(key) ? query.folded.filter((folded) => folded !== key) : [...query.folded, key] });
+  const isNarrowed = query.filter !== "" || query.only !== "all";
+  const { filterError, warnings, shown } = page;
+
+  return (
+    <div className="flex h-full flex-col">
+      <div className="flex flex-col gap-2 px-4 py-3">
+        <Sentence page={page} />
+        <Unread page={page} />
+        <form
+          className="flex items-start gap-3"
+          onSubmit={(event) => {
+            event.preventDefault();
+            go({ filter: filter.trim(), folded: [] });
+          }}
+        >
+          <Field
+            label="Filter"
+            isLabelHidden
+            className="w-[420px]"
+            placeholder="Filter: a word, or region = fjord-1 and has owner"
+            value={filter}
+            onChange={(event) => setFilter(event.target.value)}
+            error={filterError && query.filter === filter.trim() ? filterError.message : null}
+          />
+          <Button type="submit">Filter</Button>
+          <Choice label="Group by" isLabelBeside value={query.group} options={GROUP_OPTIONS} onChange={(event) => go({ group: event.target.value as Grouping, folded: [] })} />
+          {isNarrowed && (
+            <>
+              <p className="py-1.5" data-testid="shown">
+                {query.only === "not due" ? "Should not run: " : query.only === "halted" ? "Shut down from inside: " : "Shown: "}
+                <b>{shown.count}</b>, <b>{shown.perHour}</b> {page.currency} an hour
+              </p>
+              <Button look="quiet" onClick={() => go({ filter: "", only: "all", folded: [] })}>
+                Show all
+              </Button>
+            </>
+          )}
+        </form>
+        {warnings.map((warning) => (
+          <Notice key={warning.at} kind="warning">
+            Nothing matches <code>{warning.clause}</code>
+            {warning.nearest !== null && (
+              <>
+                ; the nearest is <b>{warning.nearest}</b> ({warning.count})
+              </>
+            )}
+          </Notice>
+        ))}
+      </div>
+      {page.lineCount === 0 ? (
+        <p className="px-4 py-6 text-soft">{isNarrowed ? "Nothing that runs is like that." : "Nothing runs, and nothing is billed for running. When machines start, they are listed here with what they cost."}</p>
+      ) : (
+        <Table lineCount={page.lineCount} lineAt={lineAt} onSee={see} sort={query.sort} isDescending={query.isDescending} onSort={sortBy} onFold={fold} zones={zones} currency={page.currency} />
+      )}
+    </div>
+  );
+}
+
+/** Accounts that could not be read: what is shown of them is old. */
+function Unread({ page }: { page: BurnPage }) {
+  return page.accounts
+    .filter(({ error }) => error !== null)
+    .map(({ name, readAt, error }) => (
+      <Notice key={name} kind="error">
+        <b>{name}</b> could not be read: {error}. {readAt === null ? "Nothing of it is shown yet." : `Its rows are as of ${dayTimePlace(readAt, "UTC")}.`} It is tried again every minute.
+      </Notice>
+    ));
+}

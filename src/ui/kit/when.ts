@@ -1,0 +1,49 @@
+import type { Instant } from "@/core/time";
+
+const formats = new Map<string, Intl.DateTimeFormat>();
+
+function format(zone: string, options: Intl.DateTimeFormatOptions): Intl.DateTimeFormat {
+  const key = `${zone} ${JSON.stringify(options)}`;
+  let made = formats.get(key);
+  if (!made) {
+    made = new Intl.DateTimeFormat("en-GB", { timeZone: zone, hourCycle: "h23", ...options });
+    formats.set(key, made);
+  }
+  return made;
+}
+
+/** The place a zone is named after: `Europe/Oslo` is Oslo. */
+export function placeOf(zone: string): string {
+  return (zone.split("/").at(-1) ?? zone).replaceAll("_", " ");
+}
+
+/** `Thu 11 Mar 06:00`. */
+export function dayAndTime(t: Instant, zone: string): string {
+  const part = parts(t, zone);
+  return `${part.weekday} ${part.day} ${part.month} ${part.hour}:${part.minute}`;
+}
+
+/** `Thu 11 Mar 06:00 Oslo`: a time always names its zone. */
+export function dayTimePlace(t: Instant, zone: string): string {
+  return `${dayAndTime(t, zone)} ${placeOf(zone)}`;
+}
+
+/** `06:00`, with seconds where asked. */
+export function clockTime(t: Instant, zone: string, hasSeconds = false): string {
+  const part = parts(t, zone);
+  return `${part.hour}:${part.minute}${hasSeconds ? `:${part.second}` : ""}`;
+}
+
+function parts(t: Instant, zone: string): Record<string, string> {
+  const made = format(zone, { weekday: "short", day: "numeric", month: "short", hour: "2-digit", minute: "2-digit", second: "2-digit" });
+  return Object.fromEntries(made.formatToParts(t * 1000).map(({ type, value }) => [type, value]));
+}
+
+/** `3 d 4 h`, `4 h 12 min`, `12 min`: how long something has lasted. */
+export function lasted(seconds: number): string {
+  const minutes = Math.max(0, Math.floor(seconds / 60));
+  const days = Math.floor(minutes / 1440);
+  const hours = Math.floor(minutes / 60) % 24;
+  if (days > 0) return `${days} d ${hours} h`;
+  return hours > 0 ? `${hours} h ${minutes % 60} min` : `${minutes} min`;
+}

@@ -1,0 +1,75 @@
+import type { Capabilities } from "@/core/plan";
+import type { AccountView } from "@/services";
+import { dayTimePlace, placeOf } from "../kit/when";
+
+/** The accounts that are read, and the rules each provider goes by. */
+export function Setup({ accounts, providers }: { accounts: readonly AccountView[]; providers: readonly Capabilities[] }) {
+  return (
+    <div className="flex flex-col gap-5 px-4 py-3">
+      <section>
+        <h1 className="mb-2 font-medium text-[20px] leading-7">
+          {accounts.length} accounts at {providers.length} providers are read every minute.
+        </h1>
+        <table className="w-full max-w-[860px]">
+          <thead className="text-left text-[13px]">
+            <tr className="h-[30px] border-lines border-b">
+              <th className="pr-3 font-semibold">Account</th>
+              <th className="pr-3 font-semibold">Provider</th>
+              <th className="pr-3 font-semibold">Last read in full</th>
+              <th className="font-semibold">State</th>
+            </tr>
+          </thead>
+          <tbody>
+            {accounts.map(({ name, provider, readAt, error }) => (
+              <tr key={name} className="h-[30px] border-lines border-b">
+                <td className="pr-3 font-semibold">{name}</td>
+                <td className="pr-3">{provider}</td>
+                <td className="pr-3">{readAt === null ? "never" : dayTimePlace(readAt, "UTC")}</td>
+                <td className={error ? "text-loss" : ""}>{error ? `✕ ${error}` : "✓ read"}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </section>
+      <section>
+        <h2 className="mb-1 font-semibold text-[15px]">What each provider says of itself</h2>
+        <div className="grid max-w-[1100px] grid-cols-2 gap-6">
+          {providers.map((provider) => (
+            <Rules key={provider.provider} provider={provider} />
+          ))}
+        </div>
+      </section>
+    </div>
+  );
+}
+
+function Rules({ provider }: { provider: Capabilities }) {
+  const { billing, hibernate, spot, usualS, regions } = provider;
+  const rules: readonly [string, string][] = [
+    ["Machines are billed", granule(billing.machine)],
+    ["Services are billed", granule(billing.service)],
+    ["Shut down from inside", provider.billedWhenHalted ? "still billed until stopped" : "not billed"],
+    ["Hibernation", hibernate ? `${hibernate.os.join(" and ")}, up to ${hibernate.memoryGibMax} GiB of memory` : "none"],
+    ["Notice before eviction", `${spot.noticeS} s; not for ${spot.ineligibleSizes.join(", ")}`],
+    ["Usually takes", `start ${usualS.start} s, resume ${usualS.resume} s, stop ${usualS.stop} s`],
+    ["Regions", regions.map(({ name, peopleZone }) => `${name} (${placeOf(peopleZone)})`).join(", ")],
+  ];
+  return (
+    <div>
+      <h3 className="font-semibold">{provider.provider}</h3>
+      <dl className="grid grid-cols-[170px_1fr]">
+        {rules.map(([term, rule]) => (
+          <div key={term} className="contents">
+            <dt className="border-lines border-b py-1 text-soft">{term}</dt>
+            <dd className="border-lines border-b py-1">{rule}</dd>
+          </div>
+        ))}
+      </dl>
+    </div>
+  );
+}
+
+function granule({ granularityS, minimumS }: { granularityS: number; minimumS: number }): string {
+  const unit = granularityS === 1 ? "by the second" : granularityS === 60 ? "by the started minute" : granularityS === 3600 ? "by the started hour" : `by started ${granularityS} s`;
+  return minimumS > granularityS ? `${unit}, at least ${minimumS} s` : unit;
+}

@@ -1,0 +1,95 @@
+import { type Calendar, type CompiledSchedule, compileSchedule, type Schedule, scheduleSchema, scheduleToFile } from "@/core/hours";
+import { type FleetDraft, type FleetPlan, fleetSchema, type RowDraft, type ScheduleDraft } from "@/core/plan";
+
+/** What the workbench edits, with the steps back and forward. */
+export type History = Readonly<{ past: readonly FleetDraft[]; present: FleetDraft; future: readonly FleetDraft[] }>;
+
+export type Edit =
+  | Readonly<{ kind: "change"; draft: FleetDraft }>
+  | Readonly<{ kind: "undo" }>
+  | Readonly<{ kind: "redo" }>
+  | Readonly<{ kind: "replace"; draft: FleetDraft }>;
+
+const STEPS_MAX = 200;
+
+export function edited(history: History, edit: Edit): History {
+  const { past, present, future } = history;
+  switch (edit.kind) {
+    case "change":
+      if (edit.draft === present) return history;
+      return { past: [...past, present].slice(-STEPS_MAX), present: edit.draft, future: [] };
+    case "replace":
+      return { past: [], present: edit.draft, future: [] };
+    case "undo": {
+      const last = past.at(-1);
+      return last ? { past: past.slice(0, -1), present: last, future: [present, ...future] } : history;
+    }
+    case "redo": {
+      const [next, ...rest] = future;
+      return next ? { past: [...past, present], present: next, future: rest } : history;
+    }
+  }
+}
+
+/** The schedule a draft goes by, as text: its own changed one, or the stored one it names. */
+export function scheduleOf(draft: FleetDraft, schedules: readonly Schedule[]): ScheduleDraft | null {
+  if (draft.schedule) return draft.schedule;
+  const stored = schedules.find(({ name }) => name === draft.hours);
+  return stored ? (scheduleToFile(stored) as ScheduleDraft) : null;
+}
+
+/** A draft with its schedule changed. Until it is put in force the stored one stays as it is. */
+export function withSchedule(draft: FleetDraft, schedule: ScheduleDraft): FleetDraft {
+  return { ...draft, hours: schedule.name, schedule };
+}
+
+export type CheckedSchedule = Readonly<{ compiled: CompiledSchedule | null; issues: ReadonlyMap<string, string> }>;
+
+/** Checks a schedule's text; issues by the path of their field, such as `rows.0.spans.1`. */
+export function checkSchedule(text: ScheduleDraft, calendars: readonly Calendar[]): CheckedSchedule {
+  const result = scheduleSchema.safeParse(text);
+  if (!result.success) return { compiled: null, issues: new Map(result.error.issues.map(({ path, message }) => [path.join("."), message])) };
+  const { calendar } = result.data;
+  const known = calendars.find(({ name }) => name === calendar);
+  if (calendar !== undefined && !known) return { compiled: null, issues: new Map([["calendar", `no calendar is named "${calendar}"`]]) };
+  return { compiled: compileSchedule(result.data, known), issues: new Map() };
+}
+
+/** The draft as a plan for deciding; null while it does not read as one. */
+export function planOf({ schedule: _, ...draft }: FleetDraft): FleetPlan | null {
+  const result = fleetSchema.safeParse({ ...draft, hours: draft.hours ?? undefined });
+  return result.success ? result.data : null;
+}
+
+/** What differs from the plan in force, in words; empty where nothing does. */
+export function differences(draft: FleetDraft, inForce: FleetPlan | null): string[] {
+  if (!inForce) return ["nothing is in force yet"];
+  const said: string[] = [];
+  const compare = (name: string, before: unknown, after: unknown) => {
+    if (JSON.stringify(before ?? null) !== JSON.stringify(after ?? null)) said.push(`${name}: ${word(before)} → ${word(after)}`);
+  };
+  compare("who", inForce.select, draft.select);
+  compare("hours", inForce.hours, draft.hours);
+  compare("lead", `${inForce.lead} min`, `${draft.lead} min`);
+  compare("off means", inForce.offAction, draft.offAction);
+  compare("starts", inForce.starts, draft.starts);
+  compare("enforce", inForce.enforce, draft.enforce);
+  if (draft.schedule) said.push(`the week of ${draft.schedule.name} is changed`);
+  return said;
+}
+
+function word(value: unknown): string {
+  if (value === undefined || value === null) return "none";
+  return typeof value === "string" ? value : `from tag ${(value as { fromTag: string }).fromTag}`;
+}
+
+/** A row's spans as one line of text, and back. */
+export function rowText(row: RowDraft): string {
+  return row.spans?.join(", ") ?? "";
+}
+
+export function rowFromText(row: RowDraft, text: string): RowDraft {
+  const { spans: _, off: __, ...rest } = row;
+  const spans = text.split(/\s*,\s*/).filter((span) => span !== "");
+  return spans.length === 0 ? { ...rest, off: true } : { ...rest, spans };
+}

@@ -1,0 +1,183 @@
+"use client";
+import { useRouter } from "next/navigation";
+import { type ReactNode, useEffect, useMemo, useReducer, useState } from "react";
+import { type Calendar, type Level, type Schedule, scheduleSchema } from "@/core/hours";
+import type { FleetDraft, FleetPlan, ScheduleDraft } from "@/core/plan";
+import { amountOf, computePerSecond, NO_AMOUNT, addAmounts } from "@/core/pricing";
+import type { PlanVersion } from "@/services";
+import { useBasis } from "../fleets/use-basis";
+import { Button } from "../kit/button";
+import { Notice } from "../kit/notice";
+import { Ledger } from "../ledger/ledger";
+import { firstRound, money, projectedOf, reckon } from "../ledger/reckon";
+import { checkSchedule, differences, edited, planOf, scheduleOf } from "./draft";
+import { ForceDialog } from "./force-dialog";
+import { HoursCourse } from "./hours-course";
+import { useAutosave } from "./use-autosave";
+import { Versions } from "./versions";
+import { warningsOf } from "./warnings";
+import { Who } from "./who";
+
+export type WorkbenchProps = {
+  fleet: Readonly<{ id: number; name: string; version: number; draft: FleetDraft; inForce: FleetPlan | null }>;
+  versions: readonly PlanVersion[];
+  /** As they are written in a plan file: what a server hands to a browser is plain data. */
+  schedules: readonly ScheduleDraft[];
+  calendars: readonly Calendar[];
+  /** Region to the zone where its people live. */
+  regionZones: Readonly<Record<string, string>>;
+};
+
+/** One fleet: its plan on the left, course by course, and what it is worth on the right. */
+export function Workbench({ fleet, versions, schedules: scheduleFiles, calendars, regionZones }: WorkbenchProps) {
+  const router = useRouter();
+  const [history, dispatch] = useReducer(edited, { past: [], present: fleet.draft, future: [] });
+  const draft = history.present;
+  const [isForcing, setIsForcing] = useState(false);
+  const [forced, setForced] = useState(false);
+  const { saving, flush } = useAutosave(fleet.id, draft, fleet.version);
+  const { basis, isOld, error } = useBasis(draft.select, fleet.id);
+  const schedules = useMemo(() => scheduleFiles.map((file) => scheduleSchema.parse(file) as Schedule), [scheduleFiles]);
+  const onDraft = (next: FleetDraft) => {
+    setForced(false);
+    dispatch({ kind: "change", draft: next });
+  };
+
+  const schedule = useMemo(() => scheduleOf(draft, schedules), [draft, schedules]);
+  const checked = useMemo(() => schedule && checkSchedule(schedule, calendars), [schedule, calendars]);
+  const compiled = checked?.compiled ?? null;
+  const plan = useMemo(() => planOf(draft), [draft]);
+  const projected = useMemo(() => (basis ? projectedOf(basis) : []), [basis]);
+  const projection = useMemo(() => (basis ? reckon(projected, { basis, compiled, plan }) : null), [basis, projected, compiled, plan]);
+  const first = useMemo(() => (basis ? firstRound(basis, { compiled, plan }) : null), [basis, compiled, plan]);
+
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const isText = event.target instanceof HTMLInputElement || event.target instanceof HTMLSelectElement;
+      if (isText || !(event.ctrlKey || event.metaKey)) return;
+      if (event.key === "z" && !event.shiftKey) dispatch({ kind: "undo" });
+      else if (event.key === "y" || (event.key === "z" && event.shiftKey)) dispatch({ kind: "redo" });
+      else return;
+      event.preventDefault();
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, []);
+
+  const lines = basis?.lines ?? [];
+  const levelMax = Math.max(1, ...lines.map(({ resource }) => (resource.kind === "machine" ? 1 : resource.levelMax)));
+  const region = lines[0]?.resource.fields.region ?? "";
+  const zoneHint = regionZones[region] ?? Object.values(regionZones)[0] ?? "UTC";
+  const priceOf = (level: Level) => {
+    const half = projected.reduce((sum, { card, kind }) => addAmounts(sum, amountOf(1800, computePerSecond(card, kind === "machine" ? (Math.min(1, level) as Level) : level))), NO_AMOUNT);
+    return `${money(half)} ${basis?.currency ?? ""}`;
+  };
+  const changes = differences(draft, fleet.inForce);
+
+  return (
+    <div className="grid h-full grid-cols-[minmax(0,1fr)_360px]">
+      <div className="flex min-h-0 flex-col gap-2 overflow-auto px-4 py-3">
+        <div className="flex items-center gap-3">
+          <h1 className="font-medium text-[20px] leading-7">{fleet.name}</h1>
+          <span className="text-soft">{fleet.inForce ? (changes.length === 0 ? "in force" : "in force; this draft differs") : "draft, touches nothing"}</span>
+          <div className="flex-1" />
+          <span role="status" className="text-[13px] text-soft">
+            {saving.state === "saving" ? "keeping…" : saving.state === "saved" ? "draft kept" : ""}
+          </span>
+          <Button onClick={() => dispatch({ kind: "undo" })} disabled={history.past.length === 0}>
+            Undo
+          </Button>
+          <Button onClick={() => dispatch({ kind: "redo" })} disabled={history.future.length === 0}>
+            Redo
+          </Button>
+        </div>
+        {(saving.state === "failed" || saving.state === "overtaken") && (
+          <Notice kind="error" action={<Button onClick={() => (saving.state === "failed" ? void flush() : window.location.reload())}>{saving.state === "failed" ? "Try again" : "Reload"}</Button>}>
+            {saving.message}
+          </Notice>
+        )}
+        {error && <Notice kind="error">{error}</Notice>}
+        {forced && (
+          <Notice kind="fine" action={<Button onClick={() => router.push("/rounds")}>Go to rounds</Button>}>
+            In force. The next round goes by it, within a minute.
+          </Notice>
+        )}
+        <Course title="Who" summary={basis && !basis.selectorError ? `${basis.total} match` : draft.select} isOpenFirst={draft.hours === null}>
+          <Who draft={draft} basis={basis} isOld={isOld} onDraft={onDraft} />
+        </Course>
+        <Course title="Hours" summary={schedule ? `${schedule.name}, ${schedule.zone}` : "none yet"} isOpenFirst>
+          <HoursCourse
+            draft={draft}
+            schedule={schedule}
+            checked={checked}
+            schedules={schedules}
+            calendars={calendars}
+            now={basis?.now ?? 0}
+            levelMax={levelMax}
+            zoneHint={zoneHint}
+            regionZones={[...new Set(Object.values(regionZones))]}
+            priceOf={priceOf}
+            onDraft={onDraft}
+          />
+        </Course>
+        <Course title="Versions" summary={versions.length === 0 ? "none yet" : `${versions.length} kept`} isOpenFirst={false}>
+          <Versions versions={versions} onTake={onDraft} />
+        </Course>
+      </div>
+      <div className="min-h-0 overflow-auto border-lines border-l bg-raised px-4 py-3">
+        {projection && first && basis ? (
+          <Ledger
+            projection={projection}
+            first={first}
+            currency={basis.currency}
+            hasHours={compiled !== null}
+            isOld={isOld}
+            warnings={warningsOf({ draft, basis, checked, first, now: basis.now, regionZones, onDraft })}
+            differences={changes}
+            press={
+              <Button look="strong" className="justify-center" onClick={() => setIsForcing(true)} disabled={changes.length === 0}>
+                Put in force…
+              </Button>
+            }
+          />
+        ) : (
+          <p className="text-soft">Reading what these machines cost and how they ran…</p>
+        )}
+      </div>
+      {isForcing && (
+        <ForceDialog
+          fleetId={fleet.id}
+          draft={draft}
+          flush={flush}
+          onClose={() => setIsForcing(false)}
+          onForced={() => {
+            setIsForcing(false);
+            setForced(true);
+            router.refresh();
+          }}
+        />
+      )}
+    </div>
+  );
+}
+
+type CourseProps = { title: string; summary: string; isOpenFirst: boolean; children: ReactNode };
+
+/** One strip of the plan; it opens and closes. */
+function Course({ title, summary, isOpenFirst, children }: CourseProps) {
+  const [isOpen, setIsOpen] = useState(isOpenFirst);
+  return (
+    <section className="rounded-brick border border-lines">
+      <h2>
+        <button type="button" aria-expanded={isOpen} onClick={() => setIsOpen(!isOpen)} className="flex h-[34px] w-full items-center gap-3 px-3 text-left">
+          <span aria-hidden className="w-3">
+            {isOpen ? "▾" : "▸"}
+          </span>
+          <span className="font-semibold text-[15px]">{title}</span>
+          <span className="truncate text-soft">{summary}</span>
+        </button>
+      </h2>
+      {isOpen && <div className="border-lines border-t px-3 py-2.5">{children}</div>}
+    </section>
+  );
+}
