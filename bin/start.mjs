@@ -11,7 +11,11 @@ import { STATE } from "./lib/paths.mjs";
 import { startPostgres } from "./lib/postgres.mjs";
 import { giveUp, say } from "./lib/say.mjs";
 
-const options = { fresh: { type: "boolean", default: false }, host: { type: "string", default: "127.0.0.1" }, port: { type: "string", default: "4780" } };
+const options = {
+  fresh: { type: "boolean", default: false },
+  host: { type: "string", default: "127.0.0.1" },
+  port: { type: "string", default: "4780" },
+};
 let values;
 try {
   ({ values } = parseArgs({ options }));
@@ -46,7 +50,13 @@ process.on("SIGTERM", () => stop(0));
 try {
   await ensureBuild();
   if (!process.env.DATABASE_URL) postgres = await startPostgres(STATE);
-  demo = await startDemo({ databaseUrl: process.env.DATABASE_URL ?? postgres.url, state: STATE, isFresh: values.fresh, host: values.host, port: Number(values.port) });
+  demo = await startDemo({
+    databaseUrl: process.env.DATABASE_URL ?? postgres.url,
+    state: STATE,
+    isFresh: values.fresh,
+    host: values.host,
+    port: Number(values.port),
+  });
   for (const { ended } of demo.processes) {
     ended.then((code) => {
       if (isStopping) return;

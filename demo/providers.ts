@@ -1,6 +1,13 @@
 /** The two invented clouds: what each says of itself, its sizes and its rates. Read by the stand-in only. */
 
-export type Size = Readonly<{ name: string; cores: number; memoryGib: number; rate: string; isBurst?: boolean; isGraphics?: boolean }>;
+export type Size = Readonly<{
+  name: string;
+  cores: number;
+  memoryGib: number;
+  rate: string;
+  isBurst?: boolean;
+  isGraphics?: boolean;
+}>;
 
 export type ProviderData = Readonly<{
   name: string;

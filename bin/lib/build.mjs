@@ -12,7 +12,10 @@ export async function ensureBuild() {
   const isBuilt = existsSync(join(ROOT, ".next/BUILD_ID")) && existsSync(stamp) && readFileSync(stamp, "utf8") === wanted;
   if (isBuilt) return;
   say("building the application (once, about a minute)");
-  await runNode([join(ROOT, "node_modules/next/dist/bin/next"), "build"], { NEXT_TELEMETRY_DISABLED: "1", NODE_ENV: "production" });
+  await runNode([join(ROOT, "node_modules/next/dist/bin/next"), "build"], {
+    NEXT_TELEMETRY_DISABLED: "1",
+    NODE_ENV: "production",
+  });
   mkdirSync(STATE, { recursive: true });
   writeFileSync(stamp, wanted);
 }
@@ -21,7 +24,9 @@ function sourcesHash() {
   const hash = createHash("sha256");
   const add = (path) => hash.update(path).update(readFileSync(join(ROOT, path)));
   for (const file of ["package-lock.json", "next.config.ts", "tsconfig.json", "postcss.config.mjs"]) add(file);
-  for (const entry of readdirSync(join(ROOT, "src"), { recursive: true, withFileTypes: true }).sort((a, b) => (pathOf(a) < pathOf(b) ? -1 : 1))) {
+  for (const entry of readdirSync(join(ROOT, "src"), { recursive: true, withFileTypes: true }).sort((a, b) =>
+    pathOf(a) < pathOf(b) ? -1 : 1,
+  )) {
     if (entry.isFile() && !entry.name.endsWith(".test.ts")) add(pathOf(entry));
   }
   return hash.digest("hex");

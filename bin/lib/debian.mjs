@@ -13,7 +13,11 @@ export function postgresFolder() {
 
 /** Chromium and ChromeDriver from Debian's packages; null where one is missing. */
 export function browserPrograms() {
-  const find = (name) => (process.env.PATH ?? "").split(":").map((folder) => join(folder, name)).find(existsSync);
+  const find = (name) =>
+    (process.env.PATH ?? "")
+      .split(":")
+      .map((folder) => join(folder, name))
+      .find(existsSync);
   const chromium = find("chromium");
   const chromedriver = find("chromedriver");
   return chromium && chromedriver ? { chromium, chromedriver } : null;

@@ -1,8 +1,8 @@
 import { rmSync } from "node:fs";
 import { join } from "node:path";
+import { ROOT } from "./paths.mjs";
 import { freePort } from "./ports.mjs";
 import { runNode, startNode, typescript } from "./processes.mjs";
-import { ROOT } from "./paths.mjs";
 
 /**
  * Starts the stand-in clouds, the database's contents, the web application and the worker, in that
@@ -23,7 +23,11 @@ export async function startDemo({ databaseUrl, state, isFresh = false, hasWorker
     await runNode(typescript("src/worker/prepare.ts", ["--demo", standinUrl, ...(isFresh ? ["--fresh"] : [])]), env);
 
     const webPort = await freePort(port, host);
-    const web = startNode([join(ROOT, "node_modules/next/dist/bin/next"), "start", "-H", host, "-p", String(webPort)], { ...env, NODE_ENV: "production", NEXT_TELEMETRY_DISABLED: "1" });
+    const web = startNode([join(ROOT, "node_modules/next/dist/bin/next"), "start", "-H", host, "-p", String(webPort)], {
+      ...env,
+      NODE_ENV: "production",
+      NEXT_TELEMETRY_DISABLED: "1",
+    });
     started.push(web);
     if (hasWorker) {
       const worker = startNode(typescript("src/worker/main.ts"), env);

@@ -17,7 +17,12 @@ export async function startPostgres(folder) {
   const owner = process.getuid?.() === 0 ? unprivilegedUser() : null;
   const data = join(owner ? reachable(folder) : folder, "pg");
   const run = (program, args) =>
-    spawnSync(join(bin, program), args, { cwd: "/", encoding: "utf8", ...(owner ? { uid: owner.uid, gid: owner.gid } : {}), env: { ...process.env, LC_ALL: "C.UTF-8" } });
+    spawnSync(join(bin, program), args, {
+      cwd: "/",
+      encoding: "utf8",
+      ...(owner ? { uid: owner.uid, gid: owner.gid } : {}),
+      env: { ...process.env, LC_ALL: "C.UTF-8" },
+    });
 
   const password = secretOf(folder);
   if (!existsSync(join(data, "PG_VERSION"))) {
@@ -27,7 +32,17 @@ export async function startPostgres(folder) {
     const passwordFile = `${data}.password`;
     writeFileSync(passwordFile, password, { mode: 0o600 });
     if (owner) for (const path of [data, passwordFile]) chownSync(path, owner.uid, owner.gid);
-    const made = run("initdb", ["-D", data, "-U", "umbrik", "-E", "UTF8", "--locale=C.UTF-8", "--auth=scram-sha-256", `--pwfile=${passwordFile}`]);
+    const made = run("initdb", [
+      "-D",
+      data,
+      "-U",
+      "umbrik",
+      "-E",
+      "UTF8",
+      "--locale=C.UTF-8",
+      "--auth=scram-sha-256",
+      `--pwfile=${passwordFile}`,
+    ]);
     rmSync(passwordFile);
     if (made.status !== 0) giveUp(`initdb failed: ${made.stderr.trim().split("\n").at(-1)}`);
   }
@@ -46,7 +61,9 @@ export async function startPostgres(folder) {
 
 /** The user Debian's package made, or nobody. */
 function unprivilegedUser() {
-  const users = readFileSync("/etc/passwd", "utf8").split("\n").map((line) => line.split(":"));
+  const users = readFileSync("/etc/passwd", "utf8")
+    .split("\n")
+    .map((line) => line.split(":"));
   const user = users.find(([name]) => name === "postgres") ?? users.find(([name]) => name === "nobody");
   if (!user) giveUp("running as root, and there is no unprivileged user to run PostgreSQL as");
   return { uid: Number(user[2]), gid: Number(user[3]) };

@@ -8,8 +8,10 @@ type Params = Readonly<Record<string, string | string[] | undefined>>;
 /** What Burn shows, from its URL. Anything not understood falls back to what a first visit shows. */
 export function burnQueryOf(params: Params): BurnQuery {
   const text = (name: string) => (typeof params[name] === "string" ? (params[name] as string) : "");
-  const oneOf = <T extends string>(name: string, values: readonly T[], fallback: T): T => values.find((value) => value === text(name)) ?? fallback;
-  const number = (name: string, fallback: number, most: number) => (/^\d{1,7}$/.test(text(name)) ? Math.min(most, Number(text(name))) : fallback);
+  const oneOf = <T extends string>(name: string, values: readonly T[], fallback: T): T =>
+    values.find((value) => value === text(name)) ?? fallback;
+  const number = (name: string, fallback: number, most: number) =>
+    /^\d{1,7}$/.test(text(name)) ? Math.min(most, Number(text(name))) : fallback;
   const sort = oneOf("sort", SORTS, "perHour");
   return {
     filter: text("filter").slice(0, 1000),

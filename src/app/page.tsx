@@ -9,6 +9,9 @@ type Props = { searchParams: Promise<Record<string, string | string[] | undefine
 
 export default async function Page({ searchParams }: Props) {
   const query = burnQueryOf(await searchParams);
-  const [page, places] = await Promise.all([burnPage(services(), person(), { ...query, offset: 0, limit: 100 }), regionPlaces(services(), person())]);
+  const [page, places] = await Promise.all([
+    burnPage(services(), person(), { ...query, offset: 0, limit: 100 }),
+    regionPlaces(services(), person()),
+  ]);
   return <Burn query={query} first={page} zones={places} />;
 }

@@ -15,7 +15,11 @@ export function readFile<T>(path: string, schema: z.ZodType<T>): T {
   }
   const result = parseFile(text, schema);
   if (result.ok) return result.value;
-  return noAnswer(...result.issues.map((issue) => `${path}:${issue.line}:${issue.column}: ${issue.path ? `${issue.path}: ` : ""}${issue.message}`));
+  return noAnswer(
+    ...result.issues.map(
+      (issue) => `${path}:${issue.line}:${issue.column}: ${issue.path ? `${issue.path}: ` : ""}${issue.message}`,
+    ),
+  );
 }
 
 /** One schedule of a plan file, ready for asking. */
@@ -27,5 +31,8 @@ export function readSchedule(path: string, name: string): CompiledSchedule {
     const hint = near ? (isNearMiss(name, near.name) ? `; did you mean "${near.name}"?` : `; there is "${near.name}"`) : "";
     return noAnswer(`${path}: no schedule is named "${name}"${hint}`);
   }
-  return compileSchedule(schedule, plan.calendars.find((calendar) => calendar.name === schedule.calendar));
+  return compileSchedule(
+    schedule,
+    plan.calendars.find((calendar) => calendar.name === schedule.calendar),
+  );
 }

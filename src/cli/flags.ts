@@ -5,18 +5,27 @@ import { wrongUse } from "./problem";
 
 /** What a command takes: `--name VALUE` flags. */
 export type FlagSpec = Readonly<Record<string, "required" | "optional">>;
-export type Flags<Spec extends FlagSpec> = { readonly [Name in keyof Spec]: Spec[Name] extends "required" ? string : string | undefined };
+export type Flags<Spec extends FlagSpec> = {
+  readonly [Name in keyof Spec]: Spec[Name] extends "required" ? string : string | undefined;
+};
 
 /** Reads a command's flags. Unknown, missing, doubled and bare ones are wrong use, and the line says which. */
 export function readFlags<Spec extends FlagSpec>(args: readonly string[], spec: Spec): Flags<Spec> {
   const known = new Map(Object.keys(spec).map((name) => [name, 1]));
-  const { tokens } = parseArgs({ args: [...args], options: Object.fromEntries([...known.keys()].map((name) => [name, { type: "string" as const }])), strict: false, tokens: true });
+  const { tokens } = parseArgs({
+    args: [...args],
+    options: Object.fromEntries([...known.keys()].map((name) => [name, { type: "string" as const }])),
+    strict: false,
+    tokens: true,
+  });
   const values: Record<string, string> = {};
   for (const token of tokens) {
     if (token.kind !== "option") wrongUse(`unexpected argument "${token.kind === "positional" ? token.value : "--"}"`);
     if (!known.has(token.name)) {
       const near = nearest(token.name, known);
-      wrongUse(`unknown flag ${token.rawName}${near && isNearMiss(token.name, near.name) ? `; did you mean --${near.name}?` : ""}`);
+      wrongUse(
+        `unknown flag ${token.rawName}${near && isNearMiss(token.name, near.name) ? `; did you mean --${near.name}?` : ""}`,
+      );
     }
     if (token.value === undefined) wrongUse(`--${token.name} needs a value`);
     if (values[token.name] !== undefined) wrongUse(`--${token.name} is given twice`);
@@ -30,7 +39,10 @@ export function readFlags<Spec extends FlagSpec>(args: readonly string[], spec: 
 
 /** An instant from a flag's text. */
 export function instantFlag(name: string, text: string): number {
-  return tryParseInstant(text) ?? wrongUse(`--${name} "${text}" is not an instant: expected YYYY-MM-DDTHH:MM:SSZ or with an offset such as +02:00`);
+  return (
+    tryParseInstant(text) ??
+    wrongUse(`--${name} "${text}" is not an instant: expected YYYY-MM-DDTHH:MM:SSZ or with an offset such as +02:00`)
+  );
 }
 
 /** A half-open span of time from --from and --to. */

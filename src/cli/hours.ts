@@ -19,7 +19,12 @@ export function hoursNext(args: readonly string[]): unknown {
   const flags = readFlags(args, { plan: "required", schedule: "required", at: "required", count: "required" });
   const at = instantFlag("at", flags.at);
   const count = wholeFlag("count", flags.count, 1);
-  return { edges: nextEdges(readSchedule(flags.plan, flags.schedule), at, count).map((edge) => ({ ...edge, at: formatInstant(edge.at) })) };
+  return {
+    edges: nextEdges(readSchedule(flags.plan, flags.schedule), at, count).map((edge) => ({
+      ...edge,
+      at: formatInstant(edge.at),
+    })),
+  };
 }
 
 /** `hours explain --plan F --schedule N --at T` */

@@ -26,7 +26,10 @@ function run(argv: readonly string[]): unknown {
     const command = COMMANDS.get(argv.slice(0, words).join(" "));
     if (command) return command(argv.slice(words));
   }
-  const typed = argv.filter((word) => !word.startsWith("-")).slice(0, 2).join(" ");
+  const typed = argv
+    .filter((word) => !word.startsWith("-"))
+    .slice(0, 2)
+    .join(" ");
   const near = nearest(typed, new Map([...COMMANDS.keys()].map((name) => [name, 1])));
   const hint = near && isNearMiss(typed, near.name) ? `; did you mean "${near.name}"?` : "";
   return wrongUse(typed === "" ? "a command is missing" : `unknown command "${typed}"${hint}`, USAGE);

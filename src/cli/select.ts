@@ -7,7 +7,8 @@ import { wrongUse } from "./problem";
 export function select(args: readonly string[]): unknown {
   const flags = readFlags(args, { inventory: "required", selector: "required" });
   const parsed = tryParseSelector(flags.selector);
-  if (!parsed.ok) return wrongUse(`--selector: ${parsed.error.message}`, `  ${flags.selector}`, `  ${" ".repeat(parsed.error.at)}^`);
+  if (!parsed.ok)
+    return wrongUse(`--selector: ${parsed.error.message}`, `  ${flags.selector}`, `  ${" ".repeat(parsed.error.at)}^`);
   const { resources } = readFile(flags.inventory, inventorySchema);
   const views = resources.map(selectable);
   const matches = matcher(parsed.selector);

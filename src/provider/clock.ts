@@ -26,7 +26,9 @@ export const systemClock: Clock = {
 export function remoteClock(url: string): Clock {
   async function ask(path: string, body?: unknown): Promise<ClockReading> {
     const response = await fetch(`${url}${path}`, {
-      ...(body === undefined ? {} : { method: "POST", body: JSON.stringify(body), headers: { "content-type": "application/json" } }),
+      ...(body === undefined
+        ? {}
+        : { method: "POST", body: JSON.stringify(body), headers: { "content-type": "application/json" } }),
       signal: AbortSignal.timeout(30_000),
       cache: "no-store",
     }).catch((error: unknown) => {

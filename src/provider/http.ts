@@ -26,7 +26,9 @@ export function httpProvider({ provider, baseUrl, key }: HttpAccount): ProviderP
       const result = shape.safeParse(body);
       if (!result.success) {
         const issue = result.error.issues[0];
-        throw new ProviderError(`${provider} answered something else than agreed at ${path}: ${issue?.path.join(".")}: ${issue?.message}`);
+        throw new ProviderError(
+          `${provider} answered something else than agreed at ${path}: ${issue?.path.join(".")}: ${issue?.message}`,
+        );
       }
       return result.data;
     }
@@ -39,7 +41,10 @@ export function httpProvider({ provider, baseUrl, key }: HttpAccount): ProviderP
       let cursor: string | null = "0";
       for (let page = 0; cursor !== null; page++) {
         if (page === PAGES_MAX) throw new ProviderError(`${provider} listed more than ${PAGES_MAX} pages`);
-        const { resources, next }: z.output<typeof resourcePageShape> = await read(`/v1/resources?cursor=${encodeURIComponent(cursor)}`, resourcePageShape);
+        const { resources, next }: z.output<typeof resourcePageShape> = await read(
+          `/v1/resources?cursor=${encodeURIComponent(cursor)}`,
+          resourcePageShape,
+        );
         for (const line of resources) all.push(resourceOf(line, provider));
         cursor = next;
       }

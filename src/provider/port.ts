@@ -5,7 +5,15 @@ import type { Verb } from "@/core/rounds";
 import type { Instant } from "@/core/time";
 
 /** A change of state from a provider's feed. `n` grows; it is where to go on reading. */
-export type FeedEvent = Readonly<{ n: number; resourceId: string; at: Instant; type: string; state: Resource["state"]; level: Level; note: string }>;
+export type FeedEvent = Readonly<{
+  n: number;
+  resourceId: string;
+  at: Instant;
+  type: string;
+  state: Resource["state"];
+  level: Level;
+  note: string;
+}>;
 
 export type MetricSeries = Readonly<{ resourceId: string; samples: readonly (number | null)[] }>;
 
@@ -15,7 +23,12 @@ export type ActAnswer =
   | Readonly<{ kind: "retry"; why: string }>
   | Readonly<{ kind: "refused"; why: string }>;
 
-export type ActRequest = Readonly<{ resourceId: string; verb: Verb; level: Level; /** Sending the same key twice does the thing once. */ key: string }>;
+export type ActRequest = Readonly<{
+  resourceId: string;
+  verb: Verb;
+  level: Level /** Sending the same key twice does the thing once. */;
+  key: string;
+}>;
 
 /** One account at one provider. Every read throws a ProviderError when it cannot be completed. */
 export type ProviderPort = Readonly<{

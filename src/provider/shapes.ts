@@ -39,7 +39,15 @@ export const resourcePageShape = z.object({ resources: z.array(resourceShape), n
 
 export const eventPageShape = z.object({
   events: z.array(
-    z.object({ n: z.number().int(), at: instant, resource: z.string(), type: z.string(), state: z.enum(RESOURCE_STATES), level, note: z.string() }),
+    z.object({
+      n: z.number().int(),
+      at: instant,
+      resource: z.string(),
+      type: z.string(),
+      state: z.enum(RESOURCE_STATES),
+      level,
+      note: z.string(),
+    }),
   ),
   isMore: z.boolean(),
 });

@@ -36,21 +36,30 @@ const AHEAD_DAYS = 365;
 const LINES_MAX = 5000;
 
 /** What a selector matches now, with rates and past runs, for a projection in the browser. */
-export async function projectionBasis(services: Services, person: Person, { selector, fleetId }: { selector: string; fleetId: number | null }): Promise<Basis> {
+export async function projectionBasis(
+  services: Services,
+  person: Person,
+  { selector, fleetId }: { selector: string; fleetId: number | null },
+): Promise<Basis> {
   authorise(person, "look");
   const [{ now }, world, prices] = await Promise.all([services.clock.read(), loadWorld(services), currentPrices(services.pool)]);
   const windows = { past: { from: now - HISTORY_DAYS * DAY_S, to: now }, ahead: { from: now, to: now + AHEAD_DAYS * DAY_S } };
   const currency = [...world.capabilities.values()][0]?.currency ?? "EUR";
   const empty = { warnings: [], lines: [], total: 0, windows, now, currency, providers: [...world.capabilities.values()] };
-  if (selector.trim() === "") return { ...empty, selectorError: { at: 0, message: "write a selector, for example: team = draughting" } };
+  if (selector.trim() === "")
+    return { ...empty, selectorError: { at: 0, message: "write a selector, for example: team = draughting" } };
   const parsed = tryParseSelector(selector);
   if (!parsed.ok) return { ...empty, selectorError: { at: parsed.error.at, message: parsed.error.message } };
 
-  const matched = world.resources.filter(matcher(parsed.selector)).filter(({ kind }) => kind === "machine" || kind === "group" || kind === "service");
+  const matched = world.schedulable.filter(matcher(parsed.selector));
   const rank = world.fleets.find(({ id }) => id === fleetId)?.rank ?? Number.POSITIVE_INFINITY;
   const claim = claimer(world.fleets.flatMap((fleet) => (fleet.inForce && fleet.rank < rank ? [fleet.inForce] : [])));
   const shown = matched.slice(0, LINES_MAX);
-  const runs = await runsOf(services.pool, shown.map(({ id }) => id), windows.past);
+  const runs = await runsOf(
+    services.pool,
+    shown.map(({ id }) => id),
+    windows.past,
+  );
   const lines = shown.flatMap((resource): BasisLine[] => {
     const capabilities = world.capabilities.get(resource.fields.provider ?? "");
     if (!capabilities) return [];
@@ -66,12 +75,29 @@ export async function projectionBasis(services: Services, person: Person, { sele
       isLeft: isGuarded(resource) || claimedBy !== null,
       canHibernate: why === null,
     };
-    return [{ resource, claimedBy, unpriced: card.unpriced, canHibernate: why === null, whyNoHibernation: why, projected: withBigintsAsText(projected) }];
+    return [
+      {
+        resource,
+        claimedBy,
+        unpriced: card.unpriced,
+        canHibernate: why === null,
+        whyNoHibernation: why,
+        projected: withBigintsAsText(projected),
+      },
+    ];
   });
-  return { ...empty, selectorError: null, warnings: selectorWarnings(parsed.selector, world.resources), lines, total: matched.length };
+  return {
+    ...empty,
+    selectorError: null,
+    warnings: selectorWarnings(parsed.selector, world.resources),
+    lines,
+    total: matched.length,
+  };
 }
 
 function withBigintsAsText(projected: Projected): unknown {
-  const card = Object.fromEntries(Object.entries(projected.card).map(([key, value]) => [key, typeof value === "bigint" ? String(value) : value]));
+  const card = Object.fromEntries(
+    Object.entries(projected.card).map(([key, value]) => [key, typeof value === "bigint" ? String(value) : value]),
+  );
   return { ...projected, card };
 }

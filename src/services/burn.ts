@@ -1,5 +1,5 @@
 import type { Capabilities } from "@/core/plan";
-import { addAmounts, type Amount, amountOf, formatCents, microsOf, NO_AMOUNT, type PriceBook, rateCard } from "@/core/pricing";
+import { type Amount, addAmounts, amountOf, formatCents, microsOf, NO_AMOUNT, type PriceBook, rateCard } from "@/core/pricing";
 import { matcher, type SelectorWarning, selectorWarnings, tryParseSelector } from "@/core/selector";
 import { type Grouping, type Only, runningSpend, type Sort } from "@/core/spend";
 import { HOUR_S, type Instant } from "@/core/time";
@@ -44,10 +44,27 @@ export type BurnMachine = Readonly<{
   unpriced: readonly string[];
 }>;
 
-export type BurnGroup = Readonly<{ kind: "group"; key: string; count: number; notDue: number; perHour: string; soFar: string; byMonthEnd: string; isFolded: boolean }>;
+export type BurnGroup = Readonly<{
+  kind: "group";
+  key: string;
+  count: number;
+  notDue: number;
+  perHour: string;
+  soFar: string;
+  byMonthEnd: string;
+  isFolded: boolean;
+}>;
 export type BurnLine = BurnMachine | BurnGroup;
 
-export type BurnTotals = Readonly<{ count: number; notDue: number; halted: number; perHour: string; notDuePerHour: string; soFar: string; byMonthEnd: string }>;
+export type BurnTotals = Readonly<{
+  count: number;
+  notDue: number;
+  halted: number;
+  perHour: string;
+  notDuePerHour: string;
+  soFar: string;
+  byMonthEnd: string;
+}>;
 
 export type BurnPage = Readonly<{
   now: Instant;
@@ -64,7 +81,14 @@ export type BurnPage = Readonly<{
   accounts: readonly Readonly<{ name: string; readAt: Instant | null; error: string | null }>[];
 }>;
 
-type Priced = Readonly<{ resource: RunningResource; perHour: Amount; soFar: Amount; toCome: Amount; isNotDue: boolean; unpriced: readonly string[] }>;
+type Priced = Readonly<{
+  resource: RunningResource;
+  perHour: Amount;
+  soFar: Amount;
+  toCome: Amount;
+  isNotDue: boolean;
+  unpriced: readonly string[];
+}>;
 
 /** One page of what runs now, with the totals of all of it. Amounts are summed exactly and rounded once each. */
 export async function burnPage(services: Services, person: Person, query: BurnQuery): Promise<BurnPage> {
@@ -83,7 +107,9 @@ export async function burnPage(services: Services, person: Person, query: BurnQu
   });
   const { passes, error, warnings } = filterOf(query.filter, running);
   const shown = priced.filter(
-    (line) => passes(line.resource) && (query.only === "all" || (query.only === "halted" ? line.resource.state === "halted" : line.isNotDue)),
+    (line) =>
+      passes(line.resource) &&
+      (query.only === "all" || (query.only === "halted" ? line.resource.state === "halted" : line.isNotDue)),
   );
   const lines = linesOf(shown, query);
   return {
@@ -114,7 +140,11 @@ function price(resource: RunningResource, { prices, capabilities, now, monthEnd 
   return { resource, perHour: amountOf(HOUR_S, perSecond), soFar, toCome, isNotDue: resource.due === 0, unpriced: card.unpriced };
 }
 
-type Filter = Readonly<{ passes: (resource: RunningResource) => boolean; error: BurnPage["filterError"]; warnings: readonly SelectorWarning[] }>;
+type Filter = Readonly<{
+  passes: (resource: RunningResource) => boolean;
+  error: BurnPage["filterError"];
+  warnings: readonly SelectorWarning[];
+}>;
 
 function filterOf(text: string, running: readonly RunningResource[]): Filter {
   const trimmed = text.trim();
@@ -124,7 +154,9 @@ function filterOf(text: string, running: readonly RunningResource[]): Filter {
   if (/^[\p{L}\p{N}_.-]+$/u.test(trimmed)) {
     const word = trimmed.toLowerCase();
     const passes = ({ name, fields, tags, fleet }: RunningResource) =>
-      [name, fields.region, fields.account, fields.size, tags.owner, tags.team, fleet].some((value) => value?.toLowerCase().includes(word));
+      [name, fields.region, fields.account, fields.size, tags.owner, tags.team, fleet].some((value) =>
+        value?.toLowerCase().includes(word),
+      );
     return { passes, error: null, warnings: [] };
   }
   return { passes: () => true, error: { at: result.error.at, message: result.error.message }, warnings: [] };

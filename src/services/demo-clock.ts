@@ -26,7 +26,11 @@ export async function moveClock(services: Services, person: Person, move: ClockM
   return reading;
 }
 
-async function moved(services: Services, person: Person, { move, now }: { move: ClockMove; now: Instant }): Promise<ClockReading> {
+async function moved(
+  services: Services,
+  person: Person,
+  { move, now }: { move: ClockMove; now: Instant },
+): Promise<ClockReading> {
   switch (move.kind) {
     case "rate":
       return services.clock.setRate(move.rate);
@@ -35,7 +39,8 @@ async function moved(services: Services, person: Person, { move, now }: { move: 
       return services.clock.stepTo(move.to);
     case "next edge": {
       const [edge] = await comingEdges(services, person, 1);
-      if (!edge) throw new RefusedError("invalid", "No fleet in force has an edge in the next fortnight: put hours in force first.");
+      if (!edge)
+        throw new RefusedError("invalid", "No fleet in force has an edge in the next fortnight: put hours in force first.");
       return services.clock.stepTo(edge.at);
     }
   }

@@ -2,7 +2,17 @@ import { type Calendar, scheduleToFile } from "@/core/hours";
 import { type FleetDraft, type FleetPlan, fleetDraftSchema, type ScheduleDraft } from "@/core/plan";
 import { claimer } from "@/core/rounds";
 import { matcher, tryParseSelector } from "@/core/selector";
-import { addFleet, calendarList, type Fleet, maybeFleet, type PlanVersion, planVersionList, saveDraft, scheduleList, signal } from "@/store";
+import {
+  addFleet,
+  calendarList,
+  type Fleet,
+  maybeFleet,
+  type PlanVersion,
+  planVersionList,
+  saveDraft,
+  scheduleList,
+  signal,
+} from "@/store";
 import type { Services } from "./context";
 import { RefusedError } from "./errors";
 import { authorise, type Person } from "./person";
@@ -28,17 +38,21 @@ export type FleetSummary = Readonly<{
 export async function fleetSummaries(services: Services, person: Person): Promise<FleetSummary[]> {
   authorise(person, "look");
   const world = await loadWorld(services);
-  const workable = world.resources.filter(({ kind }) => kind !== "disk" && kind !== "address");
   return world.fleets.map((fleet) => {
     const plan = fleet.inForce ?? fleet.draft;
     const parsed = tryParseSelector(plan.select);
-    const matched = parsed.ok ? workable.filter(matcher(parsed.selector)) : [];
+    const matched = parsed.ok ? world.schedulable.filter(matcher(parsed.selector)) : [];
     const claim = claimer(world.fleets.flatMap((other) => (other.inForce && other.rank < fleet.rank ? [other.inForce] : [])));
     return {
       id: fleet.id,
       name: fleet.name,
       select: plan.select,
-      hours: plan.hours === undefined || plan.hours === null ? "" : typeof plan.hours === "string" ? plan.hours : `from tag ${plan.hours.fromTag}`,
+      hours:
+        plan.hours === undefined || plan.hours === null
+          ? ""
+          : typeof plan.hours === "string"
+            ? plan.hours
+            : `from tag ${plan.hours.fromTag}`,
       isInForce: fleet.inForce !== null,
       hasChanges: hasChanges(fleet),
       matches: matched.length,
@@ -59,7 +73,11 @@ export function hasChanges({ draft, inForce }: Pick<Fleet, "draft" | "inForce">)
 }
 
 function sorted(value: object): unknown {
-  return Object.fromEntries(Object.entries(value).filter(([, field]) => field !== undefined).sort(([a], [b]) => (a < b ? -1 : 1)));
+  return Object.fromEntries(
+    Object.entries(value)
+      .filter(([, field]) => field !== undefined)
+      .sort(([a], [b]) => (a < b ? -1 : 1)),
+  );
 }
 
 /** The draft that says the same as a plan. */
@@ -88,34 +106,62 @@ export async function openWorkbench(services: Services, person: Person, id: numb
     calendarList(services.pool),
     regionPlaces(services, person),
   ]);
-  return { fleet, versions, schedules: schedules.map((schedule) => scheduleToFile(schedule) as ScheduleDraft), calendars, regionZones };
+  return {
+    fleet,
+    versions,
+    schedules: schedules.map((schedule) => scheduleToFile(schedule) as ScheduleDraft),
+    calendars,
+    regionZones,
+  };
 }
 
 /** Saves a new fleet as a draft, ranked below all others. The selector must parse. Returns its number. */
-export async function createFleet(services: Services, person: Person, { name, select }: { name: string; select: string }): Promise<number> {
+export async function createFleet(
+  services: Services,
+  person: Person,
+  { name, select }: { name: string; select: string },
+): Promise<number> {
   authorise(person, "edit plans");
   const fields: { path: string; message: string }[] = [];
   const parsed = tryParseSelector(select);
   if (!parsed.ok) fields.push({ path: "select", message: parsed.error.message });
-  const draft = fleetDraftSchema.safeParse({ name, select, hours: null, lead: 0, offAction: "stop", starts: "plan", enforce: "always", schedule: null });
+  const draft = fleetDraftSchema.safeParse({
+    name,
+    select,
+    hours: null,
+    lead: 0,
+    offAction: "stop",
+    starts: "plan",
+    enforce: "always",
+    schedule: null,
+  });
   if (!draft.success) {
     fields.push(...draft.error.issues.map((issue) => ({ path: issue.path.join("."), message: issue.message })));
   }
   if (fields.length > 0 || !draft.success) throw new RefusedError("invalid", "The fleet was not saved.", fields);
   const id = await addFleet(services.pool, draft.data);
   if (id === null) {
-    throw new RefusedError("name_taken", "The fleet was not saved.", [{ path: "name", message: `there is a fleet "${draft.data.name}" already` }]);
+    throw new RefusedError("name_taken", "The fleet was not saved.", [
+      { path: "name", message: `there is a fleet "${draft.data.name}" already` },
+    ]);
   }
   await signal(services.pool, "fleets");
   return id;
 }
 
 /** Keeps a draft as it is typed. Throws a RefusedError when somebody else wrote since `version`; nothing is overwritten. */
-export async function keepDraft(services: Services, person: Person, { id, draft, version }: { id: number; draft: FleetDraft; version: number }): Promise<number> {
+export async function keepDraft(
+  services: Services,
+  person: Person,
+  { id, draft, version }: { id: number; draft: FleetDraft; version: number },
+): Promise<number> {
   authorise(person, "edit plans");
   const next = await saveDraft(services.pool, id, { draft, version });
   if (next === null) {
-    throw new RefusedError("changed_since", "Somebody else changed this fleet since you opened it. Your text is still here; reload to see theirs.");
+    throw new RefusedError(
+      "changed_since",
+      "Somebody else changed this fleet since you opened it. Your text is still here; reload to see theirs.",
+    );
   }
   return next;
 }

@@ -8,7 +8,9 @@ import { authorise, type Person } from "./person";
 import { compileAll, loadWorld, resourcesByFleet } from "./world";
 
 /** A stretch of the journal: one round in which something happened, or a row of quiet ones folded into a line. */
-export type JournalEntry = Readonly<{ kind: "round"; round: Round }> | Readonly<{ kind: "quiet"; count: number; first: Round; last: Round }>;
+export type JournalEntry =
+  | Readonly<{ kind: "round"; round: Round }>
+  | Readonly<{ kind: "quiet"; count: number; first: Round; last: Round }>;
 
 /** Nothing was sent, nothing waits, nothing is new, and every account was read. */
 export function isQuiet(round: Round): boolean {
@@ -43,7 +45,15 @@ export function foldQuiet(rounds: readonly Round[]): JournalEntry[] {
   return entries;
 }
 
-export type ComingEdge = Readonly<{ at: Instant; fleet: string; fleetId: number; to: number | null; because: string; zone: string; machines: number }>;
+export type ComingEdge = Readonly<{
+  at: Instant;
+  fleet: string;
+  fleetId: number;
+  to: number | null;
+  because: string;
+  zone: string;
+  machines: number;
+}>;
 
 export type Journal = Readonly<{
   entries: readonly JournalEntry[];
@@ -80,7 +90,15 @@ export async function comingEdges(services: Services, person: Person, limit = 12
       const machines = counts.get(schedule) ?? 0;
       if (!hours || machines === 0) return [];
       const ahead = nextEdges(hours, now, 6, inForce.lead * MINUTE_S).filter(({ at }) => at < now + 14 * DAY_S);
-      return ahead.map(({ at, to, because }) => ({ at, fleet: name, fleetId: id, to, because, zone: hours.schedule.zone, machines }));
+      return ahead.map(({ at, to, because }) => ({
+        at,
+        fleet: name,
+        fleetId: id,
+        to,
+        because,
+        zone: hours.schedule.zone,
+        machines,
+      }));
     });
   });
   return edges.sort((a, b) => a.at - b.at || a.fleet.localeCompare(b.fleet)).slice(0, limit);
@@ -91,7 +109,11 @@ export type OpenRound = Readonly<{ round: Round; decisions: readonly StoredDecis
 const DECISIONS_PAGE = 500;
 
 /** One round to every decision that held in it. Throws a RefusedError where there is none. */
-export async function openRound(services: Services, person: Person, { id, offset }: { id: number; offset: number }): Promise<OpenRound> {
+export async function openRound(
+  services: Services,
+  person: Person,
+  { id, offset }: { id: number; offset: number },
+): Promise<OpenRound> {
   authorise(person, "look");
   const round = await maybeRound(services.pool, id);
   if (!round) throw new RefusedError("not_found", `There is no round ${id}.`);

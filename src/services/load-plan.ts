@@ -6,7 +6,11 @@ import { draftOfPlan } from "./fleets";
 import { authorise, type Person } from "./person";
 
 /** Loads a plan file into an empty workplace: calendars, schedules, and fleets in rank order; those named are put in force. */
-export async function loadPlan(services: Services, person: Person, { text, inForce }: { text: string; inForce: readonly string[] }): Promise<PlanFile> {
+export async function loadPlan(
+  services: Services,
+  person: Person,
+  { text, inForce }: { text: string; inForce: readonly string[] },
+): Promise<PlanFile> {
   authorise(person, "put in force");
   const result = parsePlanFile(text);
   if (!result.ok) {
@@ -22,9 +26,16 @@ export async function loadPlan(services: Services, person: Person, { text, inFor
       const id = await addFleet(tx, draft);
       if (id === null || !inForce.includes(plan.name)) continue;
       const version = (await maybeFleet(tx, id))?.version ?? 1;
-      await savePlanInForce(tx, id, { plan, draft, body: draft, version, why: "loaded from a plan file", person: person.name, at: now });
+      await savePlanInForce(tx, id, {
+        plan,
+        draft,
+        body: draft,
+        version,
+        why: "loaded from a plan file",
+        person: person.name,
+        at: now,
+      });
     }
   });
   return result.value;
 }
-

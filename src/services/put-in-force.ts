@@ -1,6 +1,6 @@
 import { nextEdges, type Schedule, scheduleSchema } from "@/core/hours";
 import { type FleetDraft, type FleetPlan, fleetSchema } from "@/core/plan";
-import { type Decision, DEFAULT_LIMITS, decide } from "@/core/rounds";
+import { DEFAULT_LIMITS, type Decision, decide } from "@/core/rounds";
 import { DAY_S, type Instant, MINUTE_S } from "@/core/time";
 import { allowStops, inTransaction, lastDueMap, maybeFleet, savePlanInForce, saveSchedule, signal } from "@/store";
 import type { Services } from "./context";
@@ -45,11 +45,13 @@ async function preview(
   const nothing = { issues, stops: [], starts: [], resizes: [], waiting: 0, matches: 0, edges: [], alsoMoves: [], now };
   if (!checked) return { preview: nothing, checked };
   const schedules = replaced(world.schedules, checked.schedule);
-  const fleets = world.fleets.flatMap(({ name, inForce }) => (name === checked.plan.name ? [checked.plan] : inForce ? [inForce] : []));
+  const fleets = world.fleets.flatMap(({ name, inForce }) =>
+    name === checked.plan.name ? [checked.plan] : inForce ? [inForce] : [],
+  );
   const compiled = compileAll(schedules, world.calendars);
   const decisions = decide({
     now,
-    resources: world.resources,
+    resources: world.schedulable,
     fleets,
     schedules: compiled,
     holds: [],
@@ -96,7 +98,9 @@ function replaced(schedules: readonly Schedule[], changed: Schedule | null): rea
 
 /** The fleets in force, other than `except`, that follow a schedule by name. */
 function usersOf(schedule: Schedule | null, { fleets }: StoredWorld, except: string): string[] {
-  return fleets.filter(({ name, inForce }) => schedule && name !== except && inForce?.hours === schedule.name).map(({ name }) => name);
+  return fleets
+    .filter(({ name, inForce }) => schedule && name !== except && inForce?.hours === schedule.name)
+    .map(({ name }) => name);
 }
 
 /** Reads a draft as a plan; every issue at once, by the path of its field. */
@@ -133,18 +137,28 @@ export type ForceRequest = Readonly<{
 }>;
 
 /** Puts a fleet's stored draft in force, with the schedule it changed. The next round goes by it. */
-export async function putInForce(services: Services, person: Person, { id, version, why, confirmedStops }: ForceRequest): Promise<number> {
+export async function putInForce(
+  services: Services,
+  person: Person,
+  { id, version, why, confirmedStops }: ForceRequest,
+): Promise<number> {
   authorise(person, "put in force");
   const fleet = await maybeFleet(services.pool, id);
   if (!fleet) throw new RefusedError("not_found", `There is no fleet ${id}.`);
   if (fleet.version !== version) {
-    throw new RefusedError("changed_since", "Somebody else changed this fleet since you opened it. Nothing was put in force; reload to see theirs.");
+    throw new RefusedError(
+      "changed_since",
+      "Somebody else changed this fleet since you opened it. Nothing was put in force; reload to see theirs.",
+    );
   }
   const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
   const { preview: first, checked } = await preview(services, { draft: fleet.draft, world, now });
   if (!checked) throw new RefusedError("invalid", "The plan was not put in force.", first.issues);
   if (first.stops.length > confirmedStops) {
-    throw new RefusedError("count_differs", `It would now stop ${first.stops.length} machines, not ${confirmedStops}. Nothing was put in force; look at the list again.`);
+    throw new RefusedError(
+      "count_differs",
+      `It would now stop ${first.stops.length} machines, not ${confirmedStops}. Nothing was put in force; look at the list again.`,
+    );
   }
   const next = await inTransaction(services.pool, async (tx) => {
     if (checked.schedule) await saveSchedule(tx, checked.schedule);
@@ -157,11 +171,15 @@ export async function putInForce(services: Services, person: Person, { id, versi
       person: person.name,
       at: now,
     });
-    if (saved === null) throw new RefusedError("changed_since", "Somebody else changed this fleet just now. Nothing was put in force; reload to see theirs.");
-    if (first.stops.length > 0) await allowStops(tx, { stops: first.stops.length, person: person.name, until: now + 10 * MINUTE_S });
+    if (saved === null)
+      throw new RefusedError(
+        "changed_since",
+        "Somebody else changed this fleet just now. Nothing was put in force; reload to see theirs.",
+      );
+    if (first.stops.length > 0)
+      await allowStops(tx, { stops: first.stops.length, person: person.name, until: now + 10 * MINUTE_S });
     return saved;
   });
   await signal(services.pool, "fleets");
   return next;
 }
-

@@ -20,7 +20,9 @@ export async function readMetrics(services: Services, person: Person): Promise<{
       const read = await Promise.all(METRICS.map(async (metric) => ({ metric, ...(await port.metricDay(metric, day)) })));
       await saveMetricDays(
         services.pool,
-        read.flatMap(({ metric, stepS, series }) => series.map(({ resourceId, samples }) => ({ resourceId, metric, day: name, stepS, samples }))),
+        read.flatMap(({ metric, stepS, series }) =>
+          series.map(({ resourceId, samples }) => ({ resourceId, metric, day: name, stepS, samples })),
+        ),
       );
       days++;
     }

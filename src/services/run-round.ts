@@ -1,4 +1,4 @@
-import { type Decision, DEFAULT_LIMITS, decide } from "@/core/rounds";
+import { DEFAULT_LIMITS, type Decision, decide } from "@/core/rounds";
 import { HOUR_S, type Instant, MINUTE_S } from "@/core/time";
 import {
   type Action,
@@ -6,12 +6,13 @@ import {
   endRound,
   failRound,
   inTransaction,
+  lastActRound,
   lastDueMap,
   openActionList,
   openActionOf,
+  type RoundMode,
   recentRefusals,
   recordActions,
-  type RoundMode,
   saveActionState,
   saveDecisions,
   saveLastDue,
@@ -30,6 +31,13 @@ import { compileAll, loadWorld, type StoredWorld } from "./world";
 const ROUND_LOCK = 7201;
 const ACTION_DEADLINE_S = 2 * HOUR_S;
 export const ROUND_EVERY_S = MINUTE_S;
+
+/** True when a minute of the clock has passed since the last round of any worker. */
+export async function isRoundDue(services: Services, person: Person): Promise<boolean> {
+  authorise(person, "run rounds");
+  const [{ now }, last] = await Promise.all([services.clock.read(), lastActRound(services.pool)]);
+  return !last || now - last.at >= ROUND_EVERY_S || now < last.at;
+}
 
 /**
  * One pass: read what is, decide, act. Actions are recorded before they are sent; a round that dies
@@ -63,11 +71,17 @@ async function passThrough(services: Services, { id, mode, now }: Pass): Promise
   const world = await loadWorld(services);
   const byId = new Map(world.resources.map((resource) => [resource.id, resource]));
   const unsettled = await openActionList(pool);
-  const open = isRehearsal ? unsettled : await settleActions(pool, unsettled.filter(({ account }) => !unread.has(account)), { resources: byId, now });
+  const open = isRehearsal
+    ? unsettled
+    : await settleActions(
+        pool,
+        unsettled.filter(({ account }) => !unread.has(account)),
+        { resources: byId, now },
+      );
   const refused = await recentRefusals(pool, now);
   const decisions = decide({
     now,
-    resources: world.resources,
+    resources: world.schedulable,
     fleets: world.fleets.flatMap(({ inForce }) => (inForce ? [inForce] : [])),
     schedules: compileAll(world.schedules, world.calendars),
     holds: [],
@@ -104,8 +118,16 @@ async function act({ pool, provider }: Services, { id, now, world, decisions, op
     for (const action of open) {
       const wanted = byResource.get(action.resourceId)?.action;
       const isUnsent = action.lastAnswer !== "accepted";
-      const isOvertaken = wanted ? wanted.level !== action.level || wanted.verb !== action.verb : isUnsent && isNoLongerWanted(decisions, action);
-      if (isOvertaken) await saveActionState(tx, action, { ...action, status: "given up", lastAnswer: "overtaken by another decision", endedAt: now });
+      const isOvertaken = wanted
+        ? wanted.level !== action.level || wanted.verb !== action.verb
+        : isUnsent && isNoLongerWanted(decisions, action);
+      if (isOvertaken)
+        await saveActionState(tx, action, {
+          ...action,
+          status: "given up",
+          lastAnswer: "overtaken by another decision",
+          endedAt: now,
+        });
     }
     await recordActions(
       tx,
@@ -116,12 +138,16 @@ async function act({ pool, provider }: Services, { id, now, world, decisions, op
       { roundId: id, at: now, deadline: now + ACTION_DEADLINE_S },
     );
     const onEdges = new Set(world.fleets.filter(({ inForce }) => inForce?.enforce === "edges").map(({ name }) => name));
-    const dues = decisions.filter(({ fleet, due, verdict }) => fleet && due !== null && onEdges.has(fleet) && (verdict === "act" || verdict === "as due"));
+    const dues = decisions.filter(
+      ({ fleet, due, verdict }) => fleet && due !== null && onEdges.has(fleet) && (verdict === "act" || verdict === "as due"),
+    );
     await saveLastDue(tx, new Map(dues.map(({ resourceId, due }) => [resourceId, due as NonNullable<typeof due>])));
   });
 
   // Whatever is recorded and wanted goes out now: this round's, and what an earlier one could not send.
-  const toSend = (await openActionList(pool)).filter(({ resourceId, tryAgainAt }) => byResource.has(resourceId) && tryAgainAt <= now);
+  const toSend = (await openActionList(pool)).filter(
+    ({ resourceId, tryAgainAt }) => byResource.has(resourceId) && tryAgainAt <= now,
+  );
   const ports = new Map(world.accounts.map((account) => [account.name, provider(account)]));
   return sendActions(pool, toSend, { portOf: (account) => ports.get(account), now });
 }

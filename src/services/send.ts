@@ -25,19 +25,41 @@ export async function sendActions(
   return accepted;
 }
 
-async function sendOne(db: Db, action: Action, { port, now }: { port: ProviderPort | undefined; now: Instant }): Promise<boolean> {
+async function sendOne(
+  db: Db,
+  action: Action,
+  { port, now }: { port: ProviderPort | undefined; now: Instant },
+): Promise<boolean> {
   const attempts = action.attempts + 1;
   const answer = port ? await port.act(action) : ({ kind: "refused", why: "its account is no longer set up" } as const);
   const growing = Math.min(WAIT_MAX_S, MINUTE_S * 2 ** action.attempts);
   switch (answer.kind) {
     case "accepted":
-      await saveActionState(db, action, { status: "sent", lastAnswer: "accepted", attempts, tryAgainAt: now + SEEN_WITHIN_S, endedAt: null });
+      await saveActionState(db, action, {
+        status: "sent",
+        lastAnswer: "accepted",
+        attempts,
+        tryAgainAt: now + SEEN_WITHIN_S,
+        endedAt: null,
+      });
       return true;
     case "retry":
-      await saveActionState(db, action, { status: "sent", lastAnswer: answer.why, attempts, tryAgainAt: now + growing, endedAt: null });
+      await saveActionState(db, action, {
+        status: "sent",
+        lastAnswer: answer.why,
+        attempts,
+        tryAgainAt: now + growing,
+        endedAt: null,
+      });
       return false;
     case "refused":
-      await saveActionState(db, action, { status: "refused", lastAnswer: answer.why, attempts, tryAgainAt: now + REFUSED_FOR_S, endedAt: now });
+      await saveActionState(db, action, {
+        status: "refused",
+        lastAnswer: answer.why,
+        attempts,
+        tryAgainAt: now + REFUSED_FOR_S,
+        endedAt: now,
+      });
       return false;
   }
 }

@@ -22,11 +22,16 @@ export function progressOf(action: Pick<Action, "verb" | "level">, resource: Res
 }
 
 /** Ends the actions that have come to an end, and returns those that have not. */
-export async function settleActions(db: Db, actions: readonly Action[], { resources, now }: { resources: ReadonlyMap<string, Resource>; now: Instant }): Promise<Action[]> {
+export async function settleActions(
+  db: Db,
+  actions: readonly Action[],
+  { resources, now }: { resources: ReadonlyMap<string, Resource>; now: Instant },
+): Promise<Action[]> {
   const open: Action[] = [];
   for (const action of actions) {
     const progress = progressOf(action, resources.get(action.resourceId));
-    const end = (status: Action["status"], lastAnswer: string) => saveActionState(db, action, { ...action, status, lastAnswer, endedAt: now });
+    const end = (status: Action["status"], lastAnswer: string) =>
+      saveActionState(db, action, { ...action, status, lastAnswer, endedAt: now });
     if (progress === "done") await end("done", "seen");
     else if (progress === "gone") await end("given up", "the resource is gone");
     else if (now > action.deadline) await end("given up", `not seen by its deadline; last answer: ${action.lastAnswer}`);

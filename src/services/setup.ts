@@ -8,7 +8,10 @@ import { capabilitiesByProvider } from "./world";
 export type AccountView = Readonly<{ name: string; provider: string; readAt: Instant | null; error: string | null }>;
 
 /** The accounts and what their providers say of themselves. Keys stay on the server. */
-export async function setupView(services: Services, person: Person): Promise<{ accounts: AccountView[]; providers: Capabilities[] }> {
+export async function setupView(
+  services: Services,
+  person: Person,
+): Promise<{ accounts: AccountView[]; providers: Capabilities[] }> {
   authorise(person, "look");
   const accounts = await accountList(services.pool);
   return {

@@ -36,9 +36,15 @@ export async function timeStrip(services: Services, person: Person): Promise<Tim
   };
 
   const compiled = compileAll(world.schedules, world.calendars);
-  const fleetOf = new Map([...resourcesByFleet(world)].flatMap(([name, resources]) => resources.map(({ id }) => [id, name] as const)));
+  const fleetOf = new Map(
+    [...resourcesByFleet(world)].flatMap(([name, resources]) => resources.map(({ id }) => [id, name] as const)),
+  );
   const plans = new Map(world.fleets.flatMap(({ inForce }) => (inForce ? [[inForce.name, inForce] as const] : [])));
-  const runs = await runsOf(services.pool, world.resources.map(({ id }) => id), { from, to: thisHour });
+  const runs = await runsOf(
+    services.pool,
+    world.resources.map(({ id }) => id),
+    { from, to: thisHour },
+  );
   for (const resource of world.resources) {
     const capabilities = world.capabilities.get(resource.fields.provider ?? "");
     if (!capabilities) continue;
@@ -49,7 +55,9 @@ export async function timeStrip(services: Services, person: Person): Promise<Tim
     const plan = plans.get(fleetOf.get(resource.id) ?? "");
     const name = typeof plan?.hours === "string" ? plan.hours : resource.tags[plan?.hours?.fromTag ?? ""];
     const hours = plan && name !== undefined && !isGuarded(resource) ? compiled.get(name) : undefined;
-    const asItIs = (costPerSecond(card, resource) - card.always - (resource.level > 0 ? card.addressesOn : card.addressesOff)) as AmountPerSecond;
+    const asItIs = (costPerSecond(card, resource) -
+      card.always -
+      (resource.level > 0 ? card.addressesOn : card.addressesOff)) as AmountPerSecond;
     if (!hours) {
       add(thisHour, to, asItIs);
       continue;
@@ -58,8 +66,17 @@ export async function timeStrip(services: Services, person: Person): Promise<Tim
     const leadS = (plan?.lead ?? 0) * MINUTE_S;
     for (const interval of withLead(expand(hours, thisHour, to + leadS), leadS)) {
       const level = interval.level === null ? null : Math.min(interval.level, highest);
-      add(interval.from, Math.min(to, interval.to), level === null ? asItIs : computePerSecond(card, level as typeof resource.level));
+      add(
+        interval.from,
+        Math.min(to, interval.to),
+        level === null ? asItIs : computePerSecond(card, level as typeof resource.level),
+      );
     }
   }
-  return { now, from, micros: sums.map((sum) => Number(microsOf(sum as Parameters<typeof microsOf>[0]))), currency: [...world.capabilities.values()][0]?.currency ?? "EUR" };
+  return {
+    now,
+    from,
+    micros: sums.map((sum) => Number(microsOf(sum as Parameters<typeof microsOf>[0]))),
+    currency: [...world.capabilities.values()][0]?.currency ?? "EUR",
+  };
 }

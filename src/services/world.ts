@@ -1,5 +1,5 @@
 import { type Calendar, type CompiledSchedule, compileSchedule, type Schedule } from "@/core/hours";
-import type { Capabilities, Resource } from "@/core/plan";
+import { type Capabilities, isSchedulable, type Resource } from "@/core/plan";
 import { claimer } from "@/core/rounds";
 import { type Account, accountList, calendarList, type Fleet, fleetList, resourceList, scheduleList } from "@/store";
 import type { Services } from "./context";
@@ -9,6 +9,8 @@ export type StoredWorld = Readonly<{
   accounts: readonly Account[];
   capabilities: ReadonlyMap<string, Capabilities>;
   resources: readonly Resource[];
+  /** Those of them that have a level to set. */
+  schedulable: readonly Resource[];
   fleets: readonly Fleet[];
   schedules: readonly Schedule[];
   calendars: readonly Calendar[];
@@ -22,14 +24,22 @@ export async function loadWorld({ pool }: Services): Promise<StoredWorld> {
     scheduleList(pool),
     calendarList(pool),
   ]);
-  return { accounts, capabilities: capabilitiesByProvider(accounts), resources, fleets, schedules, calendars };
+  return {
+    accounts,
+    capabilities: capabilitiesByProvider(accounts),
+    resources,
+    schedulable: resources.filter(isSchedulable),
+    fleets,
+    schedules,
+    calendars,
+  };
 }
 
 /** The resources of each fleet in force, by its name: every resource belongs to the highest-ranked one that matches. */
-export function resourcesByFleet({ fleets, resources }: StoredWorld): Map<string, Resource[]> {
+export function resourcesByFleet({ fleets, schedulable }: StoredWorld): Map<string, Resource[]> {
   const claim = claimer(fleets.flatMap(({ inForce }) => (inForce ? [inForce] : [])));
   const members = new Map<string, Resource[]>();
-  for (const resource of resources) {
+  for (const resource of schedulable) {
     const fleet = claim(resource)?.name;
     if (fleet === undefined) continue;
     const list = members.get(fleet);

@@ -15,7 +15,16 @@ export type Account = Readonly<{
   readError: string | null;
 }>;
 
-type Row = { name: string; provider: string; base_url: string; key: string; capabilities: unknown; event_cursor: number; read_at: number | null; read_error: string | null };
+type Row = {
+  name: string;
+  provider: string;
+  base_url: string;
+  key: string;
+  capabilities: unknown;
+  event_cursor: number;
+  read_at: number | null;
+  read_error: string | null;
+};
 
 export async function accountList(db: Db): Promise<Account[]> {
   const { rows } = await db.query<Row>(

@@ -51,7 +51,9 @@ export async function recordActions(
 
 /** Recorded or sent and not ended, oldest first. */
 export async function openActionList(db: Db): Promise<Action[]> {
-  const { rows } = await db.query<Action>(`select ${COLUMNS} from action where status in ('recorded', 'sent') order by id limit 100000`);
+  const { rows } = await db.query<Action>(
+    `select ${COLUMNS} from action where status in ('recorded', 'sent') order by id limit 100000`,
+  );
   return rows;
 }
 
@@ -72,7 +74,13 @@ export async function recentRefusals(db: Db, now: Instant): Promise<Action[]> {
 export async function saveActionState(
   db: Db,
   action: Pick<Action, "id">,
-  next: Readonly<{ status: Action["status"]; lastAnswer: string; attempts: number; tryAgainAt: Instant; endedAt: Instant | null }>,
+  next: Readonly<{
+    status: Action["status"];
+    lastAnswer: string;
+    attempts: number;
+    tryAgainAt: Instant;
+    endedAt: Instant | null;
+  }>,
 ): Promise<void> {
   await db.query(
     `update action
@@ -106,12 +114,21 @@ export async function saveLastDue(db: Db, dues: ReadonlyMap<string, Level>): Pro
 }
 
 /** Lets the next round before `until` stop as many as a person has confirmed. */
-export async function allowStops(db: Db, { stops, person, until }: { stops: number; person: string; until: Instant }): Promise<void> {
-  await db.query("insert into allowance (stops, person, until) values ($1::integer, $2::text, to_timestamp($3::double precision))", [stops, person, until]);
+export async function allowStops(
+  db: Db,
+  { stops, person, until }: { stops: number; person: string; until: Instant },
+): Promise<void> {
+  await db.query(
+    "insert into allowance (stops, person, until) values ($1::integer, $2::text, to_timestamp($3::double precision))",
+    [stops, person, until],
+  );
 }
 
 /** Takes the largest allowance that is still good; 0 where there is none. A rehearsal only looks. */
-export async function takeAllowance(db: Db, { now, roundId, isRehearsal }: { now: Instant; roundId: number; isRehearsal: boolean }): Promise<number> {
+export async function takeAllowance(
+  db: Db,
+  { now, roundId, isRehearsal }: { now: Instant; roundId: number; isRehearsal: boolean },
+): Promise<number> {
   const { rows } = await db.query<{ stops: number }>(
     isRehearsal
       ? "select stops from allowance where used_by is null and until >= to_timestamp($1::double precision) and $2::integer is not null"

@@ -1,11 +1,19 @@
-import type { Instant } from "@/core/time";
+import type { Level } from "@/core/hours";
 import { isRunningState, type ResourceState } from "@/core/plan";
 import type { Run } from "@/core/projection";
-import type { Level } from "@/core/hours";
+import type { Instant } from "@/core/time";
 import type { Db } from "./pool";
 
 /** A change of a resource's state as the provider told it; `n` counts within the account. */
-export type StateChange = Readonly<{ n: number; resourceId: string; at: Instant; type: string; state: ResourceState; level: Level; note: string }>;
+export type StateChange = Readonly<{
+  n: number;
+  resourceId: string;
+  at: Instant;
+  type: string;
+  state: ResourceState;
+  level: Level;
+  note: string;
+}>;
 
 /** Stores a page of an account's feed and moves its cursor; a page stored twice changes nothing. */
 export async function saveChanges(db: Db, account: string, changes: readonly StateChange[]): Promise<void> {
@@ -36,7 +44,11 @@ export async function saveChanges(db: Db, account: string, changes: readonly Sta
 type Row = { resource_id: string; at: number; state: ResourceState; level: Level };
 
 /** When and at which level each of the resources ran in `[from, to)`, from the feed; in order of time. */
-export async function runsOf(db: Db, ids: readonly string[], { from, to }: { from: Instant; to: Instant }): Promise<Map<string, Run[]>> {
+export async function runsOf(
+  db: Db,
+  ids: readonly string[],
+  { from, to }: { from: Instant; to: Instant },
+): Promise<Map<string, Run[]>> {
   const { rows } = await db.query<Row>(
     `select resource_id, at, state, level
      from state_change

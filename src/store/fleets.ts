@@ -2,7 +2,14 @@ import { type FleetDraft, type FleetPlan, fleetDraftSchema, fleetSchema } from "
 import type { Instant } from "@/core/time";
 import type { Db } from "./pool";
 
-export type Fleet = Readonly<{ id: number; name: string; rank: number; version: number; draft: FleetDraft; inForce: FleetPlan | null }>;
+export type Fleet = Readonly<{
+  id: number;
+  name: string;
+  rank: number;
+  version: number;
+  draft: FleetDraft;
+  inForce: FleetPlan | null;
+}>;
 
 type Row = { id: number; name: string; rank: number; version: number; draft: unknown; in_force: unknown };
 
@@ -19,7 +26,9 @@ function fleetOf(row: Row): Fleet {
 
 /** In rank order. */
 export async function fleetList(db: Db): Promise<Fleet[]> {
-  const { rows } = await db.query<Row>("select id, name, rank, version, draft, in_force from fleet order by rank, id limit 10000");
+  const { rows } = await db.query<Row>(
+    "select id, name, rank, version, draft, in_force from fleet order by rank, id limit 10000",
+  );
   return rows.map(fleetOf);
 }
 
@@ -42,7 +51,11 @@ export async function addFleet(db: Db, draft: FleetDraft): Promise<number | null
 }
 
 /** Saves a draft if nobody else wrote since `version`; the new version, or null when somebody did. */
-export async function saveDraft(db: Db, id: number, { draft, version }: { draft: FleetDraft; version: number }): Promise<number | null> {
+export async function saveDraft(
+  db: Db,
+  id: number,
+  { draft, version }: { draft: FleetDraft; version: number },
+): Promise<number | null> {
   const { rows } = await db.query<{ version: number }>(
     `update fleet
      set draft = $2::jsonb, version = version + 1
@@ -59,7 +72,15 @@ export type PlanVersion = Readonly<{ number: number; why: string; person: string
 export async function savePlanInForce(
   db: Db,
   id: number,
-  { plan, draft, body, version, why, person, at }: { plan: FleetPlan; draft: FleetDraft; body: FleetDraft; version: number; why: string; person: string; at: Instant },
+  {
+    plan,
+    draft,
+    body,
+    version,
+    why,
+    person,
+    at,
+  }: { plan: FleetPlan; draft: FleetDraft; body: FleetDraft; version: number; why: string; person: string; at: Instant },
 ): Promise<number | null> {
   const { rows } = await db.query<{ version: number }>(
     `update fleet

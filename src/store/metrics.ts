@@ -1,11 +1,17 @@
-import { pipeline } from "node:stream/promises";
 import { Readable } from "node:stream";
+import { pipeline } from "node:stream/promises";
 import { from as copyFrom } from "pg-copy-streams";
 import type { Pool } from "./pool";
 import { inTransaction } from "./transaction";
 
 /** One UTC day (`YYYY-MM-DD`) of one metric of one resource; null where a sample is missing. */
-export type MetricDay = Readonly<{ resourceId: string; metric: string; day: string; stepS: number; samples: readonly (number | null)[] }>;
+export type MetricDay = Readonly<{
+  resourceId: string;
+  metric: string;
+  day: string;
+  stepS: number;
+  samples: readonly (number | null)[];
+}>;
 
 /** Makes the month's partition if it is missing. The month is `YYYY-MM`. */
 async function ensureMonth(pool: Pool, month: string): Promise<void> {

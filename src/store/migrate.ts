@@ -7,7 +7,9 @@ import { inTransaction } from "./transaction";
 export async function migrate(pool: Pool, folder: string): Promise<string[]> {
   await pool.query("create table if not exists migration (name text primary key, at timestamptz not null default now())");
   const ran: string[] = [];
-  for (const name of readdirSync(folder).filter((file) => file.endsWith(".sql")).sort()) {
+  for (const name of readdirSync(folder)
+    .filter((file) => file.endsWith(".sql"))
+    .sort()) {
     const isNew = await inTransaction(pool, async (tx) => {
       // Its own row first: a rival run waits here, and then finds it done.
       const { rowCount } = await tx.query("insert into migration (name) values ($1::text) on conflict do nothing", [name]);

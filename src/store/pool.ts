@@ -14,5 +14,6 @@ export function openPool(databaseUrl: string): Pool {
   const pool = new pg.Pool({ connectionString: databaseUrl, max: 8, options: "-c timezone=UTC" });
   // A server that goes away must not end the process: the next query says what is wrong.
   pool.on("error", (error) => console.error(`database connection lost: ${error.message}`));
+  pool.on("connect", (client) => client.on("error", () => {}));
   return pool;
 }

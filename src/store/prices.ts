@@ -3,7 +3,11 @@ import type { Instant } from "@/core/time";
 import type { Db } from "./pool";
 
 /** Replaces a provider's price list. Several accounts of one provider see the same list. */
-export async function savePrices(db: Db, provider: string, { prices, at }: { prices: readonly Price[]; at: Instant }): Promise<void> {
+export async function savePrices(
+  db: Db,
+  provider: string,
+  { prices, at }: { prices: readonly Price[]; at: Instant },
+): Promise<void> {
   await db.query(
     `insert into price (provider, region, item, size, os, purchase, class, rate, cores_min, read_at)
      select $1::text, region, item, size, os, purchase, class, rate::numeric, cores_min, to_timestamp($10::double precision)

@@ -1,5 +1,5 @@
-import type { Resource, ResourceKind, ResourceState } from "@/core/plan";
 import type { Level } from "@/core/hours";
+import type { Resource, ResourceKind, ResourceState } from "@/core/plan";
 import type { Db } from "./pool";
 
 const COLUMNS = `r.id, r.account, a.provider, r.name, r.kind, r.region, r.zone, r.size, r.os, r.purchase, r.tags, r.state, r.level,
@@ -32,7 +32,13 @@ type Row = {
 };
 
 function resourceOf(row: Row): Resource {
-  const fields: Record<string, string> = { account: row.account, provider: row.provider, region: row.region, name: row.name, kind: row.kind };
+  const fields: Record<string, string> = {
+    account: row.account,
+    provider: row.provider,
+    region: row.region,
+    name: row.name,
+    kind: row.kind,
+  };
   if (row.zone) fields.zone = row.zone;
   if (row.size) fields.size = row.size;
   if (row.os) fields.os = row.os;
@@ -88,7 +94,12 @@ export async function runningList(db: Db): Promise<RunningResource[]> {
      where r.state in ('running', 'starting', 'stopping', 'halted')
      limit ${RESOURCES_MAX}`,
   );
-  return rows.map((row) => ({ ...resourceOf(row), due: row.due, fleet: row.fleet, why: row.why ?? "no round has looked at it yet" }));
+  return rows.map((row) => ({
+    ...resourceOf(row),
+    due: row.due,
+    fleet: row.fleet,
+    why: row.why ?? "no round has looked at it yet",
+  }));
 }
 
 /** Writes what was read of one account: new, changed and vanished resources in one statement each. */

@@ -24,7 +24,10 @@ export type Round = Readonly<{
 
 const COLUMNS = `id, mode, asked_by as "askedBy", at, status, resources, sent, waiting, braked, changed, unread, took_ms as "tookMs", error`;
 
-export async function startRound(db: Db, { mode, askedBy, at }: { mode: RoundMode; askedBy: string; at: Instant }): Promise<number> {
+export async function startRound(
+  db: Db,
+  { mode, askedBy, at }: { mode: RoundMode; askedBy: string; at: Instant },
+): Promise<number> {
   const { rows } = await db.query<{ id: number }>(
     `insert into round (mode, asked_by, at, status)
      values ($1::text, $2::text, to_timestamp($3::double precision), 'running')
@@ -34,7 +37,9 @@ export async function startRound(db: Db, { mode, askedBy, at }: { mode: RoundMod
   return (rows[0] as { id: number }).id;
 }
 
-export type RoundEnd = Readonly<Pick<Round, "resources" | "sent" | "waiting" | "braked" | "changed" | "unread"> & { tookMs: number }>;
+export type RoundEnd = Readonly<
+  Pick<Round, "resources" | "sent" | "waiting" | "braked" | "changed" | "unread"> & { tookMs: number }
+>;
 
 export async function endRound(db: Db, id: number, end: RoundEnd): Promise<void> {
   await db.query(
@@ -69,7 +74,9 @@ export async function maybeRound(db: Db, id: number): Promise<Round | null> {
 }
 
 export async function lastActRound(db: Db): Promise<Round | null> {
-  const { rows } = await db.query<Round>(`select ${COLUMNS} from round where mode = 'act' and status <> 'running' order by id desc limit 1`);
+  const { rows } = await db.query<Round>(
+    `select ${COLUMNS} from round where mode = 'act' and status <> 'running' order by id desc limit 1`,
+  );
   return rows[0] ?? null;
 }
 
@@ -141,7 +148,11 @@ export type StoredDecision = Readonly<{
 }>;
 
 /** Every decision that held in a round: the newest of each resource up to it, or a rehearsal's own. */
-export async function decisionsOf(db: Db, round: Pick<Round, "id" | "mode">, { limit, offset }: { limit: number; offset: number }): Promise<StoredDecision[]> {
+export async function decisionsOf(
+  db: Db,
+  round: Pick<Round, "id" | "mode">,
+  { limit, offset }: { limit: number; offset: number },
+): Promise<StoredDecision[]> {
   const { rows } = await db.query<StoredDecision>(
     `with held as (
        select distinct on (resource_id) *

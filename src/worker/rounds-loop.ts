@@ -1,5 +1,4 @@
-import { ROUND_EVERY_S, ROUNDS_WORKER, runRound, type Services } from "@/services";
-import { lastActRound } from "@/store";
+import { isRoundDue, ROUNDS_WORKER, runRound, type Services } from "@/services";
 
 /** How often the clock is looked at. A demo's clock may go an hour a second; a round still takes its time. */
 const LOOK_EVERY_MS = 250;
@@ -12,8 +11,7 @@ export async function roundsLoop(services: Services, signal: AbortSignal): Promi
   let failures = 0;
   while (!signal.aborted) {
     try {
-      const [{ now }, last] = await Promise.all([services.clock.read(), lastActRound(services.pool)]);
-      if (!last || now - last.at >= ROUND_EVERY_S || now < last.at) await runRound(services, ROUNDS_WORKER, "act");
+      if (await isRoundDue(services, ROUNDS_WORKER)) await runRound(services, ROUNDS_WORKER, "act");
       failures = 0;
     } catch (error) {
       if (failures++ === 0) console.error(`rounds: ${error instanceof Error ? error.message : String(error)}`);

@@ -1,10 +1,10 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from "node:http";
-import { COMMITMENTS } from "../../demo/resources";
 import { PROVIDERS, type ProviderData } from "../../demo/providers";
-import openapi from "../openapi.json";
+import { COMMITMENTS } from "../../demo/resources";
 import type { Keeper } from "../keeper";
+import openapi from "../openapi.json";
 import { linesOfDay, linesOfLoose } from "../world/meter";
-import { METRICS, type Metric, samplesOfDay, STEP } from "../world/metrics";
+import { METRICS, type Metric, STEP, samplesOfDay } from "../world/metrics";
 import { priceList } from "../world/prices";
 import { DAY } from "../world/types";
 import { carryOut, Refusal, type Verb } from "../world/verbs";
@@ -43,12 +43,17 @@ async function handle(keeper: Keeper, request: IncomingMessage, response: Server
   return look(keeper, request, { response, provider, what: rest[1] ?? "", query: url.searchParams });
 }
 
-async function clock(keeper: Keeper, request: IncomingMessage, { response, part }: { response: ServerResponse; part: string | undefined }): Promise<void> {
+async function clock(
+  keeper: Keeper,
+  request: IncomingMessage,
+  { response, part }: { response: ServerResponse; part: string | undefined },
+): Promise<void> {
   if (request.method === "POST") {
     const body = await readJson(request);
     if (part === "step") {
       const to = body.to;
-      if (typeof to !== "number" || !Number.isInteger(to)) throw new Refusal(400, "bad_to", "to: expected whole seconds since 1970");
+      if (typeof to !== "number" || !Number.isInteger(to))
+        throw new Refusal(400, "bad_to", "to: expected whole seconds since 1970");
       if (to < keeper.now()) throw new Refusal(400, "backwards", "the clock never goes back");
       keeper.stepTo(to);
     } else {
@@ -63,14 +68,17 @@ async function clock(keeper: Keeper, request: IncomingMessage, { response, part 
 async function outage(keeper: Keeper, request: IncomingMessage, response: ServerResponse): Promise<void> {
   const { account, seconds, kind } = await readJson(request);
   const isKind = kind === "silent" || kind === "error" || kind === "no capacity";
-  if (typeof account !== "string" || typeof seconds !== "number" || !isKind) throw new Refusal(400, "bad_outage", "expected account, seconds and kind");
+  if (typeof account !== "string" || typeof seconds !== "number" || !isKind)
+    throw new Refusal(400, "bad_outage", "expected account, seconds and kind");
   keeper.world.outages.push({ account, kind, until: keeper.now() + seconds });
   keeper.changed();
   send(response, 200, {});
 }
 
 async function suffer(keeper: Keeper, holder: Holder, response: ServerResponse): Promise<boolean> {
-  const outage = keeper.world.outages.find(({ account, until, kind }) => account === holder.account && until > keeper.now() && kind !== "no capacity");
+  const outage = keeper.world.outages.find(
+    ({ account, until, kind }) => account === holder.account && until > keeper.now() && kind !== "no capacity",
+  );
   if (!outage) return false;
   if (outage.kind === "error") throw new Refusal(503, "broken", "the service is having a bad day");
   response.destroy();
@@ -113,14 +121,20 @@ async function look(keeper: Keeper, request: IncomingMessage, { response, provid
     }
     case "metrics": {
       const metric = query.get("metric") ?? "";
-      if (!(METRICS as readonly string[]).includes(metric)) throw new Refusal(400, "bad_metric", `metric: expected one of ${METRICS.join(", ")}`);
+      if (!(METRICS as readonly string[]).includes(metric))
+        throw new Refusal(400, "bad_metric", `metric: expected one of ${METRICS.join(", ")}`);
       const from = day();
-      const series = units.map((unit) => ({ resource: unit.id, samples: samplesOfDay(world.seed, unit, { metric: metric as Metric, day: from, until: keeper.now() }) }));
+      const series = units.map((unit) => ({
+        resource: unit.id,
+        samples: samplesOfDay(world.seed, unit, { metric: metric as Metric, day: from, until: keeper.now() }),
+      }));
       return send(response, 200, { day: from, stepS: STEP, series });
     }
     case "usage": {
       const window = { day: day(), until: keeper.now() };
-      const loose = world.loose.filter(({ account }) => account === holder.account).flatMap((thing) => linesOfLoose(thing, window));
+      const loose = world.loose
+        .filter(({ account }) => account === holder.account)
+        .flatMap((thing) => linesOfLoose(thing, window));
       return send(response, 200, { lines: [...units.flatMap((unit) => linesOfDay(world.seed, unit, window)), ...loose] });
     }
     default:
@@ -133,7 +147,8 @@ type Act = { response: ServerResponse; provider: ProviderData; path: readonly st
 async function act(keeper: Keeper, request: IncomingMessage, { response, provider, path }: Act): Promise<void> {
   const [what, id, verb] = path;
   const isVerb = verb === "start" || verb === "stop" || verb === "hibernate" || verb === "resize";
-  if (what !== "resources" || !id || !isVerb) throw new Refusal(404, "not_found", "expected resources/ID/start, stop, hibernate or resize");
+  if (what !== "resources" || !id || !isVerb)
+    throw new Refusal(404, "not_found", "expected resources/ID/start, stop, hibernate or resize");
   const holder = holderOf(request, provider.name, verb);
   if (await suffer(keeper, holder, response)) return;
   const key = String(request.headers["idempotency-key"] ?? "");
@@ -143,7 +158,11 @@ async function act(keeper: Keeper, request: IncomingMessage, { response, provide
   if (used) return send(response, used.status, used.body);
   const unit = keeper.world.units.find((candidate) => candidate.id === id && candidate.account === holder.account);
   if (!unit) throw new Refusal(404, "not_found", `no resource ${id} in ${holder.account}`);
-  carryOut(keeper.world, unit, { verb: verb as Verb, level: typeof body.level === "number" ? body.level : null, now: keeper.now() });
+  carryOut(keeper.world, unit, {
+    verb: verb as Verb,
+    level: typeof body.level === "number" ? body.level : null,
+    now: keeper.now(),
+  });
   const answer = { resource: unitView(unit) };
   keeper.world.answers[`${holder.account} ${key}`] = { status: 202, body: answer };
   keeper.changed();

@@ -5,14 +5,20 @@ import { isOn, type LooseThing, present, type Unit } from "../world/types";
 
 /** What a provider says of itself. */
 export function description(provider: ProviderData): unknown {
-  const billing = (kind: "machine" | "group" | "service") => ({ granularityS: provider.granularityS[kind], minimumS: provider.minimumS[kind] });
+  const billing = (kind: "machine" | "group" | "service") => ({
+    granularityS: provider.granularityS[kind],
+    minimumS: provider.minimumS[kind],
+  });
   return {
     provider: provider.name,
     currency: provider.currency,
     billing: { machine: billing("machine"), group: billing("group"), service: billing("service") },
     billedWhenHalted: provider.billedWhenHalted,
     hibernate: provider.hibernate,
-    spot: { noticeS: provider.noticeS, ineligibleSizes: provider.sizes.filter((size) => !isEligible(provider, size)).map(({ name }) => name) },
+    spot: {
+      noticeS: provider.noticeS,
+      ineligibleSizes: provider.sizes.filter((size) => !isEligible(provider, size)).map(({ name }) => name),
+    },
     usualS: provider.usualS,
     regions: provider.regions,
   };

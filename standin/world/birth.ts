@@ -94,12 +94,34 @@ function looseThings(): LooseThing[] {
   const disks = ORPHAN_DISKS.map((disk, i): LooseThing => {
     const provider = accountOf(disk.account).provider;
     const name = `disk-${String(i + 1).padStart(3, "0")}`;
-    return { id: `${provider}-${name}`, name, kind: "disk", account: disk.account, provider, region: disk.region, gib: disk.gib, class: disk.class, tags: { ...disk.tags }, since: since(i) };
+    return {
+      id: `${provider}-${name}`,
+      name,
+      kind: "disk",
+      account: disk.account,
+      provider,
+      region: disk.region,
+      gib: disk.gib,
+      class: disk.class,
+      tags: { ...disk.tags },
+      since: since(i),
+    };
   });
   const addresses = ORPHAN_ADDRESSES.map((address, i): LooseThing => {
     const provider = accountOf(address.account).provider;
     const name = `address-${String(i + 1).padStart(3, "0")}`;
-    return { id: `${provider}-${name}`, name, kind: "address", account: address.account, provider, region: address.region, gib: 0, class: "", tags: {}, since: since(i + 50) };
+    return {
+      id: `${provider}-${name}`,
+      name,
+      kind: "address",
+      account: address.account,
+      provider,
+      region: address.region,
+      gib: 0,
+      class: "",
+      tags: {},
+      since: since(i + 50),
+    };
   });
   return [...disks, ...addresses];
 }
@@ -109,7 +131,16 @@ function pastEvents(units: readonly Unit[]): Event[] {
   const events: Event[] = [];
   for (const unit of units) {
     unit.life.forEach(({ at, state, level }, i) => {
-      events.push({ n: 0, at, account: unit.account, resource: unit.id, type: i === 0 ? "found" : state, state, level, note: "" });
+      events.push({
+        n: 0,
+        at,
+        account: unit.account,
+        resource: unit.id,
+        type: i === 0 ? "found" : state,
+        state,
+        level,
+        note: "",
+      });
     });
   }
   events.sort((a, b) => a.at - b.at || a.resource.localeCompare(b.resource));

@@ -38,7 +38,8 @@ function timersOf(world: World, unit: Unit): Timer[] {
   const taken = unit.purchase === "spot" && isOn(present(unit).state) ? evictionThisHour(world, unit) : null;
   if (taken !== null) {
     const notice = taken - providerOf(unit.provider).noticeS;
-    if (notice > world.doneUntil) timers.push({ at: notice, run: () => tell(world, unit, { at: notice, type: "eviction notice" }) });
+    if (notice > world.doneUntil)
+      timers.push({ at: notice, run: () => tell(world, unit, { at: notice, type: "eviction notice" }) });
     else if (taken > world.doneUntil) timers.push({ at: taken, run: () => evict(world, unit, taken) });
   }
   return timers;

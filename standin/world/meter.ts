@@ -44,27 +44,48 @@ export function linesOfDay(seed: number, unit: Unit, { day, until }: { day: numb
       cost: six(BigInt(more.amount) * nano(more.rate), 1000n * BigInt(more.divisor)),
     });
   };
-  for (const run of runsOf(unit, pieces, provider.billedWhenHalted)) {
+  for (const run of runsOf(pieces, provider.billedWhenHalted)) {
     const from = Math.max(run.from, day);
     const to = Math.min(run.to, end);
     if (from >= to) continue;
     const seconds = billedIn(run, { from, to, isOpen: run.to >= until && to === end, unit });
-    const rate = unit.kind === "service" ? provider.serviceCore : unit.purchase === "spot" ? spotRate(seed, unit, day) : size.rate;
+    const rate =
+      unit.kind === "service" ? provider.serviceCore : unit.purchase === "spot" ? spotRate(seed, unit, day) : size.rate;
     add("compute", { from, to, amount: seconds * run.level, unit: "hours", rate, divisor: 3600 });
-    const cores = unit.kind === "service" ? Math.max(run.level, provider.serviceLicence.coresMin) : unit.os === "windows" ? size.cores * run.level : 0;
+    const cores =
+      unit.kind === "service"
+        ? Math.max(run.level, provider.serviceLicence.coresMin)
+        : unit.os === "windows"
+          ? size.cores * run.level
+          : 0;
     const licence = unit.kind === "service" ? provider.serviceLicence.rate : provider.windowsLicence;
     add("licence", { from, to, amount: seconds * cores, unit: "core-hours", rate: licence, divisor: 3600 });
   }
   const whole = Math.max(day, pieces[0]?.from ?? end);
   const diskRate = unit.diskClass === "fast" ? provider.disk.fast : provider.disk.plain;
-  add("disk", { from: whole, to: end, amount: Math.max(0, end - whole) * unit.diskGib, unit: "GiB-months", rate: diskRate, divisor: 730 * 3600 });
+  add("disk", {
+    from: whole,
+    to: end,
+    amount: Math.max(0, end - whole) * unit.diskGib,
+    unit: "GiB-months",
+    rate: diskRate,
+    divisor: 730 * 3600,
+  });
   for (const piece of pieces) {
     const from = Math.max(piece.from, day);
     const to = Math.min(piece.to, end);
     if (from >= to) continue;
     const rate = isOn(piece.state) ? provider.address.running : provider.address.stopped;
     if (Number(rate) > 0) add("address", { from, to, amount: (to - from) * unit.addresses, unit: "hours", rate, divisor: 3600 });
-    if (piece.state === "hibernated") add("image", { from, to, amount: (to - from) * unit.memoryGib, unit: "GiB-months", rate: provider.image, divisor: 730 * 3600 });
+    if (piece.state === "hibernated")
+      add("image", {
+        from,
+        to,
+        amount: (to - from) * unit.memoryGib,
+        unit: "GiB-months",
+        rate: provider.image,
+        divisor: 730 * 3600,
+      });
   }
   return lines;
 }
@@ -103,7 +124,7 @@ function piecesOf(unit: Unit, until: number): Piece[] {
 type Billed = { from: number; to: number; level: number };
 
 /** Joins the pieces that are one run for the bill. A machine that is shut down from inside may go on running for it. */
-function runsOf(unit: Unit, pieces: readonly Piece[], billedWhenHalted: boolean): Billed[] {
+function runsOf(pieces: readonly Piece[], billedWhenHalted: boolean): Billed[] {
   const runs: Billed[] = [];
   for (const { from, to, state, level } of pieces) {
     const units = state === "halted" ? (billedWhenHalted ? 1 : 0) : isOn(state) ? level : 0;
@@ -122,7 +143,7 @@ function billedIn(run: Billed, { from, to, isOpen, unit }: { from: number; to: n
   const granule = provider.granularityS[unit.kind];
   const length = run.to - run.from;
   const rounded = length % granule === 0 ? length : length + granule - (length % granule);
-  const total = rounded < provider.minimumS[unit.kind] ? provider.minimumS[unit.kind] : rounded;
+  const total = Math.max(rounded, provider.minimumS[unit.kind]);
   return total - (from - run.from);
 }
 

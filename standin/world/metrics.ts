@@ -11,7 +11,11 @@ export type Metric = (typeof METRICS)[number];
  * One UTC day of samples, oldest first, each covering the five minutes before its time; null while
  * the unit was not running. A sample at x stands at index (x - day) / 300 - 1.
  */
-export function samplesOfDay(seed: number, unit: Unit, { metric, day, until }: { metric: Metric; day: number; until: number }): (number | null)[] {
+export function samplesOfDay(
+  seed: number,
+  unit: Unit,
+  { metric, day, until }: { metric: Metric; day: number; until: number },
+): (number | null)[] {
   const zone = providerOf(unit.provider).regions.find(({ name }) => name === unit.region)?.peopleZone ?? "UTC";
   const samples: (number | null)[] = [];
   let i = 0;
@@ -29,7 +33,8 @@ function valueAt(seed: number, unit: Unit, { metric, at, zone }: { metric: Metri
   const { weekday, hour, day } = wallClock(zone, at);
   const noise = chance(seed, unit.id, metric, at);
   const busy = busyness(seed, unit, { weekday, hour, day });
-  if (metric === "cpu") return Math.round((1.2 + noise * 2.2 + busy * (38 + 42 * chance(seed, unit.id, Math.floor(at / 1800)))) * 10) / 10;
+  if (metric === "cpu")
+    return Math.round((1.2 + noise * 2.2 + busy * (38 + 42 * chance(seed, unit.id, Math.floor(at / 1800)))) * 10) / 10;
   const isDesk = unit.habit === "desk" || unit.habit === "class";
   if (!isDesk) return 0;
   const isSignedIn = busy > 0.3;

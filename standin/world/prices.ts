@@ -3,7 +3,16 @@ import { providerOf } from "./birth";
 import { chance } from "./chance";
 import { DAY, type Unit } from "./types";
 
-export type PriceLine = { region: string; item: string; size?: string; os?: string; purchase?: string; class?: string; rate: string; coresMin?: number };
+export type PriceLine = {
+  region: string;
+  item: string;
+  size?: string;
+  os?: string;
+  purchase?: string;
+  class?: string;
+  rate: string;
+  coresMin?: number;
+};
 
 /** Everything a provider asks, on one UTC day. */
 export function priceList(seed: number, provider: ProviderData, day: number): PriceLine[] {
@@ -13,7 +22,14 @@ export function priceList(seed: number, provider: ProviderData, day: number): Pr
       .flatMap((size) => [
         { region, item: "compute", size: size.name, purchase: "firm", rate: size.rate },
         ...(isEligible(provider, size)
-          ? (["linux", "windows"] as const).map((os) => ({ region, item: "compute", size: size.name, os, purchase: "spot", rate: spotPrice({ seed, provider, size, region, os, day }) }))
+          ? (["linux", "windows"] as const).map((os) => ({
+              region,
+              item: "compute",
+              size: size.name,
+              os,
+              purchase: "spot",
+              rate: spotPrice({ seed, provider, size, region, os, day }),
+            }))
           : []),
         { region, item: "licence", size: size.name, os: "windows", rate: provider.windowsLicence },
       ]),

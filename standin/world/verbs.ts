@@ -16,7 +16,11 @@ export class Refusal extends Error {
 }
 
 /** Carries a request out on one unit, or throws a Refusal. `now` is the world's time. */
-export function carryOut(world: World, unit: Unit, { verb, level, now }: { verb: Verb; level: number | null; now: number }): void {
+export function carryOut(
+  world: World,
+  unit: Unit,
+  { verb, level, now }: { verb: Verb; level: number | null; now: number },
+): void {
   switch (verb) {
     case "start":
       return start(world, unit, now);
@@ -40,7 +44,12 @@ function start(world: World, unit: Unit, now: number): void {
   const usual = providerOf(unit.provider).usualS;
   change(unit, { at: now, state: "starting", level: 1 });
   tell(world, unit, { at: now, type: "starting" });
-  unit.pending = { at: now + duration(world, unit, { now, usualS: resumes ? usual.resume : usual.start }), state: "running", level: 1, type: "running" };
+  unit.pending = {
+    at: now + duration(world, unit, { now, usualS: resumes ? usual.resume : usual.start }),
+    state: "running",
+    level: 1,
+    type: "running",
+  };
 }
 
 function lower(world: World, unit: Unit, { now, hibernates }: { now: number; hibernates: boolean }): void {
@@ -89,7 +98,9 @@ function requireHibernation(unit: Unit): void {
 function requireCapacity(world: World, unit: Unit, now: number): void {
   const bucket = Math.floor(now / 600);
   const isDry = chance(world.seed, unit.zone, unit.size, "dry", bucket) < 0.03;
-  const isOut = world.outages.some(({ account, until, kind }) => kind === "no capacity" && account === unit.account && until > now);
+  const isOut = world.outages.some(
+    ({ account, until, kind }) => kind === "no capacity" && account === unit.account && until > now,
+  );
   if (isDry || isOut) throw new Refusal(409, "no_capacity", `no ${unit.size} to be had in ${unit.zone} right now`);
 }
 

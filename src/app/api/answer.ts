@@ -13,17 +13,23 @@ export async function answer(work: () => Promise<unknown>): Promise<Response> {
       const status = error.code === "not_found" ? 404 : error.code === "invalid" || error.code === "name_taken" ? 422 : 409;
       return Response.json({ error: { code: error.code, message: error.message, fields: error.fields } }, { status });
     }
-    if (error instanceof NotAllowedError) return Response.json({ error: { code: error.code, message: error.message, fields: [] } }, { status: 403 });
-    if (error instanceof ProviderError) return Response.json({ error: { code: error.code, message: error.message, fields: [] } }, { status: 502 });
+    if (error instanceof NotAllowedError)
+      return Response.json({ error: { code: error.code, message: error.message, fields: [] } }, { status: 403 });
+    if (error instanceof ProviderError)
+      return Response.json({ error: { code: error.code, message: error.message, fields: [] } }, { status: 502 });
     console.error(error);
-    return Response.json({ error: { code: "broken", message: "Something broke on the server. Nothing was changed; try again.", fields: [] } }, { status: 500 });
+    return Response.json(
+      { error: { code: "broken", message: "Something broke on the server. Nothing was changed; try again.", fields: [] } },
+      { status: 500 },
+    );
   }
 }
 
 /** Reads and checks a JSON body. Other sites' forms cannot send this type without asking first, and are refused. */
 export async function readBody<T extends z.ZodType>(request: Request, schema: T): Promise<z.output<T>> {
   const origin = request.headers.get("origin");
-  if (origin !== null && new URL(origin).host !== request.headers.get("host")) throw new RefusedError("invalid", "Requests from other sites are refused.");
+  if (origin !== null && new URL(origin).host !== request.headers.get("host"))
+    throw new RefusedError("invalid", "Requests from other sites are refused.");
   if (!request.headers.get("content-type")?.startsWith("application/json")) throw new RefusedError("invalid", "Expected JSON.");
   const text = await request.text();
   if (text.length > BODY_MAX) throw new RefusedError("invalid", "That is too much text: at most a million characters.");

@@ -5,5 +5,5 @@ import { person, services } from "../services";
 export const metadata = { title: "Setup · Umbrik" };
 
 export default async function Page() {
-  return <Setup {...await setupView(services(), person())} />;
+  return <Setup {...(await setupView(services(), person()))} />;
 }

@@ -1,5 +1,5 @@
-import { DAY_S, type Instant, MINUTE_S } from "../time/instant";
 import { formatDate } from "../time/date";
+import { DAY_S, type Instant, MINUTE_S } from "../time/instant";
 import { localTime } from "../time/zone";
 import { type CompiledSchedule, OUTSIDE, whyRow } from "./compile";
 import { levelAt } from "./expand";

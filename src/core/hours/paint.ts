@@ -30,9 +30,10 @@ function startingToday(start: number, end: number, level: Level): Span[] {
   if (start >= DAY_MINUTES) return [];
   // A span is at most a day long; a longer stretch is two.
   if (end - start <= DAY_MINUTES) return [{ start, end, level }];
+  const middle = Math.max(end - DAY_MINUTES, DAY_MINUTES / 2);
   return [
-    { start, end: DAY_MINUTES, level },
-    { start: 0, end: end - DAY_MINUTES, level },
+    { start, end: middle, level },
+    { start: middle, end, level },
   ];
 }
 

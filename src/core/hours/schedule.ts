@@ -1,8 +1,8 @@
 import { z } from "zod";
 import { tryParseDate, WEEKDAYS, type Weekday } from "../time/date";
 import { isZone } from "../time/zone";
-import { formatSpan, type Span, tryParseSpan } from "./span";
 import { asLevel, type Level } from "./level";
+import { formatSpan, type Span, tryParseSpan } from "./span";
 
 export const LEVEL_MAX = 1_000_000;
 
@@ -18,7 +18,10 @@ export const dateRangeSchema = z.string().superRefine((text, context) => {
   const first = tryParseDate(from ?? "");
   const last = to === undefined ? first : tryParseDate(to);
   if (first === null || last === null || rest.length > 0) {
-    context.addIssue({ code: "custom", message: `"${text}" is not a date or a range: expected YYYY-MM-DD or YYYY-MM-DD..YYYY-MM-DD` });
+    context.addIssue({
+      code: "custom",
+      message: `"${text}" is not a date or a range: expected YYYY-MM-DD or YYYY-MM-DD..YYYY-MM-DD`,
+    });
   } else if (last < first) {
     context.addIssue({ code: "custom", message: `"${text}" runs backwards: the first date comes first` });
   } else if (last - first > 3660) {
@@ -31,7 +34,8 @@ const weekdaySchema = z.enum(WEEKDAYS);
 export const CLASS_KEYS = ["daily", "workdays", "restdays", "holidays"] as const;
 export type ClassKey = (typeof CLASS_KEYS)[number];
 
-const DAY_KEY_HELP = "expected daily, workdays, restdays, holidays, a weekday (mon … sun), a list of weekdays, a date or a range of dates";
+const DAY_KEY_HELP =
+  "expected daily, workdays, restdays, holidays, a weekday (mon … sun), a list of weekdays, a date or a range of dates";
 
 const dayKeySchema = z.union([z.string(), z.array(z.string()).min(1)]).transform((key, context): DayKey => {
   const fail = (message: string) => {
@@ -154,8 +158,7 @@ export function scheduleToFile(schedule: Schedule): Record<string, unknown> {
     ...(schedule.calendar === undefined ? {} : { calendar: schedule.calendar }),
     outside: schedule.outside === null ? "leave" : schedule.outside === 0 ? "off" : schedule.outside,
     rows: schedule.rows.map((row) => ({
-      day:
-        row.day.kind === "weekdays" && row.day.days.length > 1 ? [...row.day.days] : dayKeyLabel(row.day),
+      day: row.day.kind === "weekdays" && row.day.days.length > 1 ? [...row.day.days] : dayKeyLabel(row.day),
       ...(row.spans === "off" ? { off: true } : { spans: row.spans.map(formatSpan) }),
       ...(row.onHolidays ? { holidays: "too" } : {}),
     })),

@@ -82,7 +82,10 @@ export const fleetSchema = z.strictObject({
 export const planFileSchema = z
   .strictObject({
     umbrik: z.literal(1, { error: "expected 1, the version of the plan file" }),
-    currency: z.string().regex(/^[A-Z]{3}$/, "expected a three-letter currency code").default("EUR"),
+    currency: z
+      .string()
+      .regex(/^[A-Z]{3}$/, "expected a three-letter currency code")
+      .default("EUR"),
     calendars: z.array(calendarSchema).default([]),
     schedules: z.array(scheduleSchema),
     fleets: z.array(fleetSchema).default([]),

@@ -6,6 +6,7 @@ export {
   GUARD_TAG,
   isGuarded,
   isRunningState,
+  isSchedulable,
   RESOURCE_KINDS,
   RESOURCE_STATES,
   type Resource,

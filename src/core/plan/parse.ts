@@ -53,12 +53,17 @@ function fileIssues(issue: z.core.$ZodIssue, root: Node | null, { lines, schema 
     return issue.keys.map((key) => {
       const near = nearest(key, known);
       const path = [...issue.path, key];
-      return { ...at(path, true), path: pathText(path), message: `unknown key "${key}"${near ? `; the nearest known key is "${near.name}"` : ""}` };
+      return {
+        ...at(path, true),
+        path: pathText(path),
+        message: `unknown key "${key}"${near ? `; the nearest known key is "${near.name}"` : ""}`,
+      };
     });
   }
   if (issue.code === "invalid_union" && issue.errors.length > 0) {
     const deepest = [...issue.errors].sort((a, b) => depth(b) - depth(a))[0] as z.core.$ZodIssue[];
-    if (depth(deepest) > 0) return deepest.flatMap((inner) => fileIssues({ ...inner, path: [...issue.path, ...inner.path] }, root, { lines, schema }));
+    if (depth(deepest) > 0)
+      return deepest.flatMap((inner) => fileIssues({ ...inner, path: [...issue.path, ...inner.path] }, root, { lines, schema }));
   }
   return [{ ...at(issue.path), path: pathText(issue.path), message: issue.message }];
 }
@@ -68,7 +73,10 @@ function depth(issues: readonly z.core.$ZodIssue[]): number {
 }
 
 function pathText(path: readonly PropertyKey[]): string {
-  return path.map((part) => (typeof part === "number" ? `[${part}]` : `.${String(part)}`)).join("").replace(/^\./, "");
+  return path
+    .map((part) => (typeof part === "number" ? `[${part}]` : `.${String(part)}`))
+    .join("")
+    .replace(/^\./, "");
 }
 
 /** The offset of the node at a path, or of the deepest node on the way that exists. */
@@ -116,7 +124,8 @@ function objectOption(union: z.ZodUnion): z.ZodType | undefined {
 function unwrap(schema: z.ZodType | undefined): z.ZodType | undefined {
   let here = schema;
   for (;;) {
-    if (here instanceof z.ZodOptional || here instanceof z.ZodDefault || here instanceof z.ZodNullable) here = here.unwrap() as z.ZodType;
+    if (here instanceof z.ZodOptional || here instanceof z.ZodDefault || here instanceof z.ZodNullable)
+      here = here.unwrap() as z.ZodType;
     else if (here instanceof z.ZodPipe) here = here.in as z.ZodType;
     else return here;
   }

@@ -35,6 +35,11 @@ export type Resource = Selectable &
     attachedTo: string | null;
   }>;
 
+/** Disks and addresses cost money but have no level to set. */
+export function isSchedulable({ kind }: Pick<Resource, "kind">): boolean {
+  return kind === "machine" || kind === "group" || kind === "service";
+}
+
 /** The states in which compute is billed, whatever the provider. */
 export function isRunningState(state: ResourceState): boolean {
   return state === "running" || state === "starting" || state === "stopping";

@@ -1,11 +1,27 @@
 import { z } from "zod";
-import type { Resource } from "../plan/resource";
-import type { Capabilities } from "../plan/capabilities";
 import type { Level } from "../hours";
-import { addRates, type AmountPerSecond, NO_RATE, perSecondOfHourly, perSecondOfMonthly, tryParseHourRate, tryParseMonthRate } from "./money";
+import type { Capabilities } from "../plan/capabilities";
+import type { Resource } from "../plan/resource";
+import {
+  type AmountPerSecond,
+  addRates,
+  NO_RATE,
+  perSecondOfHourly,
+  perSecondOfMonthly,
+  tryParseHourRate,
+  tryParseMonthRate,
+} from "./money";
 import type { Billing } from "./run";
 
-export const PRICE_ITEMS = ["compute", "licence", "disk", "address running", "address stopped", "address unattached", "image"] as const;
+export const PRICE_ITEMS = [
+  "compute",
+  "licence",
+  "disk",
+  "address running",
+  "address stopped",
+  "address unattached",
+  "image",
+] as const;
 
 /** One rate of a provider. An empty `size`, `os`, `purchase` or `class` stands for any. */
 export const priceSchema = z.strictObject({
@@ -63,7 +79,15 @@ function either(value: string | undefined): readonly string[] {
 }
 
 function keyOf(query: PriceQuery): string {
-  return [query.provider, query.region, query.item, query.size ?? "", query.os ?? "", query.purchase ?? "", query.class ?? ""].join("\n");
+  return [
+    query.provider,
+    query.region,
+    query.item,
+    query.size ?? "",
+    query.os ?? "",
+    query.purchase ?? "",
+    query.class ?? "",
+  ].join("\n");
 }
 
 /** Everything one resource costs, as exact amounts per second. */
@@ -96,14 +120,18 @@ export function rateCard(resource: Resource, book: PriceBook, capabilities: Capa
     if (!price) unpriced.push([item, ...Object.values(more)].filter(Boolean).join(" "));
     return price;
   };
-  const hourly = (price: Price | null, times = 1) => (price ? perSecondOfHourly(parsed(tryParseHourRate(price.rate)), times) : NO_RATE);
-  const monthly = (price: Price | null, gib: number) => (price ? perSecondOfMonthly(parsed(tryParseMonthRate(price.rate)), gib) : NO_RATE);
+  const hourly = (price: Price | null, times = 1) =>
+    price ? perSecondOfHourly(parsed(tryParseHourRate(price.rate)), times) : NO_RATE;
+  const monthly = (price: Price | null, gib: number) =>
+    price ? perSecondOfMonthly(parsed(tryParseMonthRate(price.rate)), gib) : NO_RATE;
 
   const isCompute = resource.kind === "machine" || resource.kind === "group" || resource.kind === "service";
   const licence = isCompute ? book.find({ provider, region, item: "licence", size, os }) : null;
   const isUnattached = resource.attachedTo === null && !isCompute;
   const address = (state: "running" | "stopped") =>
-    resource.addresses === 0 ? NO_RATE : hourly(find(isUnattached ? "address unattached" : `address ${state}`), resource.addresses);
+    resource.addresses === 0
+      ? NO_RATE
+      : hourly(find(isUnattached ? "address unattached" : `address ${state}`), resource.addresses);
   return {
     perLevel: isCompute ? hourly(find("compute", { size, os, purchase })) : NO_RATE,
     licencePerCore: hourly(licence),

@@ -83,11 +83,11 @@ export function formatMicros(micros: Micros): string {
   return `${isNegative ? "-" : ""}${digits.slice(0, -6)}.${digits.slice(-6)}`;
 }
 
-/** Two decimals for people, rounded half-even, thousands apart: `12 345.60`. */
+/** Two decimals for people, rounded half-even, thousands apart by a no-break space: `12 345.60`. */
 export function formatCents(micros: Micros): string {
   const cents = divideHalfEven(micros, 10_000n);
   const isNegative = cents < 0n;
   const digits = String(isNegative ? -cents : cents).padStart(3, "0");
-  const whole = digits.slice(0, -2).replace(/\B(?=(\d{3})+$)/g, "\u202f");
+  const whole = digits.slice(0, -2).replace(/\B(?=(\d{3})+$)/g, "\u00a0");
   return `${isNegative ? "\u2212" : ""}${whole}.${digits.slice(-2)}`;
 }

@@ -7,8 +7,10 @@ export type Billing = Readonly<{ granularityS: number; minimumS: number }>;
 /** Billed seconds of a run of `seconds` > 0: `max(minimum, ceil(s / granularity) * granularity)`. Throws a RangeError on wrong input. */
 export function billedSeconds(seconds: number, { granularityS, minimumS }: Billing): number {
   if (!Number.isInteger(seconds) || seconds <= 0) throw new RangeError(`run of ${seconds} s: expected whole seconds above 0`);
-  if (!Number.isInteger(granularityS) || granularityS <= 0) throw new RangeError(`granularity of ${granularityS} s: expected whole seconds above 0`);
-  if (!Number.isInteger(minimumS) || minimumS < 0) throw new RangeError(`minimum of ${minimumS} s: expected whole seconds from 0`);
+  if (!Number.isInteger(granularityS) || granularityS <= 0)
+    throw new RangeError(`granularity of ${granularityS} s: expected whole seconds above 0`);
+  if (!Number.isInteger(minimumS) || minimumS < 0)
+    throw new RangeError(`minimum of ${minimumS} s: expected whole seconds from 0`);
   return Math.max(minimumS, Math.ceil(seconds / granularityS) * granularityS);
 }
 

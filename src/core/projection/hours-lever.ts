@@ -53,19 +53,26 @@ export type HoursProjection = Readonly<{
  * (docs/model.md, Money: projection). Where the hours say leave, and for resources that are left,
  * a month costs what it cost in `past`. Hours that only ever lower are replayed over `past`.
  */
-export function projectHours(resources: readonly Projected[], lever: HoursLever | null, windows: { past: Window; ahead: Window }): HoursProjection {
+export function projectHours(
+  resources: readonly Projected[],
+  lever: HoursLever | null,
+  windows: { past: Window; ahead: Window },
+): HoursProjection {
   const { past, ahead } = windows;
-  const useOf = lever && usageReader(lever, windows);
+  const usageOf = lever && usageReader(lever, windows);
   let alwaysOn = NO_AMOUNT;
   let asItRan = NO_AMOUNT;
   let projected = NO_AMOUNT;
   for (const resource of resources) {
     const { card } = resource;
-    const full = amountOf(MONTH_S, (computePerSecond(card, onLevel(resource)) + card.always + card.addressesOn) as AmountPerSecond);
+    const full = amountOf(
+      MONTH_S,
+      (computePerSecond(card, onLevel(resource)) + card.always + card.addressesOn) as AmountPerSecond,
+    );
     const ran = perMonth(costOfRuns(resource, resource.runs, { window: past, imageRate: NO_RATE }), past);
     alwaysOn = addAmounts(alwaysOn, full);
     asItRan = addAmounts(asItRan, ran);
-    if (!useOf || resource.isLeft) {
+    if (!usageOf || resource.isLeft) {
       projected = addAmounts(projected, ran);
       continue;
     }
@@ -74,8 +81,8 @@ export function projectHours(resources: readonly Projected[], lever: HoursLever 
       lever.starts === "hand"
         ? perMonth(costOfRuns(resource, lowered(resource, lever, past), { window: past, imageRate }), past)
         : addAmounts(
-            perMonth(costOfUse(resource, useOf(resource), { window: ahead, imageRate }), ahead),
-            scaleAmount(ran, useOf(resource).leftS, ahead.to - ahead.from),
+            perMonth(costOfUse(resource, usageOf(resource), { window: ahead, imageRate }), ahead),
+            scaleAmount(ran, usageOf(resource).leftS, ahead.to - ahead.from),
           );
     projected = addAmounts(projected, cost);
   }
@@ -111,16 +118,18 @@ function usageReader(lever: HoursLever, { ahead }: { ahead: Window }): (resource
     const key = `${highest} ${billing.granularityS} ${billing.minimumS}`;
     let use = uses.get(key);
     if (!use) {
-      use = useOfIntervals(intervals, highest, billing);
+      use = usageOfIntervals(intervals, highest, billing);
       uses.set(key, use);
     }
     return use;
   };
 }
 
-function useOfIntervals(intervals: readonly Interval[], highest: number, billing: RateCard["billing"]): Use {
+function usageOfIntervals(intervals: readonly Interval[], highest: number, billing: RateCard["billing"]): Use {
   const leftS = intervals.reduce((sum, { from, to, level }) => sum + (level === null ? to - from : 0), 0);
-  const runs = joined(intervals.flatMap(({ from, to, level }) => (level ? [{ from, to, level: Math.min(level, highest) as Level }] : [])));
+  const runs = joined(
+    intervals.flatMap(({ from, to, level }) => (level ? [{ from, to, level: Math.min(level, highest) as Level }] : [])),
+  );
   return { ...billedByLevel(runs, billing), leftS };
 }
 

@@ -13,12 +13,17 @@ export function whyNoHibernation(resource: Resource, capabilities: Capabilities)
   if (!capabilities.hibernate) return "the provider has no hibernation";
   const { os, memoryGibMax } = capabilities.hibernate;
   if (!os.includes(resource.fields.os ?? "")) return `not for ${resource.fields.os ?? "an unknown OS"} there`;
-  if (resource.memoryGib > memoryGibMax) return `${resource.memoryGib} GiB of memory, and at most ${memoryGibMax} GiB can be kept there`;
+  if (resource.memoryGib > memoryGibMax)
+    return `${resource.memoryGib} GiB of memory, and at most ${memoryGibMax} GiB can be kept there`;
   return null;
 }
 
 /** The action that brings a resource to `due`; null where it is there already. Transitions are not judged here. */
-export function actionToward(resource: Resource, due: Level, context: { fleet: FleetPlan; capabilities: Capabilities }): Wanted | null {
+export function actionToward(
+  resource: Resource,
+  due: Level,
+  context: { fleet: FleetPlan; capabilities: Capabilities },
+): Wanted | null {
   if (resource.kind === "machine") return machineAction(resource, due, context);
   const level = Math.min(due, resource.levelMax) as Level;
   if (resource.target === level) return null;

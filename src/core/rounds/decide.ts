@@ -54,7 +54,11 @@ export type Decision = Readonly<{
   action: Wanted | null;
 }>;
 
-const NO_FLEET: Due = { level: null, decidedBy: "leave", chain: [{ rule: "fleet", applies: false, why: "no fleet in force matches" }] };
+const NO_FLEET: Due = {
+  level: null,
+  decidedBy: "leave",
+  chain: [{ rule: "fleet", applies: false, why: "no fleet in force matches" }],
+};
 /** A provider that bills in blocks at least this long is worth waiting for. */
 const BLOCK_S = HOUR_S / 4;
 
@@ -135,7 +139,8 @@ function decideOne(resource: Resource, { fleet, due, input, perAccount }: Contex
   if (paidUntil) return say("waiting", `${lastWhy(due)}; the block it runs in is paid for, it goes just before the end`);
 
   const used = perAccount.get(account) ?? 0;
-  if (used >= input.limits.perAccount) return say("waiting", `${input.limits.perAccount} actions were sent to ${account} in this round`);
+  if (used >= input.limits.perAccount)
+    return say("waiting", `${input.limits.perAccount} actions were sent to ${account} in this round`);
   perAccount.set(account, used + 1);
   return say("act", [lastWhy(due), wanted.note].filter(Boolean).join("; "), wanted);
 }
@@ -168,7 +173,11 @@ function brake(decisions: readonly Decision[], { resources, limits }: RoundInput
   if (!isTooMany || stops <= 3 || stops <= limits.allowedStops) return decisions;
   return decisions.map((decision) =>
     isStop(decision)
-      ? { ...decision, verdict: "braked", why: `${decision.why}; the round would stop ${stops} of ${running}, so it stops none and asks` }
+      ? {
+          ...decision,
+          verdict: "braked",
+          why: `${decision.why}; the round would stop ${stops} of ${running}, so it stops none and asks`,
+        }
       : decision,
   );
 }

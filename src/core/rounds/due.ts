@@ -89,7 +89,8 @@ export function dueAt(resource: Resource, { now, fleet, holds, trippedAt, hours 
   ];
   const decided = rules.find(({ applies }) => applies);
   const chain = rules.map(({ rule, applies, why }) => ({ rule, applies, why }));
-  if (!decided) return { level: null, decidedBy: "leave", chain: [...chain, { rule: "leave", applies: true, why: "no rule speaks" }] };
+  if (!decided)
+    return { level: null, decidedBy: "leave", chain: [...chain, { rule: "leave", applies: true, why: "no rule speaks" }] };
   return { level: decided.level, decidedBy: decided.rule, chain };
 }
 
@@ -100,7 +101,12 @@ function guardRule(resource: Resource): Considered & { level: Level | null } {
 
 function holdRule(rule: string, hold: Hold | undefined): Considered & { level: Level | null } {
   if (!hold) return { rule, applies: false, why: "no hold", level: null };
-  return { rule, applies: true, why: `${levelWord(hold.level)} until ${formatInstant(hold.to)}: ${hold.reason}`, level: hold.level };
+  return {
+    rule,
+    applies: true,
+    why: `${levelWord(hold.level)} until ${formatInstant(hold.to)}: ${hold.reason}`,
+    level: hold.level,
+  };
 }
 
 function hoursRule(hours: HoursSource): Considered & { level: Level | null } {

@@ -1,8 +1,8 @@
 export { actionToward, VERBS, type Verb, type Wanted, whyNoHibernation } from "./action";
 export {
   claimer,
-  type Decision,
   DEFAULT_LIMITS,
+  type Decision,
   decide,
   type Limits,
   type OpenAction,

@@ -2,7 +2,7 @@ import type { Clause, Key, Selector } from "./parse";
 import type { Selectable } from "./resource";
 
 /** The value a resource has under a key, or undefined where it lacks the key. */
-export function valueOf(resource: Selectable, key: Key): string | undefined {
+export function valueUnder(resource: Selectable, key: Key): string | undefined {
   return key.kind === "reserved" ? resource.fields[key.name] : resource.tags[key.name];
 }
 
@@ -24,7 +24,7 @@ export function matcher(selector: Selector): (resource: Selectable) => boolean {
     default: {
       const test = valueTest(selector);
       return (resource) => {
-        const value = valueOf(resource, selector.key);
+        const value = valueUnder(resource, selector.key);
         return value !== undefined && test(value);
       };
     }

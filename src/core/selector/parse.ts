@@ -3,7 +3,7 @@ import { SelectorError, type Token, tokenize } from "./token";
 
 export type Key = Readonly<{ kind: "reserved"; name: ReservedKey } | { kind: "tag"; name: string }>;
 
-type Place = Readonly<{ key: Key; /** The clause as typed. */ text: string; /** Offset from 0. */ at: number }>;
+type Place = Readonly<{ key: Key /** The clause as typed. */; text: string /** Offset from 0. */; at: number }>;
 
 export type Clause =
   | (Place & Readonly<{ kind: "equals" | "differs"; value: string }>)
@@ -20,9 +20,7 @@ export type Selector =
 const KEYWORDS = new Set(["and", "or", "not", "in", "has"]);
 const DEPTH_MAX = 200;
 
-export type SelectorResult =
-  | Readonly<{ ok: true; selector: Selector }>
-  | Readonly<{ ok: false; error: SelectorError }>;
+export type SelectorResult = Readonly<{ ok: true; selector: Selector }> | Readonly<{ ok: false; error: SelectorError }>;
 
 /** Reads a selector (grammar in docs/model.md); the error says where and what was expected. */
 export function tryParseSelector(text: string): SelectorResult {

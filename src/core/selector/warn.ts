@@ -1,4 +1,4 @@
-import { matcher, valueOf } from "./match";
+import { matcher, valueUnder } from "./match";
 import { isNearMiss, nearest } from "./nearest";
 import type { Clause, Key, Selector } from "./parse";
 import type { Selectable } from "./resource";
@@ -36,8 +36,17 @@ function warningOf(clause: Clause, resources: readonly Selectable[]): SelectorWa
   const values = countValues(resources, key);
   const isKeyUnknown = values.size === 0 && key.kind === "tag";
   if (!isKeyUnknown && (clause.kind === "has" || clause.kind === "differs")) return null;
-  const { typed, best } = isKeyUnknown ? { typed: key.name, best: nearest(key.name, countKeys(resources)) } : nearestValue(clause, values);
-  return { clause: text, at, nearest: best?.name ?? null, count: best?.count ?? 0, typed, unknown: isKeyUnknown ? "key" : "value" };
+  const { typed, best } = isKeyUnknown
+    ? { typed: key.name, best: nearest(key.name, countKeys(resources)) }
+    : nearestValue(clause, values);
+  return {
+    clause: text,
+    at,
+    nearest: best?.name ?? null,
+    count: best?.count ?? 0,
+    typed,
+    unknown: isKeyUnknown ? "key" : "value",
+  };
 }
 
 type Found = Readonly<{ typed: string; best: { name: string; count: number } | null }>;
@@ -65,7 +74,7 @@ function textsOf(clause: Clause): readonly string[] {
 function countValues(resources: readonly Selectable[], key: Key): Map<string, number> {
   const counts = new Map<string, number>();
   for (const resource of resources) {
-    const value = valueOf(resource, key);
+    const value = valueUnder(resource, key);
     if (value !== undefined) counts.set(value, (counts.get(value) ?? 0) + 1);
   }
   return counts;

@@ -1,5 +1,15 @@
-import { type Amount, type AmountPerSecond, addAmounts, amountOf, billedSeconds, computePerSecond, costPerSecond, NO_AMOUNT, type RateCard } from "../pricing";
 import type { Resource } from "../plan";
+import {
+  type Amount,
+  type AmountPerSecond,
+  addAmounts,
+  amountOf,
+  billedSeconds,
+  computePerSecond,
+  costPerSecond,
+  NO_AMOUNT,
+  type RateCard,
+} from "../pricing";
 import type { Instant } from "../time";
 
 /** What one running resource costs. */
@@ -16,7 +26,8 @@ export type Running = Readonly<{
 export function runningSpend(resource: Resource, card: RateCard, { now, until }: { now: Instant; until: Instant }): Running {
   const perSecond = costPerSecond(card, resource);
   const seconds = resource.runSince === null ? 0 : Math.max(0, now - resource.runSince);
-  const compute = seconds > 0 ? amountOf(billedSeconds(seconds, card.billing), computePerSecond(card, resource.level)) : NO_AMOUNT;
+  const compute =
+    seconds > 0 ? amountOf(billedSeconds(seconds, card.billing), computePerSecond(card, resource.level)) : NO_AMOUNT;
   const around = amountOf(seconds, (card.always + card.addressesOn) as AmountPerSecond);
   return { perSecond, soFar: addAmounts(compute, around), toCome: amountOf(Math.max(0, until - now), perSecond) };
 }

@@ -95,11 +95,7 @@ export function localTime(zone: string, t: Instant): LocalTime {
 }
 
 /** The instants of `[from, to)` at which the zone's offset changes, with the change in seconds (+3600 in spring). */
-export function clockChanges(
-  zone: string,
-  from: Instant,
-  to: Instant,
-): readonly { at: Instant; change: number }[] {
+export function clockChanges(zone: string, from: Instant, to: Instant): readonly { at: Instant; change: number }[] {
   const segments = offsetSegments(zone, from, to);
   return segments.flatMap((segment, i) => {
     const before = segments[i - 1];

@@ -34,7 +34,8 @@ export function Burn({ query, first, zones }: BurnProps) {
     const isMoney = sort === "perHour" || sort === "soFar";
     go({ sort, isDescending: sort === query.sort ? !query.isDescending : isMoney });
   };
-  const fold = (key: string) => go({ folded: query.folded.includes(key) ? query.folded.filter((folded) => folded !== key) : [...query.folded, key] });
+  const fold = (key: string) =>
+    go({ folded: query.folded.includes(key) ? query.folded.filter((folded) => folded !== key) : [...query.folded, key] });
   const isNarrowed = query.filter !== "" || query.only !== "all";
   const { filterError, warnings, shown } = page;
 
@@ -60,7 +61,13 @@ export function Burn({ query, first, zones }: BurnProps) {
             error={filterError && query.filter === filter.trim() ? filterError.message : null}
           />
           <Button type="submit">Filter</Button>
-          <Choice label="Group by" isLabelBeside value={query.group} options={GROUP_OPTIONS} onChange={(event) => go({ group: event.target.value as Grouping, folded: [] })} />
+          <Choice
+            label="Group by"
+            isLabelBeside
+            value={query.group}
+            options={GROUP_OPTIONS}
+            onChange={(event) => go({ group: event.target.value as Grouping, folded: [] })}
+          />
           {isNarrowed && (
             <>
               <p className="py-1.5" data-testid="shown">
@@ -85,9 +92,24 @@ export function Burn({ query, first, zones }: BurnProps) {
         ))}
       </div>
       {page.lineCount === 0 ? (
-        <p className="px-4 py-6 text-soft">{isNarrowed ? "Nothing that runs is like that." : "Nothing runs, and nothing is billed for running. When machines start, they are listed here with what they cost."}</p>
+        <p className="px-4 py-6 text-soft">
+          {isNarrowed
+            ? "Nothing that runs is like that."
+            : "Nothing runs, and nothing is billed for running. When machines start, they are listed here with what they cost."}
+        </p>
       ) : (
-        <Table lineCount={page.lineCount} lineAt={lineAt} onSee={see} sort={query.sort} isDescending={query.isDescending} onSort={sortBy} onFold={fold} zones={zones} currency={page.currency} />
+        <Table
+          lineCount={page.lineCount}
+          lineAt={lineAt}
+          onSee={see}
+          sort={query.sort}
+          isDescending={query.isDescending}
+          onSort={sortBy}
+          onFold={fold}
+          zones={zones}
+          currency={page.currency}
+          now={page.now}
+        />
       )}
     </div>
   );
@@ -99,7 +121,9 @@ function Unread({ page }: { page: BurnPage }) {
     .filter(({ error }) => error !== null)
     .map(({ name, readAt, error }) => (
       <Notice key={name} kind="error">
-        <b>{name}</b> could not be read: {error}. {readAt === null ? "Nothing of it is shown yet." : `Its rows are as of ${dayTimePlace(readAt, "UTC")}.`} It is tried again every minute.
+        <b>{name}</b> could not be read: {error}.{" "}
+        {readAt === null ? "Nothing of it is shown yet." : `Its rows are as of ${dayTimePlace(readAt, "UTC")}.`} It is tried again
+        every minute.
       </Notice>
     ));
 }

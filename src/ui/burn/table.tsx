@@ -7,7 +7,8 @@ import { StateBrick } from "../kit/brick";
 import { dayTimePlace } from "../kit/when";
 
 const ROW_PX = 30;
-const GRID = "grid grid-cols-[minmax(150px,1.3fr)_minmax(80px,0.8fr)_minmax(100px,0.8fr)_minmax(110px,1fr)_92px_172px_84px_96px_104px_76px] items-center gap-x-3 px-4";
+const GRID =
+  "grid grid-cols-[minmax(150px,1.3fr)_minmax(80px,0.8fr)_minmax(100px,0.8fr)_minmax(110px,1fr)_88px_186px_82px_86px_100px_72px] items-center gap-x-3 px-4";
 
 export type TableProps = {
   lineCount: number;
@@ -19,12 +20,19 @@ export type TableProps = {
   onFold: (key: string) => void;
   zones: Readonly<Record<string, string>>;
   currency: string;
+  now: number;
 };
 
 /** The rows of Burn. Only those in sight are drawn, however many there are. */
-export function Table({ lineCount, lineAt, onSee, sort, isDescending, onSort, onFold, zones, currency }: TableProps) {
+export function Table({ lineCount, lineAt, onSee, sort, isDescending, onSort, onFold, zones, currency, now }: TableProps) {
   const scroller = useRef<HTMLDivElement>(null);
-  const virtual = useVirtualizer({ count: lineCount, getScrollElement: () => scroller.current, estimateSize: () => ROW_PX, overscan: 12, initialRect: { width: 1280, height: 500 } });
+  const virtual = useVirtualizer({
+    count: lineCount,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW_PX,
+    overscan: 12,
+    initialRect: { width: 1280, height: 500 },
+  });
   const items = virtual.getVirtualItems();
   const from = items[0]?.index ?? 0;
   const to = items.at(-1)?.index ?? 0;
@@ -34,8 +42,6 @@ export function Table({ lineCount, lineAt, onSee, sort, isDescending, onSort, on
     const isSorted = key === sort;
     const direction = isSorted ? (isDescending ? "descending" : "ascending") : undefined;
     return (
-      // biome-ignore lint/a11y/useSemanticElements: a virtual table is made of positioned rows
-      // biome-ignore lint/a11y/useFocusableInteractive: the button inside takes the focus
       <div role="columnheader" aria-sort={direction} className={isNumber ? "text-right" : ""}>
         {key ? (
           <button type="button" className="font-semibold hover:underline" onClick={() => onSort(key)}>
@@ -50,13 +56,20 @@ export function Table({ lineCount, lineAt, onSee, sort, isDescending, onSort, on
   };
 
   return (
-    // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls can be scrolled by keyboard
-    // biome-ignore lint/a11y/useSemanticElements: a virtual table is made of positioned rows
-    <div ref={scroller} role="table" aria-label="What runs" aria-rowcount={lineCount + 1} tabIndex={0} className="min-h-0 flex-1 overflow-auto border-lines border-t">
+    <div
+      ref={scroller}
+      role="table"
+      aria-label="What runs"
+      aria-rowcount={lineCount + 1}
+      tabIndex={0}
+      className="min-h-0 flex-1 overflow-auto border-lines border-t"
+    >
       <div className="min-w-[1180px]">
-        {/* biome-ignore lint/a11y/useSemanticElements: see above */}
-        {/* biome-ignore lint/a11y/useFocusableInteractive: rows are not controls here */}
-        <div role="row" aria-rowindex={1} className={`${GRID} sticky top-0 z-10 h-[30px] border-lines border-b bg-paper text-[13px]`}>
+        <div
+          role="row"
+          aria-rowindex={1}
+          className={`${GRID} sticky top-0 z-10 h-[30px] border-lines border-b bg-paper text-[13px]`}
+        >
           {heading("Name", "name")}
           {heading("Owner")}
           {heading("Region")}
@@ -68,13 +81,10 @@ export function Table({ lineCount, lineAt, onSee, sort, isDescending, onSort, on
           {heading("to month's end", undefined, true)}
           {heading("Plan says")}
         </div>
-        {/* biome-ignore lint/a11y/useSemanticElements: see above */}
         <div role="rowgroup" className="relative" style={{ height: virtual.getTotalSize() }}>
           {items.map(({ index, start }) => {
             const line = lineAt(index);
             return (
-              // biome-ignore lint/a11y/useSemanticElements: see above
-              // biome-ignore lint/a11y/useFocusableInteractive: rows are not controls here
               <div
                 key={index}
                 role="row"
@@ -84,7 +94,7 @@ export function Table({ lineCount, lineAt, onSee, sort, isDescending, onSort, on
               >
                 {line === undefined && <span className="text-soft">reading</span>}
                 {line?.kind === "group" && <GroupCells line={line} onFold={onFold} />}
-                {line?.kind === "machine" && <MachineCells line={line} zone={zones[line.region] ?? "UTC"} />}
+                {line?.kind === "machine" && <MachineCells line={line} zone={zones[line.region] ?? "UTC"} now={now} />}
               </div>
             );
           })}
@@ -94,10 +104,16 @@ export function Table({ lineCount, lineAt, onSee, sort, isDescending, onSort, on
   );
 }
 
-function Cell({ children, className = "", title }: { children?: React.ReactNode; className?: string; title?: string | undefined }) {
+function Cell({
+  children,
+  className = "",
+  title,
+}: {
+  children?: React.ReactNode;
+  className?: string;
+  title?: string | undefined;
+}) {
   return (
-    // biome-ignore lint/a11y/useSemanticElements: a virtual table is made of positioned rows
-    // biome-ignore lint/a11y/useFocusableInteractive: cells are not controls here
     <div role="cell" className={`truncate ${className}`} title={title}>
       {children}
     </div>
@@ -126,7 +142,7 @@ function GroupCells({ line, onFold }: { line: BurnGroup; onFold: (key: string) =
   );
 }
 
-function MachineCells({ line, zone }: { line: BurnMachine; zone: string }) {
+function MachineCells({ line, zone, now }: { line: BurnMachine; zone: string; now: number }) {
   const many = line.what === "group" ? ` × ${line.level}` : line.what === "service" ? `, ${line.level} cores` : "";
   return (
     <>
@@ -140,7 +156,7 @@ function MachineCells({ line, zone }: { line: BurnMachine; zone: string }) {
       <Cell>
         <StateBrick state={line.state} />
       </Cell>
-      <Cell>{dayTimePlace(line.since, zone)}</Cell>
+      <Cell>{dayTimePlace(line.since, zone, now)}</Cell>
       <Cell className="text-right" title={line.unpriced.length > 0 ? `without a price: ${line.unpriced.join(", ")}` : undefined}>
         {line.unpriced.length > 0 ? "≥ " : ""}
         {line.perHour}
@@ -148,7 +164,7 @@ function MachineCells({ line, zone }: { line: BurnMachine; zone: string }) {
       <Cell className="text-right">{line.soFar}</Cell>
       <Cell className="text-right">{line.byMonthEnd}</Cell>
       <Cell title={line.why} className={line.due === "off" ? "font-semibold text-loss" : line.due === "leave" ? "text-soft" : ""}>
-        {line.due === "off" ? "△ off" : line.due}
+        {line.due === "off" ? "△ off" : line.fleet === "" ? "no plan" : line.due}
       </Cell>
     </>
   );

@@ -9,7 +9,10 @@ const PAGE = 100;
 const REFRESH_MS = 5000;
 
 /** The lines of Burn, fetched a hundred at a time as they come into sight, and read again every few seconds. */
-export function useLines(query: BurnQuery, first: BurnPage): { page: BurnPage; lineAt: (index: number) => BurnLine | undefined; see: (from: number, to: number) => void } {
+export function useLines(
+  query: BurnQuery,
+  first: BurnPage,
+): { page: BurnPage; lineAt: (index: number) => BurnLine | undefined; see: (from: number, to: number) => void } {
   const [page, setPage] = useState(first);
   const [chunks, setChunks] = useState<ReadonlyMap<number, readonly BurnLine[]>>(new Map([[0, first.lines]]));
   const key = burnParams(query).toString();

@@ -28,15 +28,25 @@ export function FleetList({ fleets }: { fleets: readonly FleetSummary[] }) {
               <tr key={fleet.id} className="h-[30px] border-lines border-b hover:bg-raised">
                 <td className="pr-3 text-right text-soft">{i + 1}</td>
                 <td className="pr-3">
-                  <Link href={`/fleets/${fleet.id}`} className="font-semibold underline decoration-lines decoration-2 underline-offset-4 hover:decoration-lit-deep">
+                  <Link
+                    href={`/fleets/${fleet.id}`}
+                    className="font-semibold underline decoration-lines decoration-2 underline-offset-4 hover:decoration-lit-deep"
+                  >
                     {fleet.name}
                   </Link>
                 </td>
                 <td className="max-w-[420px] truncate pr-3" title={fleet.select}>
-                  {fleet.selectorError ? <span className="text-loss">{fleet.selectorError}</span> : <code className="font-sans">{fleet.select}</code>}
+                  {fleet.selectorError ? (
+                    <span className="text-loss">{fleet.selectorError}</span>
+                  ) : (
+                    <code className="font-sans">{fleet.select}</code>
+                  )}
                 </td>
                 <td className="pr-3">{fleet.hours || <span className="text-soft">none</span>}</td>
-                <td className="pr-3 text-right" title={fleet.claimedByOthers > 0 ? `${fleet.claimedByOthers} belong to a fleet above` : undefined}>
+                <td
+                  className="pr-3 text-right"
+                  title={fleet.claimedByOthers > 0 ? `${fleet.claimedByOthers} belong to a fleet above` : undefined}
+                >
                   {fleet.matches}
                   {fleet.claimedByOthers > 0 && <span className="text-soft"> (−{fleet.claimedByOthers})</span>}
                 </td>
@@ -52,7 +62,8 @@ export function FleetList({ fleets }: { fleets: readonly FleetSummary[] }) {
 }
 
 function sentence(fleets: readonly FleetSummary[]): string {
-  if (fleets.length === 0) return "No fleet yet. Say by tags which machines belong together; nothing happens to them until a plan is put in force.";
+  if (fleets.length === 0)
+    return "No fleet yet. Say by tags which machines belong together; nothing happens to them until a plan is put in force.";
   const inForce = fleets.filter(({ isInForce }) => isInForce).length;
   return `${fleets.length} fleets, ${inForce} with a plan in force.`;
 }

@@ -1,13 +1,14 @@
 "use client";
-import type { Basis } from "@/services";
 import { isGuarded } from "@/core/plan";
+import type { Basis } from "@/services";
 import { StateBrick } from "../kit/brick";
 
 const SHOWN = 200;
 
 /** The machines a selector matches: name, where, whose, state, and why one would be left alone. */
 export function Matches({ basis, isOld }: { basis: Basis | null; isOld: boolean }) {
-  if (!basis || basis.selectorError) return <p className="text-soft">The matches are listed here before anything acts on them.</p>;
+  if (!basis || basis.selectorError)
+    return <p className="text-soft">The matches are listed here before anything acts on them.</p>;
   const running = basis.lines.filter(({ resource }) => resource.level > 0).length;
   return (
     <div className={isOld ? "opacity-60" : ""} aria-busy={isOld}>
@@ -15,8 +16,12 @@ export function Matches({ basis, isOld }: { basis: Basis | null; isOld: boolean 
         <b>{basis.total}</b> match, <b>{running}</b> running
       </p>
       {basis.lines.length > 0 && (
-        // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls can be scrolled by keyboard
-        <div className="max-h-[300px] overflow-auto rounded-brick border border-lines" role="region" aria-label="Matches" tabIndex={0}>
+        <div
+          className="max-h-[300px] overflow-auto rounded-brick border border-lines"
+          role="region"
+          aria-label="Matches"
+          tabIndex={0}
+        >
           <table className="w-full">
             <thead className="sticky top-0 bg-paper text-left text-[13px]">
               <tr className="h-[26px] border-lines border-b">
@@ -36,14 +41,20 @@ export function Matches({ basis, isOld }: { basis: Basis | null; isOld: boolean 
                   <td className="px-2">
                     <StateBrick state={resource.state} />
                   </td>
-                  <td className="px-2 text-soft">{isGuarded(resource) ? "guarded, never touched" : claimedBy ? `belongs to ${claimedBy}` : ""}</td>
+                  <td className="px-2 text-soft">
+                    {isGuarded(resource) ? "guarded, never touched" : claimedBy ? `belongs to ${claimedBy}` : ""}
+                  </td>
                 </tr>
               ))}
             </tbody>
           </table>
         </div>
       )}
-      {basis.total > SHOWN && <p className="text-[13px] text-soft">The first {SHOWN} of {basis.total} are listed; all of them count.</p>}
+      {basis.total > SHOWN && (
+        <p className="text-[13px] text-soft">
+          The first {SHOWN} of {basis.total} are listed; all of them count.
+        </p>
+      )}
     </div>
   );
 }

@@ -41,7 +41,13 @@ export function NewFleet() {
     >
       <div className="flex flex-col gap-3">
         <h1 className="font-medium text-[20px] leading-7">New fleet</h1>
-        <Field label="Name" value={name} onChange={(event) => setName(event.target.value)} placeholder="draughting-oslo" error={issueAt("name")} />
+        <Field
+          label="Name"
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+          placeholder="draughting-oslo"
+          error={issueAt("name")}
+        />
         <SelectorField value={select} onChange={setSelect} basis={basis} isOld={isOld} error={issueAt("select")} />
         {problem && problem.fields.length === 0 && <Notice kind="error">{problem.message}</Notice>}
         {error && <Notice kind="error">{error}</Notice>}

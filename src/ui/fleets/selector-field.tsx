@@ -5,7 +5,13 @@ import { Button } from "../kit/button";
 import { Field } from "../kit/field";
 import { Notice } from "../kit/notice";
 
-export type SelectorFieldProps = { value: string; onChange: (value: string) => void; basis: Basis | null; isOld: boolean; error?: string | undefined };
+export type SelectorFieldProps = {
+  value: string;
+  onChange: (value: string) => void;
+  basis: Basis | null;
+  isOld: boolean;
+  error?: string | undefined;
+};
 
 /** A selector as it is typed, with where it is wrong or what is likely a typing mistake. */
 export function SelectorField({ value, onChange, basis, isOld, error }: SelectorFieldProps) {

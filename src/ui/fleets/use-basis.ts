@@ -18,7 +18,8 @@ export function useBasis(selector: string, fleetId: number | null): { basis: Bas
       ask<Basis>("/api/basis", { method: "POST", body: { selector, fleetId }, signal: leaving.signal }).then(
         (basis) => setState({ basis, of: selector, error: "" }),
         (error: unknown) => {
-          if (!leaving.signal.aborted) setState((old) => ({ ...old, error: error instanceof AnswerError ? error.message : String(error) }));
+          if (!leaving.signal.aborted)
+            setState((old) => ({ ...old, error: error instanceof AnswerError ? error.message : String(error) }));
         },
       );
     }, REST_MS);

@@ -12,7 +12,10 @@ export class AnswerError extends Error {
 }
 
 /** Asks the application's own API. Throws an AnswerError that can be shown as it is. */
-export async function ask<T>(path: string, { method = "GET", body, signal }: { method?: string; body?: unknown; signal?: AbortSignal } = {}): Promise<T> {
+export async function ask<T>(
+  path: string,
+  { method = "GET", body, signal }: { method?: string; body?: unknown; signal?: AbortSignal } = {},
+): Promise<T> {
   let response: Response;
   try {
     response = await fetch(path, {
@@ -26,5 +29,9 @@ export async function ask<T>(path: string, { method = "GET", body, signal }: { m
   }
   const answer = await response.json().catch(() => null);
   if (response.ok) return answer as T;
-  throw new AnswerError(answer?.error?.message ?? `The application answered ${response.status}.`, answer?.error?.code ?? "", answer?.error?.fields ?? []);
+  throw new AnswerError(
+    answer?.error?.message ?? `The application answered ${response.status}.`,
+    answer?.error?.code ?? "",
+    answer?.error?.fields ?? [],
+  );
 }

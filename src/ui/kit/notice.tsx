@@ -9,7 +9,10 @@ const WORDS = { warning: "Warning:", error: "Error:", fine: "Done:" };
 /** Something to know, with the thing to press beside it. */
 export function Notice({ kind, children, action }: NoticeProps) {
   return (
-    <div role={kind === "error" ? "alert" : "status"} className={`flex items-start gap-2 rounded-brick border-l-4 bg-raised px-2 py-1 ${LOOKS[kind]}`}>
+    <div
+      role={kind === "error" ? "alert" : "status"}
+      className={`flex items-start gap-2 rounded-brick border-l-4 bg-raised px-2 py-1 ${LOOKS[kind]}`}
+    >
       <span aria-hidden className={kind === "error" ? "text-loss" : "text-soft"}>
         {MARKS[kind]}
       </span>

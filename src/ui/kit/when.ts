@@ -17,15 +17,16 @@ export function placeOf(zone: string): string {
   return (zone.split("/").at(-1) ?? zone).replaceAll("_", " ");
 }
 
-/** `Thu 11 Mar 06:00`. */
-export function dayAndTime(t: Instant, zone: string): string {
+/** `Thu 11 Mar 06:00`; with the year where it is not that of `now`. */
+export function dayAndTime(t: Instant, zone: string, now: Instant = t): string {
   const part = parts(t, zone);
-  return `${part.weekday} ${part.day} ${part.month} ${part.hour}:${part.minute}`;
+  const year = part.year === parts(now, zone).year ? "" : ` ${part.year}`;
+  return `${part.weekday} ${part.day} ${part.month}${year} ${part.hour}:${part.minute}`;
 }
 
 /** `Thu 11 Mar 06:00 Oslo`: a time always names its zone. */
-export function dayTimePlace(t: Instant, zone: string): string {
-  return `${dayAndTime(t, zone)} ${placeOf(zone)}`;
+export function dayTimePlace(t: Instant, zone: string, now: Instant = t): string {
+  return `${dayAndTime(t, zone, now)} ${placeOf(zone)}`;
 }
 
 /** `06:00`, with seconds where asked. */
@@ -35,7 +36,15 @@ export function clockTime(t: Instant, zone: string, hasSeconds = false): string 
 }
 
 function parts(t: Instant, zone: string): Record<string, string> {
-  const made = format(zone, { weekday: "short", day: "numeric", month: "short", hour: "2-digit", minute: "2-digit", second: "2-digit" });
+  const made = format(zone, {
+    weekday: "short",
+    day: "numeric",
+    month: "short",
+    year: "numeric",
+    hour: "2-digit",
+    minute: "2-digit",
+    second: "2-digit",
+  });
   return Object.fromEntries(made.formatToParts(t * 1000).map(({ type, value }) => [type, value]));
 }
 

@@ -24,7 +24,11 @@ export function Ledger({ projection, first, currency, hasHours, isOld, warnings,
         <h2 className="font-semibold text-[15px]">
           {hasHours ? (
             <>
-              Saves <span className={projection.savesOnAsItRan >= 0n ? "text-saved" : "text-loss"}>{money(projection.savesOnAsItRan)}</span> {currency} a month
+              Saves{" "}
+              <span className={projection.savesOnAsItRan >= 0n ? "text-saved" : "text-loss"}>
+                {money(projection.savesOnAsItRan)}
+              </span>{" "}
+              {currency} a month
             </>
           ) : (
             "No hours yet"
@@ -43,7 +47,11 @@ export function Ledger({ projection, first, currency, hasHours, isOld, warnings,
       )}
       <section aria-label="Against the plan in force">
         <h2 className="font-semibold text-[15px]">Against the plan in force</h2>
-        {differences.length === 0 ? <p className="text-soft">No difference.</p> : differences.map((said) => <p key={said}>{said}</p>)}
+        {differences.length === 0 ? (
+          <p className="text-soft">No difference.</p>
+        ) : (
+          differences.map((said) => <p key={said}>{said}</p>)
+        )}
       </section>
       {press}
     </aside>
@@ -57,12 +65,15 @@ function Waterfall({ projection, currency, hasHours }: { projection: HoursProjec
   const width = (amount: Amount) => `${Number((amount * 1000n) / most) / 10}%`;
   const line = (label: string, amount: Amount, look: string, from: Amount = 0n as Amount) => (
     <tr className="h-[26px]" key={label}>
-      <th scope="row" className="w-[108px] pr-2 text-left font-normal">
+      <th scope="row" className="whitespace-nowrap pr-2 text-left font-normal">
         {label}
       </th>
       <td className="w-full">
         <div className="relative h-3.5">
-          <div className={`absolute inset-y-0 rounded-[2px] ${look}`} style={{ left: width(from), width: width(amount < 0n ? (-amount as Amount) : amount) }} />
+          <div
+            className={`absolute inset-y-0 rounded-[2px] ${look}`}
+            style={{ left: width(from), width: width(amount < 0n ? (-amount as Amount) : amount) }}
+          />
         </div>
       </td>
       <td className="pl-2 text-right">{money(amount)}</td>
@@ -84,7 +95,8 @@ function Waterfall({ projection, currency, hasHours }: { projection: HoursProjec
             {currency} a month; as it ran in the last 28 days
             {hasHours && (
               <>
-                . Saves {share(savesOnAsItRan, asItRan)} of that, {share(savesOnAlwaysOn, alwaysOn)} of always on ({money(savesOnAlwaysOn)})
+                . Saves {share(savesOnAsItRan, asItRan)} of that, {share(savesOnAlwaysOn, alwaysOn)} of always on (
+                {money(savesOnAlwaysOn)})
               </>
             )}
           </td>

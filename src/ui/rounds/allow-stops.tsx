@@ -26,8 +26,17 @@ export function AllowStops({ stops }: { stops: number }) {
         void allow();
       }}
     >
-      <p className="flex-1">This round would have stopped {stops} at once, more than the brake allows, so it stopped none. If that is meant, write the number and run a round that may.</p>
-      <Field label={`Write ${stops}`} className="w-[120px]" value={typed} onChange={(event) => setTyped(event.target.value)} error={problem || null} />
+      <p className="flex-1">
+        This round would have stopped {stops} at once, more than the brake allows, so it stopped none. If that is meant, write the
+        number and run a round that may.
+      </p>
+      <Field
+        label={`Write ${stops}`}
+        className="w-[120px]"
+        value={typed}
+        onChange={(event) => setTyped(event.target.value)}
+        error={problem || null}
+      />
       <Button type="submit" disabled={typed.trim() !== String(stops)}>
         Stop {stops}
       </Button>

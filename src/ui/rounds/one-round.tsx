@@ -4,7 +4,13 @@ import { dayTimePlace } from "../kit/when";
 import { AllowStops } from "./allow-stops";
 import { outcome } from "./rounds";
 
-const VERDICT_MARKS: Record<StoredDecision["verdict"], string> = { act: "●", "as due": "○", left: "–", waiting: "◔", braked: "△" };
+const VERDICT_MARKS: Record<StoredDecision["verdict"], string> = {
+  act: "●",
+  "as due": "○",
+  left: "–",
+  waiting: "◔",
+  braked: "△",
+};
 
 /** One round, opened to every decision with its chain of reasons. */
 export function OneRound({ round, decisions, isMore, offset }: OpenRound & { offset: number }) {
@@ -21,7 +27,8 @@ export function OneRound({ round, decisions, isMore, offset }: OpenRound & { off
       <p className="mb-2 text-soft">
         Asked by {round.askedBy}
         {round.tookMs !== null && `, took ${round.tookMs} ms`}
-        {round.mode === "rehearse" && "; a rehearsal sends nothing"}. Here {[...counts].map(([verdict, count]) => `${count} ${verdict}`).join(", ")}.
+        {round.mode === "rehearse" && "; a rehearsal sends nothing"}. Here{" "}
+        {[...counts].map(([verdict, count]) => `${count} ${verdict}`).join(", ")}.
       </p>
       {Object.entries(round.unread).map(([account, why]) => (
         <p key={account} className="mb-2 text-loss">
@@ -68,7 +75,9 @@ function DecisionLine({ decision }: { decision: StoredDecision }) {
       <td className={`py-1 pr-3 ${isActing ? "font-semibold" : "text-soft"}`}>
         <span aria-hidden>{VERDICT_MARKS[verdict]} </span>
         {verdict === "act" ? `${verb}${verb === "resize" ? ` to ${wanted}` : ""}` : verdict}
-        {actionStatus && <span className="block font-normal text-[13px] text-soft">{actionStatus === "sent" ? lastAnswer : actionStatus}</span>}
+        {actionStatus && (
+          <span className="block font-normal text-[13px] text-soft">{actionStatus === "sent" ? lastAnswer : actionStatus}</span>
+        )}
       </td>
       <td className="py-1">
         <details>

@@ -36,9 +36,19 @@ export function Rounds({ journal, edges }: { journal: Journal; edges: readonly C
                 <th className="font-semibold">What came of it</th>
               </tr>
             </thead>
-            <tbody>{journal.entries.map((entry) => (entry.kind === "round" ? <RoundLine key={entry.round.id} round={entry.round} /> : <QuietLine key={entry.last.id} entry={entry} />))}</tbody>
+            <tbody>
+              {journal.entries.map((entry) =>
+                entry.kind === "round" ? (
+                  <RoundLine key={entry.round.id} round={entry.round} />
+                ) : (
+                  <QuietLine key={entry.last.id} entry={entry} />
+                ),
+              )}
+            </tbody>
           </table>
-          {journal.entries.length === 0 && <p className="text-soft">Every round writes a line here, also when there was nothing to do.</p>}
+          {journal.entries.length === 0 && (
+            <p className="text-soft">Every round writes a line here, also when there was nothing to do.</p>
+          )}
           {journal.older !== null && (
             <Link href={`/rounds?before=${journal.older}`} className="mt-2 inline-block">
               Older rounds
@@ -57,7 +67,9 @@ export function outcome(round: Round): string {
   const unread = Object.keys(round.unread);
   const parts = [
     round.braked > 0 ? `braked, ${round.braked} stops held for a person` : "",
-    round.sent > 0 ? `${round.mode === "rehearse" ? "would send" : "sent"} ${round.sent} ${round.sent === 1 ? "action" : "actions"}` : "",
+    round.sent > 0
+      ? `${round.mode === "rehearse" ? "would send" : "sent"} ${round.sent} ${round.sent === 1 ? "action" : "actions"}`
+      : "",
     round.waiting > 0 ? `${round.waiting} waiting` : "",
     unread.length > 0 ? `could not read ${unread.join(", ")}` : "",
   ].filter(Boolean);
@@ -69,7 +81,10 @@ function RoundLine({ round }: { round: Round }) {
   return (
     <tr className="h-[30px] border-lines border-b">
       <td className="pr-3">
-        <Link href={`/rounds/${round.id}`} className="underline decoration-lines decoration-2 underline-offset-4 hover:decoration-lit-deep">
+        <Link
+          href={`/rounds/${round.id}`}
+          className="underline decoration-lines decoration-2 underline-offset-4 hover:decoration-lit-deep"
+        >
           {round.mode === "rehearse" ? "Rehearsal" : "Round"} {round.id}
         </Link>
       </td>
@@ -105,7 +120,13 @@ function QuietLine({ entry }: { entry: Extract<JournalEntry, { kind: "quiet" }> 
 }
 
 function Edges({ edges, now }: { edges: readonly ComingEdge[]; now: number }) {
-  if (edges.length === 0) return <p className="text-soft">No fleet in force changes its level in the next fortnight. Put hours in force, and the coming starts and stops are listed here.</p>;
+  if (edges.length === 0)
+    return (
+      <p className="text-soft">
+        No fleet in force changes its level in the next fortnight. Put hours in force, and the coming starts and stops are listed
+        here.
+      </p>
+    );
   return (
     <table className="w-full">
       <thead className="text-left text-[13px]">

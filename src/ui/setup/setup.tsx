@@ -70,6 +70,13 @@ function Rules({ provider }: { provider: Capabilities }) {
 }
 
 function granule({ granularityS, minimumS }: { granularityS: number; minimumS: number }): string {
-  const unit = granularityS === 1 ? "by the second" : granularityS === 60 ? "by the started minute" : granularityS === 3600 ? "by the started hour" : `by started ${granularityS} s`;
+  const unit =
+    granularityS === 1
+      ? "by the second"
+      : granularityS === 60
+        ? "by the started minute"
+        : granularityS === 3600
+          ? "by the started hour"
+          : `by started ${granularityS} s`;
   return minimumS > granularityS ? `${unit}, at least ${minimumS} s` : unit;
 }

@@ -50,7 +50,10 @@ export function DemoControl({ reading, onReading }: DemoControlProps) {
         {isBusy ? "moving…" : "step to the next edge"}
       </button>
       {error && (
-        <p role="alert" className="absolute top-[108px] right-4 z-20 rounded-brick border border-loss bg-raised px-2 py-1 text-[13px]">
+        <p
+          role="alert"
+          className="absolute top-[108px] right-4 z-20 rounded-brick border border-loss bg-raised px-2 py-1 text-[13px]"
+        >
           {error}
         </p>
       )}

@@ -44,7 +44,14 @@ export function TimeStrip({ reading: first, zones }: TimeStripProps) {
         <p className="font-bold text-[17px] leading-6" data-testid="clock">
           {dayAndTime(now, zone)}
         </p>
-        <Choice label="Zone" isLabelBeside className="text-[12px]" value={zone} onChange={(event) => setZone(event.target.value)} options={zones.map((value) => ({ value, label: placeOf(value) }))} />
+        <Choice
+          label="Zone"
+          isLabelBeside
+          className="text-[12px]"
+          value={zone}
+          onChange={(event) => setZone(event.target.value)}
+          options={zones.map((value) => ({ value, label: placeOf(value) }))}
+        />
       </div>
       <Bars strip={strip} zone={zone} pointed={pointed} onPoint={setPointed} />
       {reading.isDemo && <DemoControl reading={reading} onReading={setReading} />}
@@ -61,11 +68,10 @@ function Bars({ strip, zone, pointed, onPoint }: BarsProps) {
   const money = (micros: number) => (micros / 1e6).toFixed(2);
   const sentence =
     pointed === null
-      ? `${money(strip.micros[nowAt] ?? 0)} ${strip.currency} this hour; ${money(strip.micros[nowAt + 12] ?? 0)} in twelve hours if plans are kept`
+      ? `All in, disks of what is off too: ${money(strip.micros[nowAt] ?? 0)} ${strip.currency} this hour; ${money(strip.micros[nowAt + 12] ?? 0)} in twelve hours if plans are kept`
       : `${dayTimePlace(strip.from + pointed * HOUR, zone)}: ${money(strip.micros[pointed] ?? 0)} ${strip.currency} ${pointed < nowAt ? "ran" : "due to run"}`;
   return (
     <figure className="relative min-w-0 flex-1" aria-label={`Money per hour, 24 hours back and 24 ahead. ${sentence}`}>
-      {/* biome-ignore lint/a11y/noStaticElementInteractions: pointing only repeats what the caption says */}
       <div className="flex h-[36px] items-end gap-px" onPointerLeave={() => onPoint(null)}>
         {strip.micros.map((micros, i) => (
           <div

@@ -1,16 +1,17 @@
-import { paintSpans, type Row, type Span, formatSpan } from "@/core/hours";
 import type { Level } from "@/core/hours";
+import { formatSpan, paintSpans, type Row, type Span } from "@/core/hours";
 import type { RowDraft } from "@/core/plan";
 
 /** Bricks are half hours: 48 a day. */
 export const BRICK_MINUTES = 30;
 export const BRICKS = 48;
 
-
 /** A row's bars, from its checked spans: where they stand on the day, in shares of it. */
 export function barsOf(spans: readonly Span[]): readonly { left: number; width: number; level: Level; isTail: boolean }[] {
   return spans.flatMap((span) => {
-    const bars = [{ left: span.start / 1440, width: (Math.min(span.end, 1440) - span.start) / 1440, level: span.level, isTail: false }];
+    const bars = [
+      { left: span.start / 1440, width: (Math.min(span.end, 1440) - span.start) / 1440, level: span.level, isTail: false },
+    ];
     return span.end > 1440 ? [...bars, { left: 0, width: (span.end - 1440) / 1440, level: span.level, isTail: true }] : bars;
   });
 }
@@ -25,7 +26,11 @@ export function levelColour(level: Level | null, most: number): string {
 }
 
 /** A row's text with bricks `[from, to]` painted at a level. Off on a row that is off outside clears them. */
-export function paintedRow(row: RowDraft, checked: Row | null, { from, to, level, outside }: { from: number; to: number; level: Level; outside: Level | null }): RowDraft {
+export function paintedRow(
+  row: RowDraft,
+  checked: Row | null,
+  { from, to, level, outside }: { from: number; to: number; level: Level; outside: Level | null },
+): RowDraft {
   const spans = checked && checked.spans !== "off" ? checked.spans : [];
   const first = Math.min(from, to) * BRICK_MINUTES;
   const last = (Math.max(from, to) + 1) * BRICK_MINUTES;

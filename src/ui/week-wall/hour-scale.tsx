@@ -8,7 +8,10 @@ export function HourScale() {
           <span
             key={hour}
             className="absolute"
-            style={{ left: `${(hour / 24) * 100}%`, transform: hour === 0 ? "none" : hour === 24 ? "translateX(-100%)" : "translateX(-50%)" }}
+            style={{
+              left: `${(hour / 24) * 100}%`,
+              transform: hour === 0 ? "none" : hour === 24 ? "translateX(-100%)" : "translateX(-50%)",
+            }}
           >
             {String(hour).padStart(2, "0")}:00
           </span>

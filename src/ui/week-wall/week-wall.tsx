@@ -43,7 +43,8 @@ export function WeekWall({ rows, checkedRows, outside, brush, most, errorAt, onR
     if (checked.spans === "off") return asLevel(0);
     return paintedAt(checked.spans, brick * BRICK_MINUTES) ?? outside;
   };
-  const opposite = (row: number, brick: number): Level => ((levelOf(row, brick) ?? 0) > 0 && levelOf(row, brick) === brush ? asLevel(0) : brush);
+  const opposite = (row: number, brick: number): Level =>
+    (levelOf(row, brick) ?? 0) > 0 && levelOf(row, brick) === brush ? asLevel(0) : brush;
 
   const focus = (next: Selection) => {
     setSelection(next);
@@ -81,18 +82,19 @@ export function WeekWall({ rows, checkedRows, outside, brush, most, errorAt, onR
   };
 
   return (
-    // biome-ignore lint/a11y/noStaticElementInteractions: a stroke of the pointer may end anywhere on the wall
     <div onPointerUp={endStroke} onPointerLeave={endStroke} className="select-none">
       <HourScale />
-      {/* biome-ignore lint/a11y/useSemanticElements: a grid of bricks, not a table of text */}
-      <div ref={grid} role="grid" aria-label="Week wall, half hours" tabIndex={-1} onKeyDown={onKey} className="flex flex-col gap-1">
+      <div
+        ref={grid}
+        role="grid"
+        aria-label="Week wall, half hours"
+        tabIndex={-1}
+        onKeyDown={onKey}
+        className="flex flex-col gap-1"
+      >
         {rows.map((row, rowIndex) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: a row is known by its place; rows of one day key may stand twice
-          // biome-ignore lint/a11y/useSemanticElements: see above
-          // biome-ignore lint/a11y/useFocusableInteractive: its bricks take the focus
           <div key={rowIndex} role="row" aria-label={dayLabel(row)} className="flex items-stretch gap-2">
-            {/* biome-ignore lint/a11y/useSemanticElements: see above */}
-            {/* biome-ignore lint/a11y/useFocusableInteractive: its bricks take the focus */}
             <div role="rowheader" className="flex w-[86px] shrink-0 items-center justify-between font-semibold text-[13px]">
               <span className="truncate" title={dayLabel(row)}>
                 {dayLabel(row)}
@@ -106,8 +108,14 @@ export function WeekWall({ rows, checkedRows, outside, brush, most, errorAt, onR
                 ×
               </button>
             </div>
-            <div className="relative flex h-[30px] flex-1 overflow-hidden rounded-brick border border-lines" style={{ background: levelColour(checkedRows[rowIndex]?.spans === "off" ? asLevel(0) : outside, most) }}>
-              {(checkedRows[rowIndex]?.spans === "off" ? [] : barsOf((checkedRows[rowIndex]?.spans ?? []) as Exclude<Row["spans"], "off">)).map((bar) => (
+            <div
+              className="relative flex h-[30px] flex-1 overflow-hidden rounded-brick border border-lines"
+              style={{ background: levelColour(checkedRows[rowIndex]?.spans === "off" ? asLevel(0) : outside, most) }}
+            >
+              {(checkedRows[rowIndex]?.spans === "off"
+                ? []
+                : barsOf((checkedRows[rowIndex]?.spans ?? []) as Exclude<Row["spans"], "off">)
+              ).map((bar) => (
                 <div
                   key={`${bar.left} ${bar.width} ${bar.isTail}`}
                   aria-hidden
@@ -118,11 +126,15 @@ export function WeekWall({ rows, checkedRows, outside, brush, most, errorAt, onR
               ))}
               {Array.from({ length: BRICKS }, (_, brick) => {
                 const isSelected = stroke
-                  ? stroke.row === rowIndex && brick >= Math.min(stroke.anchor, stroke.brick) && brick <= Math.max(stroke.anchor, stroke.brick)
-                  : selection.row === rowIndex && selection.anchor !== selection.brick && brick >= Math.min(selection.anchor, selection.brick) && brick <= Math.max(selection.anchor, selection.brick);
+                  ? stroke.row === rowIndex &&
+                    brick >= Math.min(stroke.anchor, stroke.brick) &&
+                    brick <= Math.max(stroke.anchor, stroke.brick)
+                  : selection.row === rowIndex &&
+                    selection.anchor !== selection.brick &&
+                    brick >= Math.min(selection.anchor, selection.brick) &&
+                    brick <= Math.max(selection.anchor, selection.brick);
                 const level = levelOf(rowIndex, brick);
                 return (
-                  // biome-ignore lint/a11y/useSemanticElements: see above
                   <div
                     // biome-ignore lint/suspicious/noArrayIndexKey: the 48 bricks of a day are a fixed row
                     key={brick}
@@ -132,7 +144,8 @@ export function WeekWall({ rows, checkedRows, outside, brush, most, errorAt, onR
                     data-brick={brick}
                     aria-selected={isSelected}
                     aria-label={`${dayLabel(row)} ${formatMinute(brick * BRICK_MINUTES)} to ${formatMinute((brick + 1) * BRICK_MINUTES)}, ${levelWord(level)}`}
-                    className={`relative flex-1 outline-offset-[-2px] ${brick % 2 === 0 ? "border-paper/70 border-l" : ""} ${isSelected ? "bg-attention/50" : "hover:bg-ink/15"}`}
+                    className={`relative flex-1 outline-offset-[-2px] ${brick % 2 === 0 ? "border-paper/70 border-l" : ""} ${isSelected ? (stroke ? "" : "bg-attention/50") : "hover:bg-ink/15"}`}
+                    style={stroke && isSelected ? { background: levelColour(stroke.level, most) } : undefined}
                     onPointerDown={(event) => {
                       event.currentTarget.releasePointerCapture?.(event.pointerId);
                       focus({ row: rowIndex, anchor: brick, brick });

@@ -21,7 +21,11 @@ export function BrickSentence({ pointed, schedule, checkedRows, outside, now, zo
   const row = pointed && checkedRows[pointed.row];
   const draft = pointed && schedule.rows[pointed.row];
   if (!pointed || !row || !draft || !isZone(schedule.zone)) {
-    return <p className="min-h-5 text-[13px] text-soft">Drag to paint. Keys: arrows move, shift selects, space paints, digits set the level, 0 is off, c and v copy a row.</p>;
+    return (
+      <p className="min-h-5 text-[13px] text-soft">
+        Drag to paint. Keys: arrows move, shift selects, space paints, digits set the level, 0 is off, c and v copy a row.
+      </p>
+    );
   }
   const own = row.spans === "off" ? asLevel(0) : paintedAt(row.spans, pointed.minute);
   const level = own ?? outside;
@@ -31,7 +35,8 @@ export function BrickSentence({ pointed, schedule, checkedRows, outside, now, zo
   const there = elsewhere ? (((pointed.minute + (offsetAt(elsewhere, now) - offset) / 60) % 1440) + 1440) % 1440 : 0;
   return (
     <p className="min-h-5 text-[13px]" aria-live="polite">
-      {dayLabel(draft)} {formatMinute(pointed.minute)}-{formatMinute(pointed.minute + BRICK_MINUTES)} {placeOf(schedule.zone)}: <b>{word}</b>, because of {own === null ? "outside" : dayLabel(draft)}
+      {dayLabel(draft)} {formatMinute(pointed.minute)}-{formatMinute(pointed.minute + BRICK_MINUTES)} {placeOf(schedule.zone)}:{" "}
+      <b>{word}</b>, because of {own === null ? "outside" : dayLabel(draft)}
       {elsewhere && `; in ${placeOf(elsewhere)} this is ${formatMinute(there)}`}
       {`; half an hour costs ${priceOf(asLevel(Math.max(1, level ?? 1)))}`}
     </p>

@@ -1,4 +1,11 @@
-import { type Calendar, type CompiledSchedule, compileSchedule, type Schedule, scheduleSchema, scheduleToFile } from "@/core/hours";
+import {
+  type Calendar,
+  type CompiledSchedule,
+  compileSchedule,
+  type Schedule,
+  scheduleSchema,
+  scheduleToFile,
+} from "@/core/hours";
 import { type FleetDraft, type FleetPlan, fleetSchema, type RowDraft, type ScheduleDraft } from "@/core/plan";
 
 /** What the workbench edits, with the steps back and forward. */
@@ -48,10 +55,12 @@ export type CheckedSchedule = Readonly<{ compiled: CompiledSchedule | null; issu
 /** Checks a schedule's text; issues by the path of their field, such as `rows.0.spans.1`. */
 export function checkSchedule(text: ScheduleDraft, calendars: readonly Calendar[]): CheckedSchedule {
   const result = scheduleSchema.safeParse(text);
-  if (!result.success) return { compiled: null, issues: new Map(result.error.issues.map(({ path, message }) => [path.join("."), message])) };
+  if (!result.success)
+    return { compiled: null, issues: new Map(result.error.issues.map(({ path, message }) => [path.join("."), message])) };
   const { calendar } = result.data;
   const known = calendars.find(({ name }) => name === calendar);
-  if (calendar !== undefined && !known) return { compiled: null, issues: new Map([["calendar", `no calendar is named "${calendar}"`]]) };
+  if (calendar !== undefined && !known)
+    return { compiled: null, issues: new Map([["calendar", `no calendar is named "${calendar}"`]]) };
   return { compiled: compileSchedule(result.data, known), issues: new Map() };
 }
 

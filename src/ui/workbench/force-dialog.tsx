@@ -38,7 +38,10 @@ export function ForceDialog({ fleetId, draft, flush, onClose, onForced }: ForceD
     try {
       const version = await flush();
       if (version === null) throw new AnswerError("The draft could not be saved, so nothing was put in force.", "");
-      const answer = await ask<{ version: number }>(`/api/fleets/${fleetId}/force`, { method: "POST", body: { version, why, confirmedStops: preview.stops.length } });
+      const answer = await ask<{ version: number }>(`/api/fleets/${fleetId}/force`, {
+        method: "POST",
+        body: { version, why, confirmedStops: preview.stops.length },
+      });
       onForced(answer.version);
     } catch (error) {
       setProblem(error instanceof AnswerError ? error : new AnswerError(String(error), ""));
@@ -62,7 +65,11 @@ export function ForceDialog({ fleetId, draft, flush, onClose, onForced }: ForceD
               <b>{path}</b>: {message}
             </Notice>
           ))}
-          {problem && !whyIssue && <Notice kind="error">{[problem.message, ...problem.fields.map(({ path, message }) => `${path}: ${message}`)].join(" ")}</Notice>}
+          {problem && !whyIssue && (
+            <Notice kind="error">
+              {[problem.message, ...problem.fields.map(({ path, message }) => `${path}: ${message}`)].join(" ")}
+            </Notice>
+          )}
           {canForce && (
             <form
               className="flex flex-col gap-3"
@@ -71,10 +78,20 @@ export function ForceDialog({ fleetId, draft, flush, onClose, onForced }: ForceD
                 void force();
               }}
             >
-              <Field label="Why" value={why} onChange={(event) => setWhy(event.target.value)} placeholder="for whoever reads the log" error={whyIssue} />
+              <Field
+                label="Why"
+                value={why}
+                onChange={(event) => setWhy(event.target.value)}
+                placeholder="for whoever reads the log"
+                error={whyIssue}
+              />
               <div className="flex items-center gap-3">
                 <Button type="submit" look="strong" disabled={isBusy || why.trim() === ""}>
-                  {isBusy ? "Putting in force…" : preview.stops.length > 0 ? `Put in force and stop ${preview.stops.length}` : "Put in force"}
+                  {isBusy
+                    ? "Putting in force…"
+                    : preview.stops.length > 0
+                      ? `Put in force and stop ${preview.stops.length}`
+                      : "Put in force"}
                 </Button>
                 <Button onClick={onClose}>Not yet</Button>
                 <span className="text-[13px] text-soft">The next round goes by it, within a minute.</span>
@@ -115,7 +132,8 @@ function Effects({ preview }: { preview: ForcePreview }) {
           <ul>
             {edges.map(({ at, to, because, zone }) => (
               <li key={at}>
-                {dayTimePlace(at, zone)}: {to === null ? "left as it is" : to === 0 ? "off" : to === 1 ? "on" : `level ${to}`} <span className="text-soft">because of {because}</span>
+                {dayTimePlace(at, zone)}: {to === null ? "left as it is" : to === 0 ? "off" : to === 1 ? "on" : `level ${to}`}{" "}
+                <span className="text-soft">because of {because}</span>
               </li>
             ))}
           </ul>
@@ -132,7 +150,6 @@ function ChangeList({ title, changes }: { title: string; changes: readonly Previ
       <summary className="cursor-pointer font-semibold text-[13px]">
         {title} {changes.length}
       </summary>
-      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls can be scrolled by keyboard */}
       <ul className="max-h-[150px] columns-2 overflow-auto text-[13px]" tabIndex={0} aria-label={title}>
         {changes.map(({ id, name, verb, level }) => (
           <li key={id}>

@@ -37,7 +37,9 @@ export function HoursCourse(props: HoursCourseProps) {
   return (
     <div className="flex flex-col gap-3">
       <ScheduleChoice draft={draft} schedules={schedules} current={schedule} zoneHint={zoneHint} onDraft={onDraft} />
-      {typeof draft.hours === "object" && draft.hours !== null && <p>Each machine names its own hours in the tag {draft.hours.fromTag}.</p>}
+      {typeof draft.hours === "object" && draft.hours !== null && (
+        <p>Each machine names its own hours in the tag {draft.hours.fromTag}.</p>
+      )}
       {schedule && checked && <Week {...props} schedule={schedule} checked={checked} />}
       <div className="flex flex-wrap items-end gap-3">
         <Field
@@ -47,7 +49,9 @@ export function HoursCourse(props: HoursCourseProps) {
           max={1440}
           className="w-[110px]"
           value={String(draft.lead)}
-          onChange={(event) => onDraft({ ...draft, lead: Math.max(0, Math.min(1440, Math.round(Number(event.target.value) || 0))) })}
+          onChange={(event) =>
+            onDraft({ ...draft, lead: Math.max(0, Math.min(1440, Math.round(Number(event.target.value) || 0))) })
+          }
         />
         <Choice
           label="Off means"
@@ -97,10 +101,21 @@ function Week({ draft, schedule, checked, schedules, calendars, now, levelMax, r
     const result = rowSchema.safeParse(row);
     return result.success ? result.data : null;
   });
-  const outside = schedule.outside === "leave" ? null : schedule.outside === "off" ? asLevel(0) : Number.isInteger(schedule.outside) ? asLevel(Number(schedule.outside)) : asLevel(0);
+  const outside =
+    schedule.outside === "leave"
+      ? null
+      : schedule.outside === "off"
+        ? asLevel(0)
+        : Number.isInteger(schedule.outside)
+          ? asLevel(Number(schedule.outside))
+          : asLevel(0);
   const free = DAY_KEYS.filter((key) => !schedule.rows.some(({ day }) => day === key));
-  const errorAt = (row: number) => [...checked.issues].find(([path]) => path.startsWith(`rows.${row}.`) || path === `rows.${row}`)?.[1];
-  const most = Math.max(levelMax, ...checkedRows.flatMap((row) => (row && row.spans !== "off" ? row.spans.map(({ level }) => level as number) : [])));
+  const errorAt = (row: number) =>
+    [...checked.issues].find(([path]) => path.startsWith(`rows.${row}.`) || path === `rows.${row}`)?.[1];
+  const most = Math.max(
+    levelMax,
+    ...checkedRows.flatMap((row) => (row && row.spans !== "off" ? row.spans.map(({ level }) => level as number) : [])),
+  );
 
   return (
     <div className="flex flex-col gap-2">
@@ -123,15 +138,31 @@ function Week({ draft, schedule, checked, schedules, calendars, now, levelMax, r
           options={[
             { value: "off", label: "off" },
             { value: "leave", label: "leave as it is" },
-            ...(typeof schedule.outside === "number" && schedule.outside > 0 ? [{ value: String(schedule.outside), label: `level ${schedule.outside}` }] : []),
+            ...(typeof schedule.outside === "number" && schedule.outside > 0
+              ? [{ value: String(schedule.outside), label: `level ${schedule.outside}` }]
+              : []),
           ]}
-          onChange={({ target }) => change({ outside: target.value === "off" || target.value === "leave" ? target.value : Number(target.value) })}
+          onChange={({ target }) =>
+            change({ outside: target.value === "off" || target.value === "leave" ? target.value : Number(target.value) })
+          }
         />
         {levelMax > 1 && (
-          <Field label="Paint level" type="number" min={1} max={levelMax} className="w-[90px]" value={String(brush)} onChange={(event) => setBrush(Math.max(1, Math.min(levelMax, Math.round(Number(event.target.value) || 1))))} />
+          <Field
+            label="Paint level"
+            type="number"
+            min={1}
+            max={levelMax}
+            className="w-[90px]"
+            value={String(brush)}
+            onChange={(event) => setBrush(Math.max(1, Math.min(levelMax, Math.round(Number(event.target.value) || 1))))}
+          />
         )}
       </div>
-      {!isNew && draft.schedule && <p className="text-[13px]">This changes {schedule.name} for every fleet that follows it, once put in force. Copy it to change this fleet alone.</p>}
+      {!isNew && draft.schedule && (
+        <p className="text-[13px]">
+          This changes {schedule.name} for every fleet that follows it, once put in force. Copy it to change this fleet alone.
+        </p>
+      )}
       <WeekWall
         rows={schedule.rows}
         checkedRows={checkedRows}
@@ -142,11 +173,23 @@ function Week({ draft, schedule, checked, schedules, calendars, now, levelMax, r
         onRows={(rows) => change({ rows: [...rows] })}
         onPoint={setPointed}
       />
-      <BrickSentence pointed={pointed} schedule={schedule} checkedRows={checkedRows} outside={outside} now={now} zones={regionZones} priceOf={priceOf} />
+      <BrickSentence
+        pointed={pointed}
+        schedule={schedule}
+        checkedRows={checkedRows}
+        outside={outside}
+        now={now}
+        zones={regionZones}
+        priceOf={priceOf}
+      />
       <div className="flex items-center gap-2">
         <span className="text-[13px] text-soft">Add a row for</span>
         {free.map((key) => (
-          <Button key={key} className="h-6! px-2! text-[13px]" onClick={() => change({ rows: [...schedule.rows, { day: key, spans: ["08:00-18:00"] }] })}>
+          <Button
+            key={key}
+            className="h-6! px-2! text-[13px]"
+            onClick={() => change({ rows: [...schedule.rows, { day: key, spans: ["08:00-18:00"] }] })}
+          >
             {key}
           </Button>
         ))}

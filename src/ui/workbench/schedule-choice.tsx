@@ -1,21 +1,30 @@
 "use client";
 import { useState } from "react";
 import { type Schedule, scheduleToFile } from "@/core/hours";
-import { isZone } from "@/core/time";
 import type { FleetDraft, ScheduleDraft } from "@/core/plan";
+import { isZone } from "@/core/time";
 import { Button } from "../kit/button";
 import { Choice } from "../kit/choice";
 import { Field } from "../kit/field";
 import { withSchedule } from "./draft";
 import { ZoneField } from "./zone-field";
 
-export type ScheduleChoiceProps = { draft: FleetDraft; schedules: readonly Schedule[]; current: ScheduleDraft | null; zoneHint: string; onDraft: (draft: FleetDraft) => void };
+export type ScheduleChoiceProps = {
+  draft: FleetDraft;
+  schedules: readonly Schedule[];
+  current: ScheduleDraft | null;
+  zoneHint: string;
+  onDraft: (draft: FleetDraft) => void;
+};
 
 /** Which schedule the fleet follows: one that exists, a copy for another place, or a new week. */
 export function ScheduleChoice({ draft, schedules, current, zoneHint, onDraft }: ScheduleChoiceProps) {
   const [isCopying, setIsCopying] = useState(false);
   const named = typeof draft.hours === "string" ? draft.hours : "";
-  const options = [{ value: "", label: "none" }, ...schedules.map(({ name, zone }) => ({ value: name, label: `${name} (${zone})` }))];
+  const options = [
+    { value: "", label: "none" },
+    ...schedules.map(({ name, zone }) => ({ value: name, label: `${name} (${zone})` })),
+  ];
   if (named !== "" && !schedules.some(({ name }) => name === named)) options.push({ value: named, label: `${named} (new)` });
   const choose = (name: string) => {
     if (draft.schedule?.name === name) return;
@@ -27,7 +36,13 @@ export function ScheduleChoice({ draft, schedules, current, zoneHint, onDraft }:
   };
   return (
     <div className="flex flex-wrap items-end gap-2">
-      <Choice label="Schedule" className="w-[270px]" value={named} options={options} onChange={(event) => choose(event.target.value)} />
+      <Choice
+        label="Schedule"
+        className="w-[270px]"
+        value={named}
+        options={options}
+        onChange={(event) => choose(event.target.value)}
+      />
       <Button onClick={startNew}>New week</Button>
       <Button onClick={() => setIsCopying(!isCopying)} aria-expanded={isCopying} disabled={schedules.length === 0}>
         Copy another…
@@ -71,8 +86,20 @@ function CopyForm({ schedules, from, name, zone, onCopy }: CopyFormProps) {
   const isKnown = isZone(newZone);
   return (
     <div className="flex w-full flex-wrap items-start gap-2 rounded-brick border border-lines p-2">
-      <Choice label="Copy of" className="w-[190px]" value={source} options={schedules.map((schedule) => ({ value: schedule.name, label: schedule.name }))} onChange={(event) => setSource(event.target.value)} />
-      <Field label="Name of the copy" className="w-[190px]" value={newName} onChange={(event) => setNewName(event.target.value)} error={isTaken ? "there is one of that name" : newName.trim() === "" ? "needs a name" : null} />
+      <Choice
+        label="Copy of"
+        className="w-[190px]"
+        value={source}
+        options={schedules.map((schedule) => ({ value: schedule.name, label: schedule.name }))}
+        onChange={(event) => setSource(event.target.value)}
+      />
+      <Field
+        label="Name of the copy"
+        className="w-[190px]"
+        value={newName}
+        onChange={(event) => setNewName(event.target.value)}
+        error={isTaken ? "there is one of that name" : newName.trim() === "" ? "needs a name" : null}
+      />
       <ZoneField value={newZone} onChange={setNewZone} label="Zone of the copy" />
       <Button
         className="mt-[23px]"

@@ -11,7 +11,11 @@ export type Saving = Readonly<{ state: "saved" | "saving" | "failed" | "overtake
  * Keeps a draft on the server as it is edited. `flush` saves what is left and gives the version
  * saved, or null where it could not be. A draft that somebody else overtook is never written over theirs.
  */
-export function useAutosave(id: number, draft: FleetDraft, firstVersion: number): { saving: Saving; flush: () => Promise<number | null>; accept: (draft: FleetDraft, version: number) => void } {
+export function useAutosave(
+  id: number,
+  draft: FleetDraft,
+  firstVersion: number,
+): { saving: Saving; flush: () => Promise<number | null>; accept: (draft: FleetDraft, version: number) => void } {
   const [saving, setSaving] = useState<Saving>({ state: "saved", message: "" });
   const version = useRef(firstVersion);
   const stored = useRef(draft);
@@ -24,13 +28,19 @@ export function useAutosave(id: number, draft: FleetDraft, firstVersion: number)
       const sending = latest.current;
       setSaving({ state: "saving", message: "" });
       try {
-        const answer = await ask<{ version: number }>(`/api/fleets/${id}`, { method: "PUT", body: { draft: sending, version: version.current } });
+        const answer = await ask<{ version: number }>(`/api/fleets/${id}`, {
+          method: "PUT",
+          body: { draft: sending, version: version.current },
+        });
         version.current = answer.version;
         stored.current = sending;
         setSaving({ state: "saved", message: "" });
       } catch (error) {
         const isOvertaken = error instanceof AnswerError && error.code === "changed_since";
-        setSaving({ state: isOvertaken ? "overtaken" : "failed", message: error instanceof Error ? error.message : String(error) });
+        setSaving({
+          state: isOvertaken ? "overtaken" : "failed",
+          message: error instanceof Error ? error.message : String(error),
+        });
         return null;
       }
     }

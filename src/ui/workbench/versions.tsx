@@ -6,7 +6,8 @@ import { dayTimePlace } from "../kit/when";
 
 /** Every plan that was put in force, newest first; an older one can be taken up as the draft. */
 export function Versions({ versions, onTake }: { versions: readonly PlanVersion[]; onTake: (draft: FleetDraft) => void }) {
-  if (versions.length === 0) return <p className="text-soft">Every plan that is put in force is kept here, with who did it and why.</p>;
+  if (versions.length === 0)
+    return <p className="text-soft">Every plan that is put in force is kept here, with who did it and why.</p>;
   return (
     <table className="w-full">
       <thead className="text-left text-[13px]">

@@ -35,17 +35,23 @@ export function warningsOf({ draft, basis, checked, first, now, regionZones, onD
           kind="warning"
           action={
             lived.size === 1 && (
-              <Button look="quiet" onClick={() => draft.schedule && onDraft(withSchedule(draft, { ...draft.schedule, zone: elsewhere }))} disabled={!draft.schedule}>
+              <Button
+                look="quiet"
+                onClick={() => draft.schedule && onDraft(withSchedule(draft, { ...draft.schedule, zone: elsewhere }))}
+                disabled={!draft.schedule}
+              >
                 Use {placeOf(elsewhere)}
               </Button>
             )
           }
         >
-          The hours are in {placeOf(zone)} time; the people of {lived.size === 1 ? "this region" : "some regions"} live in {[...lived].map(placeOf).join(", ")}.
+          The hours are in {placeOf(zone)} time; the people of {lived.size === 1 ? "this region" : "some regions"} live in{" "}
+          {[...lived].map(placeOf).join(", ")}.
         </Notice>,
       );
     }
-    const isNeverOn = compiled.schedule.outside === 0 && rows.every(({ spans }) => spans === "off" || spans.every(({ level }) => level === 0));
+    const isNeverOn =
+      compiled.schedule.outside === 0 && rows.every(({ spans }) => spans === "off" || spans.every(({ level }) => level === 0));
     if (isNeverOn) {
       said.push(
         <Notice key="never" kind="warning">
@@ -58,7 +64,8 @@ export function warningsOf({ draft, basis, checked, first, now, regionZones, onD
     const [one] = first.whyNoHibernation;
     said.push(
       <Notice key="hibernate" kind="warning">
-        {first.whyNoHibernation.length} cannot hibernate and are stopped instead: {one?.name} ({one?.why}){first.whyNoHibernation.length > 1 ? " and others" : ""}.
+        {first.whyNoHibernation.length} cannot hibernate and are stopped instead: {one?.name} ({one?.why})
+        {first.whyNoHibernation.length > 1 ? " and others" : ""}.
       </Notice>,
     );
   }

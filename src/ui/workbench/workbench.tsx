@@ -3,7 +3,7 @@ import { useRouter } from "next/navigation";
 import { type ReactNode, useEffect, useMemo, useReducer, useState } from "react";
 import { type Calendar, type Level, type Schedule, scheduleSchema } from "@/core/hours";
 import type { FleetDraft, FleetPlan, ScheduleDraft } from "@/core/plan";
-import { amountOf, computePerSecond, NO_AMOUNT, addAmounts } from "@/core/pricing";
+import { addAmounts, amountOf, computePerSecond, NO_AMOUNT } from "@/core/pricing";
 import type { PlanVersion } from "@/services";
 import { useBasis } from "../fleets/use-basis";
 import { Button } from "../kit/button";
@@ -48,7 +48,10 @@ export function Workbench({ fleet, versions, schedules: scheduleFiles, calendars
   const compiled = checked?.compiled ?? null;
   const plan = useMemo(() => planOf(draft), [draft]);
   const projected = useMemo(() => (basis ? projectedOf(basis) : []), [basis]);
-  const projection = useMemo(() => (basis ? reckon(projected, { basis, compiled, plan }) : null), [basis, projected, compiled, plan]);
+  const projection = useMemo(
+    () => (basis ? reckon(projected, { basis, compiled, plan }) : null),
+    [basis, projected, compiled, plan],
+  );
   const first = useMemo(() => (basis ? firstRound(basis, { compiled, plan }) : null), [basis, compiled, plan]);
 
   useEffect(() => {
@@ -69,7 +72,11 @@ export function Workbench({ fleet, versions, schedules: scheduleFiles, calendars
   const region = lines[0]?.resource.fields.region ?? "";
   const zoneHint = regionZones[region] ?? Object.values(regionZones)[0] ?? "UTC";
   const priceOf = (level: Level) => {
-    const half = projected.reduce((sum, { card, kind }) => addAmounts(sum, amountOf(1800, computePerSecond(card, kind === "machine" ? (Math.min(1, level) as Level) : level))), NO_AMOUNT);
+    const half = projected.reduce(
+      (sum, { card, kind }) =>
+        addAmounts(sum, amountOf(1800, computePerSecond(card, kind === "machine" ? (Math.min(1, level) as Level) : level))),
+      NO_AMOUNT,
+    );
     return `${money(half)} ${basis?.currency ?? ""}`;
   };
   const changes = differences(draft, fleet.inForce);
@@ -79,7 +86,9 @@ export function Workbench({ fleet, versions, schedules: scheduleFiles, calendars
       <div className="flex min-h-0 flex-col gap-2 overflow-auto px-4 py-3">
         <div className="flex items-center gap-3">
           <h1 className="font-medium text-[20px] leading-7">{fleet.name}</h1>
-          <span className="text-soft">{fleet.inForce ? (changes.length === 0 ? "in force" : "in force; this draft differs") : "draft, touches nothing"}</span>
+          <span className="text-soft">
+            {fleet.inForce ? (changes.length === 0 ? "in force" : "in force; this draft differs") : "draft, touches nothing"}
+          </span>
           <div className="flex-1" />
           <span role="status" className="text-[13px] text-soft">
             {saving.state === "saving" ? "keeping…" : saving.state === "saved" ? "draft kept" : ""}
@@ -92,7 +101,14 @@ export function Workbench({ fleet, versions, schedules: scheduleFiles, calendars
           </Button>
         </div>
         {(saving.state === "failed" || saving.state === "overtaken") && (
-          <Notice kind="error" action={<Button onClick={() => (saving.state === "failed" ? void flush() : window.location.reload())}>{saving.state === "failed" ? "Try again" : "Reload"}</Button>}>
+          <Notice
+            kind="error"
+            action={
+              <Button onClick={() => (saving.state === "failed" ? void flush() : window.location.reload())}>
+                {saving.state === "failed" ? "Try again" : "Reload"}
+              </Button>
+            }
+          >
             {saving.message}
           </Notice>
         )}
@@ -102,7 +118,7 @@ export function Workbench({ fleet, versions, schedules: scheduleFiles, calendars
             In force. The next round goes by it, within a minute.
           </Notice>
         )}
-        <Course title="Who" summary={basis && !basis.selectorError ? `${basis.total} match` : draft.select} isOpenFirst={draft.hours === null}>
+        <Course title="Who" summary={basis && !basis.selectorError ? `${basis.total} match` : draft.select} isOpenFirst={false}>
           <Who draft={draft} basis={basis} isOld={isOld} onDraft={onDraft} />
         </Course>
         <Course title="Hours" summary={schedule ? `${schedule.name}, ${schedule.zone}` : "none yet"} isOpenFirst>
@@ -169,7 +185,12 @@ function Course({ title, summary, isOpenFirst, children }: CourseProps) {
   return (
     <section className="rounded-brick border border-lines">
       <h2>
-        <button type="button" aria-expanded={isOpen} onClick={() => setIsOpen(!isOpen)} className="flex h-[34px] w-full items-center gap-3 px-3 text-left">
+        <button
+          type="button"
+          aria-expanded={isOpen}
+          onClick={() => setIsOpen(!isOpen)}
+          className="flex h-[34px] w-full items-center gap-3 px-3 text-left"
+        >
           <span aria-hidden className="w-3">
             {isOpen ? "▾" : "▸"}
           </span>

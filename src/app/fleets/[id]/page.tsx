@@ -11,7 +11,7 @@ export default async function Page({ params }: Props) {
   const { id } = await params;
   if (!/^\d{1,9}$/.test(id)) notFound();
   try {
-    return <Workbench key={id} {...await openWorkbench(services(), person(), Number(id))} />;
+    return <Workbench key={id} {...(await openWorkbench(services(), person(), Number(id)))} />;
   } catch (error) {
     if (error instanceof RefusedError && error.code === "not_found") notFound();
     throw error;

@@ -13,7 +13,7 @@ export default async function Page({ params, searchParams }: Props) {
   const offset = typeof from === "string" && /^\d{1,7}$/.test(from) ? Number(from) : 0;
   if (!/^\d{1,9}$/.test(id)) notFound();
   try {
-    return <OneRound key={id} {...await openRound(services(), person(), { id: Number(id), offset })} offset={offset} />;
+    return <OneRound key={id} {...(await openRound(services(), person(), { id: Number(id), offset }))} offset={offset} />;
   } catch (error) {
     if (error instanceof RefusedError) notFound();
     throw error;

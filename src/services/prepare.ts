@@ -1,0 +1,33 @@
+import { type Account, accountList, migrate, saveAccount } from "@/store";
+import type { Services } from "./context";
+import { authorise, type Person } from "./person";
+
+/** Brings the database to the newest schema; the names of the migrations it ran. */
+export function migrateDatabase({ pool }: Services, folder: string): Promise<string[]> {
+  return migrate(pool, folder);
+}
+
+/** Empties a database that Umbrik made. One that holds tables of something else is left alone, and that is an error. */
+export async function emptyDatabase({ pool }: Services): Promise<void> {
+  const { rows } = await pool.query<{ tables: number; isOurs: boolean }>(
+    `select count(*)::integer as tables, coalesce(bool_or(tablename = 'plan_version'), false) as "isOurs"
+     from pg_tables
+     where schemaname = 'public'`,
+  );
+  const found = rows[0];
+  if (found && found.tables > 0 && !found.isOurs)
+    throw new Error("this database holds tables of something else: --fresh leaves it alone");
+  await pool.query("drop schema if exists graphile_worker cascade; drop schema public cascade; create schema public");
+}
+
+/** Sets the accounts up, or corrects their addresses. True where there were none before. */
+export async function connectAccounts(
+  services: Services,
+  person: Person,
+  accounts: readonly Pick<Account, "name" | "provider" | "baseUrl" | "key">[],
+): Promise<boolean> {
+  authorise(person, "put in force");
+  const isNew = (await accountList(services.pool)).length === 0;
+  for (const account of accounts) await saveAccount(services.pool, account);
+  return isNew;
+}

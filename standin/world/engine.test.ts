@@ -1,0 +1,131 @@
+import { expect, test } from "vitest";
+import { birth } from "./birth";
+import { advance } from "./engine";
+import { linesOfDay } from "./meter";
+import { METRICS, samplesOfDay } from "./metrics";
+import { DAY, HOUR, present, type Unit, type World } from "./types";
+import { carryOut } from "./verbs";
+
+const unitNamed = (world: World, name: string) => world.units.find((unit) => unit.name === name) as Unit;
+
+test("the demo world has the size and the planted mistakes that the scenario tells of", () => {
+  const { units, loose } = birth();
+  const count = (kind: string) => units.filter((unit) => unit.kind === kind).length;
+  expect(count("machine")).toBe(180);
+  expect(count("group")).toBe(6);
+  expect(count("service")).toBe(3);
+  expect(new Set(units.map(({ account }) => account)).size).toBe(4);
+  expect(loose.filter(({ kind }) => kind === "disk")).toHaveLength(8);
+  expect(loose.filter(({ kind }) => kind === "address")).toHaveLength(5);
+  expect(units.filter((unit) => present(unit).state === "halted" && unit.provider === "brackwater")).toHaveLength(2);
+  expect(units.filter(({ tags }) => tags.stage === "tset")).toHaveLength(1);
+  expect(units.filter(({ tags }) => tags.hours === "clasroom")).toHaveLength(1);
+});
+
+test("what happens does not depend on how the clock got there", () => {
+  const atOnce = birth();
+  const inSteps = birth();
+  const end = atOnce.bornAt + 5 * DAY;
+  advance(atOnce, end);
+  for (let t = inSteps.bornAt; t < end; t += 777) advance(inSteps, Math.min(end, t + 777));
+  advance(inSteps, end);
+  expect(inSteps.events).toEqual(atOnce.events);
+  expect(atOnce.events.some(({ type }) => type === "evicted")).toBe(true);
+});
+
+test("an eviction is told ahead by the provider's notice", () => {
+  const world = birth();
+  advance(world, world.bornAt + 4 * DAY);
+  const evicted = world.events.filter(({ type, at }) => type === "evicted" && at > world.bornAt + HOUR);
+  for (const { resource, at } of evicted) {
+    const notice = world.events.findLast(
+      (event) => event.resource === resource && event.type === "eviction notice" && event.at < at,
+    );
+    expect(at - (notice?.at ?? 0)).toBe(resource.startsWith("norrhav") ? 120 : 30);
+  }
+});
+
+test("an evicted group refills, unless its members keep their disks", () => {
+  const world = birth();
+  advance(world, world.bornAt + 10 * DAY);
+  expect(present(unitNamed(world, "replay-pool-kept")).level).toBeLessThan(5);
+  expect(world.events.some(({ type, resource }) => type === "refilled" && resource.includes("tide-pool"))).toBe(true);
+  expect(world.events.some(({ type, resource }) => type === "refilled" && resource.includes("kept"))).toBe(false);
+});
+
+test("a stop and a start take their time, and resuming is shorter than starting", () => {
+  const world = birth();
+  const desk = unitNamed(world, "desk-osl-07");
+  const go = (verb: "start" | "stop" | "hibernate") => {
+    carryOut(world, desk, { verb, level: null, now: world.doneUntil });
+    const took = (desk.pending?.at ?? 0) - world.doneUntil;
+    advance(world, world.doneUntil + 300);
+    return took;
+  };
+  expect(go("stop")).toBeGreaterThan(10);
+  expect(present(desk).state).toBe("stopped");
+  const started = go("start");
+  expect(present(desk).state).toBe("running");
+  go("hibernate");
+  expect(present(desk).state).toBe("hibernated");
+  expect(go("start")).toBeLessThan(started);
+});
+
+test("what a provider does not allow is refused with a reason", () => {
+  const world = birth();
+  const now = world.doneUntil;
+  expect(() => carryOut(world, unitNamed(world, "viewer-web-01"), { verb: "hibernate", level: null, now })).toThrow(
+    "cannot hibernate",
+  );
+  expect(() => carryOut(world, unitNamed(world, "archive-index-01"), { verb: "resize", level: 99, now })).toThrow("0 to 24");
+  expect(() => carryOut(world, unitNamed(world, "tide-01"), { verb: "resize", level: 1, now })).toThrow("use start and stop");
+});
+
+test("some starts fail for lack of capacity, and a later try goes through", () => {
+  const world = birth();
+  const desk = unitNamed(world, "desk-osl-02");
+  const outcomes = Array.from({ length: 400 }, (_, i) => {
+    const copy = structuredClone(desk);
+    try {
+      carryOut(world, copy, { verb: "start", level: null, now: world.bornAt + i * 600 });
+      return "started";
+    } catch (error) {
+      return (error as { code: string }).code;
+    }
+  });
+  const failed = outcomes.filter((outcome) => outcome === "no_capacity").length;
+  expect(failed).toBeGreaterThan(2);
+  expect(failed).toBeLessThan(40);
+});
+
+test("the meter's days add up to the whole run, rounded up once, on the day it ends", () => {
+  const world = birth();
+  const unit = { ...unitNamed(world, "viewer-web-01"), addresses: 0, diskGib: 0, life: [] as Unit["life"] };
+  const day = Math.floor(world.bornAt / DAY) * DAY;
+  unit.life = [
+    { at: day - 90, state: "running", level: 1 },
+    { at: day + 31, state: "stopped", level: 0 },
+  ];
+  const until = day + 2 * DAY;
+  const before = linesOfDay(1, unit, { day: day - DAY, until });
+  const after = linesOfDay(1, unit, { day, until });
+  // 121 s by the started minute are 180 s: 90 on the first day, 90 on the second.
+  expect(before.map(({ quantity, cost }) => [quantity, cost])).toEqual([["0.025000", "0.003900"]]);
+  expect(after.map(({ quantity }) => quantity)).toEqual(["0.025000"]);
+  expect(linesOfDay(1, unit, { day: day + DAY, until })).toEqual([]);
+});
+
+test("metrics are there while a machine runs, follow the day where its people live, and are the same each time", () => {
+  const world = birth();
+  const unit = unitNamed(world, "desk-osl-07");
+  const day = Math.floor(world.bornAt / DAY) * DAY - DAY;
+  const cpu = samplesOfDay(world.seed, unit, { metric: "cpu", day, until: world.bornAt });
+  expect(cpu).toHaveLength(288);
+  expect(samplesOfDay(world.seed, unit, { metric: "cpu", day, until: world.bornAt })).toEqual(cpu);
+  const mean = (from: number, to: number) =>
+    cpu.slice(from * 12, to * 12).reduce<number>((sum, value) => sum + (value ?? 0), 0) / ((to - from) * 12);
+  expect(mean(9, 11)).toBeGreaterThan(5 * mean(0, 3));
+  const stopped = { ...unit, life: [{ at: 0, state: "stopped" as const, level: 0 }] };
+  for (const metric of METRICS)
+    expect(samplesOfDay(world.seed, stopped, { metric, day, until: world.bornAt }).every((value) => value === null)).toBe(true);
+});

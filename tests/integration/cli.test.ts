@@ -1,0 +1,221 @@
+import { spawnSync } from "node:child_process";
+import { mkdtempSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { expect, test } from "vitest";
+
+const folder = mkdtempSync(join(tmpdir(), "umbrik-cli-"));
+const file = (name: string, text: string) => {
+  const path = join(folder, name);
+  writeFileSync(path, text);
+  return path;
+};
+function umbrik(...args: string[]): { exit: number | null; out: unknown; err: string } {
+  const { status, stdout, stderr } = spawnSync("bin/umbrik", args, { encoding: "utf8" });
+  return { exit: status, out: stdout === "" ? null : JSON.parse(stdout), err: stderr };
+}
+
+const INVENTORY = file(
+  "inventory.json",
+  JSON.stringify({
+    resources: [
+      { name: "a", tags: { stage: "test" } },
+      { name: "b", tags: { stage: "prod" }, accountTags: { payer: "x" } },
+    ],
+  }),
+);
+
+test("hours expand gives the intervals as the contract shapes them", () => {
+  const { exit, out, err } = umbrik(
+    "hours",
+    "expand",
+    "--plan",
+    "demo/plan.yaml",
+    "--schedule",
+    "desks-santiago",
+    "--from",
+    "2027-04-03T00:00:00-03:00",
+    "--to",
+    "2027-04-05T12:00:00Z",
+  );
+  expect({ exit, err }).toEqual({ exit: 0, err: "" });
+  expect(out).toEqual({
+    schedule: "desks-santiago",
+    intervals: [{ from: "2027-04-03T03:00:00Z", to: "2027-04-05T12:00:00Z", level: 0, because: "outside" }],
+  });
+});
+
+test("hours next and explain answer for a clock change", () => {
+  const next = umbrik(
+    "hours",
+    "next",
+    "--plan",
+    "demo/plan.yaml",
+    "--schedule",
+    "desks-santiago",
+    "--at",
+    "2027-04-02T22:00:00Z",
+    "--count",
+    "2",
+  );
+  expect(next.out).toEqual({
+    edges: [
+      { at: "2027-04-05T12:00:00Z", from: 0, to: 1, because: "workdays" },
+      { at: "2027-04-05T23:00:00Z", from: 1, to: 0, because: "outside" },
+    ],
+  });
+  const explained = umbrik(
+    "hours",
+    "explain",
+    "--plan",
+    "demo/plan.yaml",
+    "--schedule",
+    "archive-cores",
+    "--at",
+    "2027-03-26T19:30:00Z",
+  );
+  expect(explained.out).toMatchObject({ level: 2, local: "2027-03-26T20:30:00+01:00", because: "restdays" });
+});
+
+test("select gives names and warnings, and a warning never changes the exit", () => {
+  expect(umbrik("select", "--inventory", INVENTORY, "--selector", "has payer")).toEqual({
+    exit: 0,
+    out: { matches: ["b"], warnings: [] },
+    err: "",
+  });
+  expect(umbrik("select", "--inventory", INVENTORY, "--selector", "stage = tset")).toMatchObject({
+    exit: 0,
+    out: { matches: [], warnings: [{ clause: "stage = tset", at: 0, nearest: "test", count: 1 }] },
+  });
+});
+
+test("price run bills whole granules and gives exact decimals", () => {
+  const run = ["price", "run", "--rate", "0.42", "--granularity", "60", "--minimum", "60", "--from", "2027-03-11T05:00:00Z"];
+  expect(umbrik(...run, "--to", "2027-03-11T05:01:01Z")).toEqual({
+    exit: 0,
+    out: { billedSeconds: 120, cost: "0.014000" },
+    err: "",
+  });
+  expect(umbrik(...run, "--to", "2027-03-11T06:00:00Z", "--level", "3").out).toEqual({ billedSeconds: 3600, cost: "1.260000" });
+});
+
+test.each([
+  [["hours", "expnd"], "unknown command"],
+  [[], "a command is missing"],
+  [["hours", "expand", "--plan", "demo/plan.yaml"], "--schedule is missing"],
+  [["price", "run", "--rat", "1"], "did you mean --rate"],
+  [
+    [
+      "price",
+      "run",
+      "--rate",
+      "1e3",
+      "--granularity",
+      "1",
+      "--minimum",
+      "0",
+      "--from",
+      "2027-03-11T05:00:00Z",
+      "--to",
+      "2027-03-11T06:00:00Z",
+    ],
+    "1e3",
+  ],
+  [
+    [
+      "price",
+      "run",
+      "--rate",
+      "1",
+      "--granularity",
+      "0",
+      "--minimum",
+      "0",
+      "--from",
+      "2027-03-11T05:00:00Z",
+      "--to",
+      "2027-03-11T06:00:00Z",
+    ],
+    "--granularity",
+  ],
+  [
+    [
+      "price",
+      "run",
+      "--rate",
+      "1",
+      "--granularity",
+      "1",
+      "--minimum",
+      "0",
+      "--from",
+      "2027-03-11T05:00:00Z",
+      "--to",
+      "2027-03-11T05:00:00Z",
+    ],
+    "is not after",
+  ],
+  [
+    [
+      "price",
+      "run",
+      "--rate",
+      "1",
+      "--granularity",
+      "1",
+      "--minimum",
+      "0",
+      "--from",
+      "2027-03-11",
+      "--to",
+      "2027-03-11T05:00:00Z",
+    ],
+    "not an instant",
+  ],
+  [["select", "--inventory", INVENTORY, "--selector", "stage = "], "character 9"],
+  [["select", "--inventory", "nowhere.json", "--selector", "has stage"], "no such file"],
+  [["select", "--inventory", INVENTORY, "--selector", "has stage", "--selector", "has x"], "twice"],
+])("wrong use %o exits with 2 and says %s", (args, part) => {
+  const { exit, out, err } = umbrik(...args);
+  expect({ exit, out }).toEqual({ exit: 2, out: null });
+  expect(err).toContain(part);
+});
+
+test("data that allows no answer exits with 1, with file, line and column", () => {
+  const broken = file(
+    "broken.yaml",
+    'umbrik: 1\nschedules:\n  - name: a\n    zone: Europe/Osloo\n    rows: [{ day: mon, spans: ["25:00-26:00"] }]\n',
+  );
+  const { exit, out, err } = umbrik(
+    "hours",
+    "expand",
+    "--plan",
+    broken,
+    "--schedule",
+    "a",
+    "--from",
+    "2027-03-11T05:00:00Z",
+    "--to",
+    "2027-03-12T05:00:00Z",
+  );
+  expect({ exit, out }).toEqual({ exit: 1, out: null });
+  expect(
+    err
+      .trim()
+      .split("\n")
+      .map((line) => line.replace(/^umbrik: .*broken\.yaml:/, "")),
+  ).toEqual([expect.stringMatching(/^4:11: .*Europe\/Osloo/), expect.stringMatching(/^5:32: .*25:00/)]);
+  const missing = umbrik(
+    "hours",
+    "next",
+    "--plan",
+    "demo/plan.yaml",
+    "--schedule",
+    "desks-santigo",
+    "--at",
+    "2027-03-11T05:00:00Z",
+    "--count",
+    "1",
+  );
+  expect(missing).toMatchObject({ exit: 1, err: expect.stringContaining('did you mean "desks-santiago"') });
+});

@@ -1,0 +1,136 @@
+import { afterAll, beforeAll, expect, test } from "vitest";
+import type { FleetDraft } from "@/core/plan";
+import {
+  createFleet,
+  DEMO_PERSON,
+  fleetSummaries,
+  keepDraft,
+  NotAllowedError,
+  openWorkbench,
+  previewInForce,
+  projectionBasis,
+  putInForce,
+  RefusedError,
+  runRound,
+  type Services,
+} from "@/services";
+import { scheduleList } from "@/store";
+import { startWorld, type TestWorld } from "../support/world";
+
+let world: TestWorld;
+let services: Services;
+beforeAll(async () => {
+  world = await startWorld();
+  services = world.services;
+  await runRound(services, DEMO_PERSON, "act");
+});
+afterAll(() => world.close());
+
+async function refusal(work: Promise<unknown>): Promise<RefusedError> {
+  const error = await work.then(
+    () => null,
+    (caught: unknown) => caught,
+  );
+  expect(error).toBeInstanceOf(RefusedError);
+  return error as RefusedError;
+}
+
+async function savedFleet(
+  name: string,
+  more: Partial<FleetDraft> = {},
+): Promise<{ id: number; draft: FleetDraft; version: number }> {
+  const id = await createFleet(services, DEMO_PERSON, { name, select: "team = platform" });
+  const { fleet } = await openWorkbench(services, DEMO_PERSON, id);
+  const draft = { ...fleet.draft, ...more };
+  return { id, draft, version: await keepDraft(services, DEMO_PERSON, { id, draft, version: fleet.version }) };
+}
+const week = (name: string, spans: string[]): FleetDraft["schedule"] => ({
+  name,
+  zone: "Europe/Oslo",
+  outside: "off",
+  rows: [{ day: "workdays", spans }],
+});
+
+test("the list shows fleets in rank order with what they match, and the last saved ranks below", async () => {
+  await savedFleet("ranked-last");
+  const list = await fleetSummaries(services, DEMO_PERSON);
+  expect(list.map(({ name }) => name).slice(0, 2)).toEqual(["harbour", "archive-index"]);
+  expect(list.at(-1)).toMatchObject({ name: "ranked-last", isInForce: false, matches: 13 });
+  expect(list.find(({ name }) => name === "training")).toMatchObject({ hours: "from tag hours", matches: 22 });
+});
+
+test("a fleet with a taken name or a broken selector is not saved, and each fault is told at its field", async () => {
+  const taken = await refusal(createFleet(services, DEMO_PERSON, { name: "harbour", select: "team = x" }));
+  expect(taken.fields).toEqual([{ path: "name", message: 'there is a fleet "harbour" already' }]);
+  const broken = await refusal(createFleet(services, DEMO_PERSON, { name: " ", select: "team =" }));
+  expect(broken.fields.map(({ path }) => path)).toEqual(["select", "name"]);
+  expect((await fleetSummaries(services, DEMO_PERSON)).some(({ select }) => select === "team =")).toBe(false);
+});
+
+test("a draft is never written over somebody else's", async () => {
+  const { id, draft, version } = await savedFleet("edited-by-two");
+  await keepDraft(services, DEMO_PERSON, { id, draft: { ...draft, lead: 10 }, version });
+  const late = await refusal(keepDraft(services, DEMO_PERSON, { id, draft: { ...draft, lead: 20 }, version }));
+  expect(late.code).toBe("changed_since");
+  expect((await openWorkbench(services, DEMO_PERSON, id)).fleet.draft.lead).toBe(10);
+});
+
+test("a plan that does not read is kept as a draft, is not put in force, and leaves nothing half-saved", async () => {
+  const { id, version } = await savedFleet("half-typed", { hours: "odd-week", schedule: week("odd-week", ["25:00-18:00"]) });
+  const refused = await refusal(putInForce(services, DEMO_PERSON, { id, version, why: "try", confirmedStops: 0 }));
+  expect(refused.fields[0]).toMatchObject({ path: "schedule.rows.0.spans.0", message: expect.stringContaining("25:00") });
+  const { fleet, versions } = await openWorkbench(services, DEMO_PERSON, id);
+  expect(fleet.inForce).toBeNull();
+  expect(versions).toEqual([]);
+  expect(fleet.draft.schedule?.rows[0]?.spans).toEqual(["25:00-18:00"]);
+  expect((await scheduleList(services.pool)).some(({ name }) => name === "odd-week")).toBe(false);
+});
+
+test("putting in force asks for the number of stops that is true now", async () => {
+  const { id, draft, version } = await savedFleet("counted", {
+    hours: "counted-week",
+    schedule: week("counted-week", ["08:00-16:00"]),
+  });
+  const { stops, starts, edges } = await previewInForce(services, DEMO_PERSON, draft);
+  expect(stops.length).toBe(13);
+  expect(starts).toEqual([]);
+  expect(edges.map(({ to }) => to)).toEqual([1, 0]);
+  const refused = await refusal(putInForce(services, DEMO_PERSON, { id, version, why: "x", confirmedStops: 12 }));
+  expect(refused.code).toBe("count_differs");
+  const next = await putInForce(services, DEMO_PERSON, { id, version, why: "builds rest at night", confirmedStops: 13 });
+  const opened = await openWorkbench(services, DEMO_PERSON, id);
+  expect(opened.fleet).toMatchObject({ version: next, inForce: { hours: "counted-week" }, draft: { schedule: null } });
+  expect(opened.versions[0]).toMatchObject({ number: 1, why: "builds rest at night", person: "demo" });
+  expect((await fleetSummaries(services, DEMO_PERSON)).find(({ name }) => name === "counted")).toMatchObject({
+    isInForce: true,
+    hasChanges: false,
+  });
+});
+
+test("changing a schedule that others follow says whom it also moves", async () => {
+  const { draft } = await savedFleet("borrower", {
+    select: "team = viewer",
+    hours: "counted-week",
+    schedule: week("counted-week", ["09:00-10:00"]),
+  });
+  expect((await previewInForce(services, DEMO_PERSON, draft)).alsoMoves).toEqual(["counted"]);
+});
+
+test("the basis of a projection holds what a higher fleet has already apart", async () => {
+  const basis = await projectionBasis(services, DEMO_PERSON, {
+    selector: "team in (platform, viewer) and kind = machine",
+    fleetId: null,
+  });
+  const claimed = basis.lines.filter(({ claimedBy }) => claimedBy === "counted");
+  expect(claimed).toHaveLength(13);
+  expect(basis.lines.length - claimed.length).toBe(11);
+  const broken = await projectionBasis(services, DEMO_PERSON, { selector: "team ==", fleetId: null });
+  expect(broken).toMatchObject({ lines: [], selectorError: { at: 6 } });
+});
+
+test("whoever lacks a right is refused before anything is read or written", async () => {
+  const visitor = { name: "visitor", rights: ["look"] as const };
+  await expect(createFleet(services, visitor, { name: "theirs", select: "team = x" })).rejects.toThrow(NotAllowedError);
+  await expect(runRound(services, visitor, "act")).rejects.toThrow("visitor may not run rounds");
+  await expect(fleetSummaries(services, { name: "nobody", rights: [] })).rejects.toThrow(NotAllowedError);
+});

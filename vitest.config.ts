@@ -1,0 +1,35 @@
+import { fileURLToPath } from "node:url";
+import { defineConfig } from "vitest/config";
+
+const alias = { "@": fileURLToPath(new URL("./src", import.meta.url)) };
+
+export default defineConfig({
+  test: {
+    projects: [
+      {
+        resolve: { alias },
+        test: { name: "unit", include: ["src/**/*.test.ts", "standin/**/*.test.ts", "bin/**/*.test.ts"], testTimeout: 60_000 },
+      },
+      {
+        resolve: { alias },
+        test: {
+          name: "integration",
+          include: ["tests/integration/**/*.test.ts"],
+          testTimeout: 60_000,
+          hookTimeout: 120_000,
+          fileParallelism: false,
+        },
+      },
+      {
+        resolve: { alias },
+        test: {
+          name: "browser",
+          include: ["tests/browser/**/*.test.ts"],
+          testTimeout: 120_000,
+          hookTimeout: 240_000,
+          fileParallelism: false,
+        },
+      },
+    ],
+  },
+});
