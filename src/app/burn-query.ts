@@ -19,7 +19,7 @@ export function burnQueryOf(params: Params): BurnQuery {
     sort,
     isDescending: text("desc") === "" ? sort === "perHour" || sort === "soFar" : text("desc") === "1",
     only: oneOf("only", ONLY, "all"),
-    folded: text("folded") === "" ? [] : text("folded").split(","),
+    opened: text("open") === "" ? [] : text("open").split(","),
     offset: number("offset", 0, 10_000_000),
     limit: number("limit", BURN_PAGE, 500),
   };

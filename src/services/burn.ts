@@ -16,8 +16,8 @@ export type BurnQuery = Readonly<{
   isDescending: boolean;
   /** Only those that should not run, or only those shut down from inside. */
   only: Only;
-  /** Groups that are folded, by key. */
-  folded: readonly string[];
+  /** Groups that are open, by key; the others show their heading alone. */
+  opened: readonly string[];
   offset: number;
   limit: number;
 }>;
@@ -52,7 +52,7 @@ export type BurnGroup = Readonly<{
   perHour: string;
   soFar: string;
   byMonthEnd: string;
-  isFolded: boolean;
+  isOpen: boolean;
 }>;
 export type BurnLine = BurnMachine | BurnGroup;
 
@@ -137,7 +137,7 @@ type Pricing = Readonly<{ prices: PriceBook; capabilities: Capabilities; now: In
 function price(resource: RunningResource, { prices, capabilities, now, monthEnd }: Pricing): Priced {
   const card = rateCard(resource, prices, capabilities);
   const { perSecond, soFar, toCome } = runningSpend(resource, card, { now, until: monthEnd });
-  return { resource, perHour: amountOf(HOUR_S, perSecond), soFar, toCome, isNotDue: resource.due === 0, unpriced: card.unpriced };
+  return { resource, perHour: amountOf(HOUR_S, perSecond), soFar, toCome, isNotDue: resource.due === 0 && resource.state !== "stopping", unpriced: card.unpriced };
 }
 
 type Filter = Readonly<{
@@ -198,10 +198,10 @@ function linesOf(shown: readonly Priced[], query: BurnQuery): readonly (BurnGrou
     .map(([key, lines]) => ({ key, lines, perHour: sum(lines, (line) => line.perHour) }))
     .sort((a, b) => (a.perHour < b.perHour ? 1 : a.perHour > b.perHour ? -1 : a.key.localeCompare(b.key)))
     .flatMap(({ key, lines }) => {
-      const isFolded = query.folded.includes(key);
+      const isOpen = query.opened.includes(key);
       const { count, notDue, perHour, soFar, byMonthEnd } = totalsOf(lines);
-      const heading: BurnGroup = { kind: "group", key, count, notDue, perHour, soFar, byMonthEnd, isFolded };
-      return [heading, ...(isFolded ? [] : lines.map((line) => () => machineLine(line)))];
+      const heading: BurnGroup = { kind: "group", key, count, notDue, perHour, soFar, byMonthEnd, isOpen };
+      return [heading, ...(!isOpen ? [] : lines.map((line) => () => machineLine(line)))];
     });
 }
 

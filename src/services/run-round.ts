@@ -95,6 +95,8 @@ async function passThrough(services: Services, { id, mode, now }: Pass): Promise
   });
   const changed = await saveDecisions(pool, id, { decisions, isRehearsal });
   const sent = isRehearsal ? 0 : await act(services, { id, now, world, decisions, open });
+  // What was just sent shows at once, not only at the next round.
+  if (sent > 0) await readClouds(services, now);
   const count = (verdict: Decision["verdict"]) => decisions.filter((decision) => decision.verdict === verdict).length;
   await endRound(pool, id, {
     resources: decisions.length,

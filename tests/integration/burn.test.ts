@@ -17,7 +17,7 @@ const QUERY: BurnQuery = {
   sort: "perHour",
   isDescending: true,
   only: "all",
-  folded: [],
+  opened: [],
   offset: 0,
   limit: 500,
 };
@@ -49,11 +49,12 @@ test("the totals are those of the rows, whichever way they are grouped", async (
   }
 });
 
-test("a folded group shows its heading alone", async () => {
-  const open = await burn({ group: "region" });
-  const folded = await burn({ group: "region", folded: ["fjord-1"] });
-  const heading = folded.lines.find((line) => line.kind === "group" && line.key === "fjord-1");
-  expect(heading).toMatchObject({ isFolded: true });
+test("a group shows its heading alone until it is opened", async () => {
+  const folded = await burn({ group: "region" });
+  const open = await burn({ group: "region", opened: ["fjord-1"] });
+  const heading = open.lines.find((line) => line.kind === "group" && line.key === "fjord-1");
+  expect(heading).toMatchObject({ isOpen: true });
+  expect(folded.lines.every(({ kind }) => kind === "group")).toBe(true);
   expect(open.lineCount - folded.lineCount).toBe(heading?.kind === "group" ? heading.count : -1);
 });
 

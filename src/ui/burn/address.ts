@@ -15,6 +15,6 @@ export function burnParams(query: BurnQuery): URLSearchParams {
   const isMoney = query.sort === "perHour" || query.sort === "soFar";
   if (query.isDescending !== isMoney) params.set("desc", query.isDescending ? "1" : "0");
   if (query.only !== "all") params.set("only", query.only);
-  if (query.folded.length > 0) params.set("folded", query.folded.join(","));
+  if (query.opened.length > 0) params.set("open", query.opened.join(","));
   return params;
 }

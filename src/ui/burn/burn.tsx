@@ -35,7 +35,7 @@ export function Burn({ query, first, zones }: BurnProps) {
     go({ sort, isDescending: sort === query.sort ? !query.isDescending : isMoney });
   };
   const fold = (key: string) =>
-    go({ folded: query.folded.includes(key) ? query.folded.filter((folded) => folded !== key) : [...query.folded, key] });
+    go({ opened: query.opened.includes(key) ? query.opened.filter((opened) => opened !== key) : [...query.opened, key] });
   const isNarrowed = query.filter !== "" || query.only !== "all";
   const { filterError, warnings, shown } = page;
 
@@ -48,7 +48,7 @@ export function Burn({ query, first, zones }: BurnProps) {
           className="flex items-start gap-3"
           onSubmit={(event) => {
             event.preventDefault();
-            go({ filter: filter.trim(), folded: [] });
+            go({ filter: filter.trim(), opened: [] });
           }}
         >
           <Field
@@ -66,7 +66,7 @@ export function Burn({ query, first, zones }: BurnProps) {
             isLabelBeside
             value={query.group}
             options={GROUP_OPTIONS}
-            onChange={(event) => go({ group: event.target.value as Grouping, folded: [] })}
+            onChange={(event) => go({ group: event.target.value as Grouping, opened: [] })}
           />
           {isNarrowed && (
             <>
@@ -74,7 +74,7 @@ export function Burn({ query, first, zones }: BurnProps) {
                 {query.only === "not due" ? "Should not run: " : query.only === "halted" ? "Shut down from inside: " : "Shown: "}
                 <b>{shown.count}</b>, <b>{shown.perHour}</b> {page.currency} an hour
               </p>
-              <Button look="quiet" onClick={() => go({ filter: "", only: "all", folded: [] })}>
+              <Button look="quiet" onClick={() => go({ filter: "", only: "all", opened: [] })}>
                 Show all
               </Button>
             </>

@@ -8,7 +8,7 @@ const FIRST_VISIT: BurnQuery = {
   sort: "perHour",
   isDescending: true,
   only: "all",
-  folded: [],
+  opened: [],
   offset: 0,
   limit: 200,
 };

@@ -124,9 +124,9 @@ function GroupCells({ line, onFold }: { line: BurnGroup; onFold: (key: string) =
   return (
     <>
       <Cell className="col-span-2">
-        <button type="button" aria-expanded={!line.isFolded} onClick={() => onFold(line.key)} className="hover:underline">
+        <button type="button" aria-expanded={line.isOpen} onClick={() => onFold(line.key)} className="hover:underline">
           <span aria-hidden className="inline-block w-4">
-            {line.isFolded ? "▸" : "▾"}
+            {line.isOpen ? "▾" : "▸"}
           </span>
           {line.key}
         </button>

@@ -45,7 +45,7 @@ export function TimeStrip({ reading: first, zones }: TimeStripProps) {
           {dayAndTime(now, zone)}
         </p>
         <Choice
-          label="Zone"
+          label="Shown in"
           isLabelBeside
           className="text-[12px]"
           value={zone}

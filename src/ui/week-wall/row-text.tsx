@@ -15,7 +15,7 @@ export function RowText({ row, label, error, onRow }: RowTextProps) {
   }, [stored, isTyping]);
   const id = `spans-${label.replace(/\W+/g, "-")}`;
   return (
-    <div className="w-[148px] shrink-0">
+    <div role="gridcell" className="w-[148px] shrink-0">
       <input
         aria-label={`Hours of ${label}, as text`}
         aria-invalid={error ? true : undefined}

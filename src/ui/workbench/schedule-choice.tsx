@@ -109,7 +109,7 @@ function CopyForm({ schedules, from, name, zone, onCopy }: CopyFormProps) {
           if (original) onCopy({ ...(scheduleToFile(original) as ScheduleDraft), name: newName.trim(), zone: newZone });
         }}
       >
-        Copy
+        Make the copy
       </Button>
     </div>
   );

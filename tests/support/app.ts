@@ -1,0 +1,43 @@
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { startDemo } from "../../bin/lib/demo.mjs";
+import { type Browser, openBrowser } from "./browser";
+import { freshDatabase, get } from "./world";
+
+type Machine = { name: string; state: string; region: string; tags: Record<string, string> };
+
+/** The whole application as `npm start` runs it, with a browser on it. */
+export type App = Readonly<{
+  url: string;
+  standinUrl: string;
+  browser: Browser;
+  /** The desks in Oslo as the cloud itself has them. */
+  osloDesks: () => Promise<Machine[]>;
+  close: () => Promise<void>;
+}>;
+
+export async function startApp(): Promise<App> {
+  const database = await freshDatabase();
+  const state = mkdtempSync(join(tmpdir(), "umbrik-app-"));
+  const demo = await startDemo({ databaseUrl: database.url, state, port: 0 });
+  const browser = await openBrowser(demo.url).catch(async (error: unknown) => {
+    await demo.stop();
+    throw error;
+  });
+  return {
+    url: demo.url,
+    standinUrl: demo.standinUrl,
+    browser,
+    osloDesks: async () => {
+      const { resources } = await get<{ resources: Machine[] }>(`${demo.standinUrl}/norrhav/v1/resources`, "demo-key-desks");
+      return resources.filter(({ name }) => name.startsWith("desk-osl"));
+    },
+    close: async () => {
+      await browser.close();
+      await demo.stop();
+      rmSync(state, { recursive: true, force: true });
+      await database.drop();
+    },
+  };
+}

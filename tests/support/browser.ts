@@ -1,0 +1,120 @@
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { Builder, By, Key, until, type WebDriver, type WebElement } from "selenium-webdriver";
+import chrome from "selenium-webdriver/chrome.js";
+import { browserPrograms } from "../../bin/lib/debian.mjs";
+
+const WAIT_MS = 15_000;
+
+/** A headless Chromium with a page of 1280 x 800, and the gestures a person would make. */
+export type Browser = Readonly<{
+  driver: WebDriver;
+  open: (path: string) => Promise<void>;
+  /** The visible element for a label's text, an aria-label or a button's words. */
+  field: (label: string) => Promise<WebElement>;
+  button: (words: string) => Promise<WebElement>;
+  type: (label: string, text: string) => Promise<void>;
+  choose: (label: string, option: string) => Promise<void>;
+  /** Waits until the page's text holds `text` (a string or a pattern), and returns all of it. */
+  sees: (text: string | RegExp, css?: string) => Promise<string>;
+  brick: (row: number, brick: number) => Promise<WebElement>;
+  paint: (row: number, from: number, to: number) => Promise<void>;
+  keys: (...keys: string[]) => Promise<void>;
+  close: () => Promise<void>;
+}>;
+
+export async function openBrowser(base: string): Promise<Browser> {
+  const programs = browserPrograms();
+  if (!programs) throw new Error("Chromium and ChromeDriver are missing: run the tests with `npm test`");
+  const profile = mkdtempSync(join(tmpdir(), "umbrik-chromium-"));
+  const options = new chrome.Options();
+  options.setChromeBinaryPath(programs.chromium);
+  options.addArguments(
+    "--headless=new",
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--disable-dev-shm-usage",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--force-device-scale-factor=1",
+    "--window-size=1280,950",
+    `--user-data-dir=${profile}`,
+  );
+  const driver = await new Builder()
+    .forBrowser("chrome")
+    .setChromeOptions(options)
+    .setChromeService(new chrome.ServiceBuilder(programs.chromedriver))
+    .build();
+  await driver.get(`${base}/api/health`);
+  const [width, height] = await driver.executeScript<[number, number]>(
+    "return [outerWidth - innerWidth, outerHeight - innerHeight]",
+  );
+  await driver
+    .manage()
+    .window()
+    .setRect({ width: 1280 + width, height: 800 + height });
+
+  const find = (by: By) => driver.wait(until.elementLocated(by), WAIT_MS, String(by));
+  const quoted = (text: string) => (text.includes('"') ? `'${text}'` : `"${text}"`);
+  const field = (label: string) =>
+    find(By.xpath(`//*[@aria-label=${quoted(label)}] | //*[@id = //label[normalize-space()=${quoted(label)}]/@for]`));
+  const button = (words: string) =>
+    find(By.xpath(`//button[starts-with(normalize-space(.), ${quoted(words)}) and not(@disabled)]`));
+  const brick = (row: number, at: number) => find(By.css(`[data-row="${row}"][data-brick="${at}"]`));
+
+  return {
+    driver,
+    open: (path) => driver.get(base + path),
+    field,
+    button,
+    async type(label, text) {
+      const input = await field(label);
+      await input.sendKeys(Key.chord(Key.CONTROL, "a"), Key.BACK_SPACE, text);
+    },
+    async choose(label, option) {
+      const select = await field(label);
+      await select.findElement(By.xpath(`./option[starts-with(normalize-space(.), ${quoted(option)})]`)).click();
+    },
+    async sees(text, css = "body") {
+      const matches = (body: string) => (typeof text === "string" ? body.includes(text) : text.test(body));
+      let last = "";
+      await driver
+        .wait(
+          async () => {
+            // An element may be drawn anew between finding and reading it.
+            last = await driver
+              .findElement(By.css(css))
+              .getText()
+              .catch(() => last);
+            return matches(last);
+          },
+          WAIT_MS,
+          `waiting to see ${text} in: ${last}`,
+        )
+        .catch(() => {
+          throw new Error(`did not see ${text} in: ${last.slice(0, 3000)}`);
+        });
+      return last;
+    },
+    brick,
+    async paint(row, from, to) {
+      const [first, last] = [await brick(row, from), await brick(row, to)];
+      await driver.executeScript("arguments[0].scrollIntoView({ block: 'center' })", first);
+      await driver.actions().move({ origin: first }).press().move({ origin: last }).release().perform();
+    },
+    async keys(...keys) {
+      await driver
+        .actions()
+        .sendKeys(...keys)
+        .perform();
+    },
+    async close() {
+      await driver.quit();
+      rmSync(profile, { recursive: true, force: true });
+    },
+  };
+}
