@@ -1,5 +1,5 @@
 import { type Capabilities, isGuarded, type Resource } from "@/core/plan";
-import { rateCard } from "@/core/pricing";
+import { cardReader } from "@/core/pricing";
 import type { Projected, Window } from "@/core/projection";
 import { claimer, whyNoHibernation } from "@/core/rounds";
 import { matcher, type SelectorWarning, selectorWarnings, tryParseSelector } from "@/core/selector";
@@ -60,10 +60,11 @@ export async function projectionBasis(
     shown.map(({ id }) => id),
     windows.past,
   );
+  const cardOf = cardReader(prices, world.capabilities);
   const lines = shown.flatMap((resource): BasisLine[] => {
     const capabilities = world.capabilities.get(resource.fields.provider ?? "");
-    if (!capabilities) return [];
-    const card = rateCard(resource, prices, capabilities);
+    const card = cardOf(resource);
+    if (!capabilities || !card) return [];
     const claimedBy = claim(resource)?.name ?? null;
     const why = whyNoHibernation(resource, capabilities);
     const projected: Projected = {

@@ -1,5 +1,4 @@
-import type { Capabilities } from "@/core/plan";
-import { type Amount, addAmounts, amountOf, formatCents, microsOf, NO_AMOUNT, type PriceBook, rateCard } from "@/core/pricing";
+import { type Amount, addAmounts, amountOf, cardReader, formatCents, microsOf, NO_AMOUNT, type RateCard } from "@/core/pricing";
 import { matcher, type SelectorWarning, selectorWarnings, tryParseSelector } from "@/core/selector";
 import { type Grouping, type Only, runningSpend, type Sort } from "@/core/spend";
 import { HOUR_S, type Instant } from "@/core/time";
@@ -101,9 +100,10 @@ export async function burnPage(services: Services, person: Person, query: BurnQu
   ]);
   const monthEnd = endOfMonth(now);
   const capabilities = capabilitiesByProvider(accounts);
+  const cardOf = cardReader(prices, capabilities);
   const priced = running.flatMap((resource) => {
-    const own = capabilities.get(resource.fields.provider ?? "");
-    return own ? [price(resource, { prices, capabilities: own, now, monthEnd })] : [];
+    const card = cardOf(resource);
+    return card ? [price(resource, card, { now, monthEnd })] : [];
   });
   const { passes, error, warnings } = filterOf(query.filter, running);
   const shown = priced.filter(
@@ -132,12 +132,16 @@ export function endOfMonth(now: Instant): Instant {
   return Date.UTC(date.getUTCFullYear(), date.getUTCMonth() + 1, 1) / 1000;
 }
 
-type Pricing = Readonly<{ prices: PriceBook; capabilities: Capabilities; now: Instant; monthEnd: Instant }>;
-
-function price(resource: RunningResource, { prices, capabilities, now, monthEnd }: Pricing): Priced {
-  const card = rateCard(resource, prices, capabilities);
+function price(resource: RunningResource, card: RateCard, { now, monthEnd }: { now: Instant; monthEnd: Instant }): Priced {
   const { perSecond, soFar, toCome } = runningSpend(resource, card, { now, until: monthEnd });
-  return { resource, perHour: amountOf(HOUR_S, perSecond), soFar, toCome, isNotDue: resource.due === 0 && resource.state !== "stopping", unpriced: card.unpriced };
+  return {
+    resource,
+    perHour: amountOf(HOUR_S, perSecond),
+    soFar,
+    toCome,
+    isNotDue: resource.due === 0 && resource.state !== "stopping",
+    unpriced: card.unpriced,
+  };
 }
 
 type Filter = Readonly<{

@@ -1,6 +1,6 @@
 import { expand, withLead } from "@/core/hours";
 import { isGuarded } from "@/core/plan";
-import { type AmountPerSecond, amountOf, computePerSecond, costPerSecond, microsOf, rateCard } from "@/core/pricing";
+import { type AmountPerSecond, amountOf, cardReader, computePerSecond, costPerSecond, microsOf } from "@/core/pricing";
 import { HOUR_S, type Instant, MINUTE_S } from "@/core/time";
 import { currentPrices, runsOf } from "@/store";
 import type { Services } from "./context";
@@ -45,10 +45,10 @@ export async function timeStrip(services: Services, person: Person): Promise<Tim
     world.resources.map(({ id }) => id),
     { from, to: thisHour },
   );
+  const cardOf = cardReader(prices, world.capabilities);
   for (const resource of world.resources) {
-    const capabilities = world.capabilities.get(resource.fields.provider ?? "");
-    if (!capabilities) continue;
-    const card = rateCard(resource, prices, capabilities);
+    const card = cardOf(resource);
+    if (!card) continue;
     for (const run of runs.get(resource.id) ?? []) add(run.from, run.to, computePerSecond(card, run.level));
     add(from, to, (card.always + (resource.level > 0 ? card.addressesOn : card.addressesOff)) as AmountPerSecond);
 

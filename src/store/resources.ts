@@ -2,10 +2,10 @@ import type { Level } from "@/core/hours";
 import type { Resource, ResourceKind, ResourceState } from "@/core/plan";
 import type { Db } from "./pool";
 
-const COLUMNS = `r.id, r.account, a.provider, r.name, r.kind, r.region, r.zone, r.size, r.os, r.purchase, r.tags, r.state, r.level,
+export const RESOURCE_COLUMNS = `r.id, r.account, a.provider, r.name, r.kind, r.region, r.zone, r.size, r.os, r.purchase, r.tags, r.state, r.level,
   r.target, r.level_max, r.since, r.run_since, r.cores, r.memory_gib, r.disk_gib, r.disk_class, r.addresses, r.attached_to`;
 
-type Row = {
+export type ResourceRow = {
   id: string;
   account: string;
   provider: string;
@@ -31,7 +31,7 @@ type Row = {
   attached_to: string | null;
 };
 
-function resourceOf(row: Row): Resource {
+export function resourceOf(row: ResourceRow): Resource {
   const fields: Record<string, string> = {
     account: row.account,
     provider: row.provider,
@@ -69,8 +69,8 @@ export const RESOURCES_MAX = 100_000;
 
 /** Everything that is not gone, by name. */
 export async function resourceList(db: Db): Promise<Resource[]> {
-  const { rows } = await db.query<Row>(
-    `select ${COLUMNS}
+  const { rows } = await db.query<ResourceRow>(
+    `select ${RESOURCE_COLUMNS}
      from resource r
      join account a on a.name = r.account
      where r.state <> 'gone'
@@ -79,27 +79,6 @@ export async function resourceList(db: Db): Promise<Resource[]> {
   );
   if (rows.length > RESOURCES_MAX) throw new Error(`more than ${RESOURCES_MAX} resources`);
   return rows.map(resourceOf);
-}
-
-/** A running resource with what the last round said of it. */
-export type RunningResource = Resource & Readonly<{ due: Level | null; fleet: string | null; why: string }>;
-
-/** What is billed for compute now or may be: everything running, and what was shut down from inside. */
-export async function runningList(db: Db): Promise<RunningResource[]> {
-  const { rows } = await db.query<Row & { due: Level | null; fleet: string | null; why: string | null }>(
-    `select ${COLUMNS}, d.due, d.fleet, d.why
-     from resource r
-     join account a on a.name = r.account
-     left join decision d on d.id = r.decision_id
-     where r.state in ('running', 'starting', 'stopping', 'halted')
-     limit ${RESOURCES_MAX}`,
-  );
-  return rows.map((row) => ({
-    ...resourceOf(row),
-    due: row.due,
-    fleet: row.fleet,
-    why: row.why ?? "no round has looked at it yet",
-  }));
 }
 
 /** Writes what was read of one account: new, changed and vanished resources in one statement each. */

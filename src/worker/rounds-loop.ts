@@ -1,3 +1,4 @@
+import { setTimeout } from "node:timers/promises";
 import { isRoundDue, ROUNDS_WORKER, runRound, type Services } from "@/services";
 
 /** How often the clock is looked at. A demo's clock may go an hour a second; a round still takes its time. */
@@ -16,21 +17,7 @@ export async function roundsLoop(services: Services, signal: AbortSignal): Promi
     } catch (error) {
       if (failures++ === 0) console.error(`rounds: ${error instanceof Error ? error.message : String(error)}`);
     }
-    await pause(LOOK_EVERY_MS * Math.min(40, 2 ** failures), signal);
+    // An abort ends the pause at once; that is no failure.
+    await setTimeout(LOOK_EVERY_MS * Math.min(40, 2 ** failures), undefined, { signal }).catch(() => {});
   }
-}
-
-function pause(ms: number, signal: AbortSignal): Promise<void> {
-  if (signal.aborted) return Promise.resolve();
-  return new Promise((resolve) => {
-    const timer = setTimeout(resolve, ms);
-    signal.addEventListener(
-      "abort",
-      () => {
-        clearTimeout(timer);
-        resolve();
-      },
-      { once: true },
-    );
-  });
 }

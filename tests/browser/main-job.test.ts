@@ -131,7 +131,7 @@ test("4. put in force with a word of why, the worker's round stops the machines,
   await browser.sees(`sent ${wanted} actions`);
   await (await browser.driver.findElement({ xpath: `//tr[contains(., "sent ${wanted} actions")]//a` })).click();
   await browser.sees(/desk-osl-07\s+oslo-desks\s+on\s+off\s+● stop/);
-  await browser.sees("oslo-desks-hours (Europe/Oslo) says off by outside");
+  await browser.sees("oslo-desks-hours (Europe/Oslo) says off, outside its spans");
   await browser.sees(/harbour-north-01[\s\S]*a guard tag forbids any action/);
 });
 

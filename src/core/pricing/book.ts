@@ -147,6 +147,28 @@ export function rateCard(resource: Resource, book: PriceBook, capabilities: Capa
   };
 }
 
+/** What sets the price of a resource; two that agree in all of it share a card. */
+function priceShape({ kind, fields, cores, memoryGib, diskGib, diskClass, addresses, attachedTo }: Resource): string {
+  const { provider, region, size, os, purchase } = fields;
+  return `${provider}|${region}|${kind}|${size}|${os}|${purchase}|${cores}|${memoryGib}|${diskGib}|${diskClass}|${addresses}|${attachedTo === null}`;
+}
+
+/** Makes rate cards for many resources, one for each kind of them; null for a provider that has not said its rules. */
+export function cardReader(
+  book: PriceBook,
+  capabilities: ReadonlyMap<string, Capabilities>,
+): (resource: Resource) => RateCard | null {
+  const cards = new Map<string, RateCard>();
+  return (resource) => {
+    const own = capabilities.get(resource.fields.provider ?? "");
+    if (!own) return null;
+    const shape = priceShape(resource);
+    const card = cards.get(shape) ?? rateCard(resource, book, own);
+    cards.set(shape, card);
+    return card;
+  };
+}
+
 function parsed<T>(rate: T | null): T {
   if (rate === null) throw new Error("a price's rate is checked when it is read");
   return rate;

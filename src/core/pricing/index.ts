@@ -1,4 +1,5 @@
 export {
+  cardReader,
   computePerSecond,
   costPerSecond,
   type Price,

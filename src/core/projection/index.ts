@@ -1,1 +1,2 @@
 export { type HoursLever, type HoursProjection, type Projected, projectHours, type Run, type Window } from "./hours-lever";
+export { type LevelStretch, levelByHour } from "./level-by-hour";

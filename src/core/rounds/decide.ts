@@ -1,9 +1,10 @@
 import type { CompiledSchedule, Considered, Level } from "../hours";
 import type { Capabilities, FleetPlan, Resource } from "../plan";
-import { matcher, parseSelector } from "../selector";
 import { HOUR_S, type Instant, MINUTE_S } from "../time";
 import { actionToward, type Wanted } from "./action";
-import { type Due, dueAt, type Hold, type HoursNow, hoursAt, hoursSource } from "./due";
+import { claimer } from "./claim";
+import type { Due, Hold } from "./due";
+import { dueReader } from "./due-reader";
 
 /** An action that was recorded and has not ended. */
 export type OpenAction = Readonly<{ level: Level; tryAgainAt: Instant; lastAnswer: string }>;
@@ -65,43 +66,14 @@ const BLOCK_S = HOUR_S / 4;
 /** One decision per resource, in the order given. Pure: the same input gives the same decisions. */
 export function decide(input: RoundInput): readonly Decision[] {
   const claim = claimer(input.fleets);
-  const sourceOf = hoursReader(input);
+  const dueOf = dueReader(input);
   const perAccount = new Map<string, number>();
   const decisions = input.resources.map((resource) => {
     const fleet = claim(resource);
-    const due = fleet
-      ? dueAt(resource, {
-          now: input.now,
-          fleet,
-          holds: input.holds,
-          trippedAt: input.trips.get(resource.id) ?? null,
-          hours: sourceOf(resource, fleet),
-        })
-      : NO_FLEET;
+    const due = fleet ? dueOf(resource, fleet) : NO_FLEET;
     return decideOne(resource, { fleet, due, input, perAccount });
   });
   return brake(decisions, input);
-}
-
-/** Finds the highest-ranked fleet that matches a resource; null where none does. */
-export function claimer(fleets: readonly FleetPlan[]): (resource: Resource) => FleetPlan | null {
-  const tests = fleets.map((fleet) => ({ fleet, matches: matcher(parseSelector(fleet.select)) }));
-  return (resource) => tests.find(({ matches }) => matches(resource))?.fleet ?? null;
-}
-
-/** Asks each schedule once per fleet's lead: thousands of resources share the answer. */
-function hoursReader({ now, schedules }: RoundInput) {
-  const answers = new Map<string, HoursNow>();
-  return (resource: Resource, fleet: FleetPlan) =>
-    hoursSource(resource, fleet, {
-      known: schedules,
-      at: (name) => {
-        const key = `${fleet.lead} ${name}`;
-        const answer = answers.get(key) ?? hoursAt(schedules.get(name) as CompiledSchedule, now, fleet.lead);
-        answers.set(key, answer);
-        return answer;
-      },
-    });
 }
 
 type Context = Readonly<{ fleet: FleetPlan | null; due: Due; input: RoundInput; perAccount: Map<string, number> }>;

@@ -1,4 +1,4 @@
-import { type CompiledSchedule, type Considered, expand, type Level, OFF, withLead } from "../hours";
+import { type CompiledSchedule, type Considered, expand, type Level, OFF, OUTSIDE, withLead } from "../hours";
 import { type FleetPlan, isGuarded, type Resource } from "../plan";
 import { nearest } from "../selector";
 import { formatInstant, type Instant, MINUTE_S } from "../time";
@@ -32,7 +32,8 @@ export function hoursAt(compiled: CompiledSchedule, t: Instant, leadMinutes: num
   const isEarly = now.level !== expand(compiled, t, t + 1)[0]?.level;
   const lead = isEarly ? `, ${leadMinutes} min ahead` : "";
   const { name, zone } = compiled.schedule;
-  return { level: now.level, why: `${name} (${zone}) says ${levelWord(now.level)} by ${now.because}${lead}` };
+  const place = now.because === OUTSIDE ? "outside its spans" : `row ${now.because}`;
+  return { level: now.level, why: `${name} (${zone}) says ${levelWord(now.level)}, ${place}${lead}` };
 }
 
 function levelWord(level: Level | null): string {

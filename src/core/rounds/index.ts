@@ -1,6 +1,6 @@
 export { actionToward, VERBS, type Verb, type Wanted, whyNoHibernation } from "./action";
+export { claimer } from "./claim";
 export {
-  claimer,
   DEFAULT_LIMITS,
   type Decision,
   decide,

@@ -1,4 +1,4 @@
-export { matcher, matchesGlob, valueUnder } from "./match";
+export { matcher, matchesGlob, necessaryValue, valueUnder } from "./match";
 export { editDistance, isNearMiss, nearest } from "./nearest";
 export { parseSelector, type Selector, type SelectorResult, tryParseSelector } from "./parse";
 export {

@@ -76,3 +76,14 @@ export function matchesGlob(glob: string, value: string): boolean {
   while (pattern[p] === "*") p++;
   return p === pattern.length;
 }
+
+/** A value that everything the selector matches has under a key, where its words say so; null where they do not. */
+export function necessaryValue(selector: Selector): Readonly<{ key: Key; value: string }> | null {
+  if (selector.kind === "equals") return { key: selector.key, value: selector.value };
+  if (selector.kind !== "and") return null;
+  for (const part of selector.parts) {
+    const found = necessaryValue(part);
+    if (found) return found;
+  }
+  return null;
+}

@@ -8,7 +8,7 @@ import { dayTimePlace } from "../kit/when";
 
 const ROW_PX = 30;
 const GRID =
-  "grid grid-cols-[minmax(150px,1.3fr)_minmax(80px,0.8fr)_minmax(100px,0.8fr)_minmax(110px,1fr)_88px_186px_82px_86px_100px_72px] items-center gap-x-3 px-4";
+  "grid grid-cols-[minmax(150px,1.3fr)_minmax(80px,0.8fr)_minmax(100px,0.8fr)_minmax(110px,1fr)_88px_182px_96px_90px_104px_66px] items-center gap-x-3 px-4";
 
 export type TableProps = {
   lineCount: number;
@@ -42,7 +42,7 @@ export function Table({ lineCount, lineAt, onSee, sort, isDescending, onSort, on
     const isSorted = key === sort;
     const direction = isSorted ? (isDescending ? "descending" : "ascending") : undefined;
     return (
-      <div role="columnheader" aria-sort={direction} className={isNumber ? "text-right" : ""}>
+      <div role="columnheader" aria-sort={direction} className={`whitespace-nowrap ${isNumber ? "text-right" : ""}`}>
         {key ? (
           <button type="button" className="font-semibold hover:underline" onClick={() => onSort(key)}>
             {label}

@@ -75,9 +75,7 @@ function DecisionLine({ decision }: { decision: StoredDecision }) {
       <td className={`py-1 pr-3 ${isActing ? "font-semibold" : "text-soft"}`}>
         <span aria-hidden>{VERDICT_MARKS[verdict]} </span>
         {verdict === "act" ? `${verb}${verb === "resize" ? ` to ${wanted}` : ""}` : verdict}
-        {actionStatus && (
-          <span className="block font-normal text-[13px] text-soft">{actionStatus === "sent" ? lastAnswer : actionStatus}</span>
-        )}
+        {actionStatus && <span className="font-normal text-soft">, {actionStatus === "sent" ? lastAnswer : actionStatus}</span>}
       </td>
       <td className="py-1">
         <details>

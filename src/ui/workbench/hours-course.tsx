@@ -2,6 +2,7 @@
 import { useState } from "react";
 import { asLevel, type Calendar, type Level, type Row, rowSchema, type Schedule } from "@/core/hours";
 import type { FleetDraft, ScheduleDraft } from "@/core/plan";
+import type { Projected } from "@/core/projection";
 import type { Instant } from "@/core/time";
 import { Button } from "../kit/button";
 import { Choice } from "../kit/choice";
@@ -11,6 +12,7 @@ import { WeekWall } from "../week-wall/week-wall";
 import { BrickSentence } from "./brick-sentence";
 import type { CheckedSchedule } from "./draft";
 import { withSchedule } from "./draft";
+import { RunningChart } from "./running-chart";
 import { ScheduleChoice } from "./schedule-choice";
 import { ZoneField } from "./zone-field";
 
@@ -28,6 +30,7 @@ export type HoursCourseProps = {
   zoneHint: string;
   regionZones: readonly string[];
   priceOf: (level: Level) => string;
+  projected: readonly Projected[];
   onDraft: (draft: FleetDraft) => void;
 };
 
@@ -92,7 +95,19 @@ export function HoursCourse(props: HoursCourseProps) {
 
 type WeekProps = HoursCourseProps & { schedule: ScheduleDraft; checked: CheckedSchedule };
 
-function Week({ draft, schedule, checked, schedules, calendars, now, levelMax, regionZones, priceOf, onDraft }: WeekProps) {
+function Week({
+  draft,
+  schedule,
+  checked,
+  schedules,
+  calendars,
+  now,
+  levelMax,
+  regionZones,
+  priceOf,
+  projected,
+  onDraft,
+}: WeekProps) {
   const [pointed, setPointed] = useState<{ row: number; minute: number } | null>(null);
   const [brush, setBrush] = useState(1);
   const isNew = !schedules.some(({ name }) => name === schedule.name);
@@ -195,6 +210,7 @@ function Week({ draft, schedule, checked, schedules, calendars, now, levelMax, r
         ))}
       </div>
       {checked.compiled && <EffectiveWeek compiled={checked.compiled} now={now} most={most} />}
+      {checked.compiled && now > 0 && <RunningChart compiled={checked.compiled} projected={projected} now={now} />}
     </div>
   );
 }

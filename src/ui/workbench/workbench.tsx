@@ -133,6 +133,7 @@ export function Workbench({ fleet, versions, schedules: scheduleFiles, calendars
             zoneHint={zoneHint}
             regionZones={[...new Set(Object.values(regionZones))]}
             priceOf={priceOf}
+            projected={projected}
             onDraft={onDraft}
           />
         </Course>

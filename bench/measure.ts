@@ -1,0 +1,59 @@
+/** The median of several timed runs, in milliseconds, after one that is not counted. */
+export function medianMs(work: () => unknown, runs = 9): number {
+  work();
+  const times = Array.from({ length: runs }, () => {
+    const start = performance.now();
+    work();
+    return performance.now() - start;
+  });
+  return middle(times);
+}
+
+export async function medianMsAsync(work: () => Promise<unknown>, runs = 15): Promise<number> {
+  await work();
+  const times: number[] = [];
+  for (let i = 0; i < runs; i++) {
+    const start = performance.now();
+    await work();
+    times.push(performance.now() - start);
+  }
+  return middle(times);
+}
+
+export function middle(values: readonly number[]): number {
+  return [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)] as number;
+}
+
+/** Fixed work that says how fast this machine is just now: sorting a million numbers. */
+export function yardstickMs(): number {
+  let state = 1;
+  const numbers = Float64Array.from({ length: 1_000_000 }, () => {
+    state = (state * 48271) % 2147483647;
+    return state;
+  });
+  return medianMs(() => numbers.slice().sort(), 5);
+}
+
+let missed = 0;
+
+/** Prints one figure beside its target and its yardstick. */
+export function report({
+  name,
+  figure,
+  target,
+  isMet,
+  yardstick,
+}: {
+  name: string;
+  figure: string;
+  target: string;
+  isMet: boolean;
+  yardstick: string;
+}): void {
+  if (!isMet) missed++;
+  console.log(`${isMet ? "met   " : "MISSED"}  ${name}: ${figure} (target ${target}; yardstick ${yardstick})`);
+}
+
+export function missedCount(): number {
+  return missed;
+}

@@ -1,0 +1,46 @@
+import type { FleetPlan, Resource } from "../plan";
+import { matcher, necessaryValue, parseSelector, valueUnder } from "../selector";
+
+type Test = Readonly<{ rank: number; fleet: FleetPlan; matches: (resource: Resource) => boolean }>;
+
+/**
+ * Finds the highest-ranked fleet that matches a resource; null where none does. Most selectors ask
+ * for one value of one key whatever else they say: those are looked up by it, so that thousands of
+ * machines need not try every fleet.
+ */
+export function claimer(fleets: readonly FleetPlan[]): (resource: Resource) => FleetPlan | null {
+  const anyway: Test[] = [];
+  const byKey = new Map<string, { read: (resource: Resource) => string | undefined; tests: Map<string, Test[]> }>();
+  fleets.forEach((fleet, rank) => {
+    const selector = parseSelector(fleet.select);
+    const test: Test = { rank, fleet, matches: matcher(selector) };
+    const needs = necessaryValue(selector);
+    if (!needs) {
+      anyway.push(test);
+      return;
+    }
+    const name = `${needs.key.kind} ${needs.key.name}`;
+    const index = byKey.get(name) ?? {
+      read: (resource: Resource) => valueUnder(resource, needs.key),
+      tests: new Map<string, Test[]>(),
+    };
+    index.tests.set(needs.value, [...(index.tests.get(needs.value) ?? []), test]);
+    byKey.set(name, index);
+  });
+  const indexes = [...byKey.values()];
+
+  return (resource) => {
+    let best: Test | undefined = firstMatch(anyway, resource);
+    for (const { read, tests } of indexes) {
+      const value = read(resource);
+      const found = value === undefined ? undefined : firstMatch(tests.get(value) ?? [], resource);
+      if (found && (!best || found.rank < best.rank)) best = found;
+    }
+    return best?.fleet ?? null;
+  };
+}
+
+function firstMatch(tests: readonly Test[], resource: Resource): Test | undefined {
+  for (const test of tests) if (test.matches(resource)) return test;
+  return undefined;
+}
