@@ -7,7 +7,7 @@ import { ensureBuild } from "./lib/build.mjs";
 import { ensureDebian } from "./lib/debian.mjs";
 import { startDemo } from "./lib/demo.mjs";
 import { ensurePackages } from "./lib/packages.mjs";
-import { STATE } from "./lib/paths.mjs";
+import { DATA } from "./lib/paths.mjs";
 import { startPostgres } from "./lib/postgres.mjs";
 import { giveUp, say } from "./lib/say.mjs";
 
@@ -24,9 +24,9 @@ try {
 }
 if (!/^\d{1,5}$/.test(values.port)) giveUp(`--port ${values.port}: expected a number`, 2);
 
-const pidFile = join(STATE, "start.pid");
+const pidFile = join(DATA, "start.pid");
 if (existsSync(pidFile) && isAlive(Number(readFileSync(pidFile, "utf8")))) giveUp("it is running already in this folder");
-mkdirSync(STATE, { recursive: true });
+mkdirSync(DATA, { recursive: true });
 writeFileSync(pidFile, String(process.pid));
 
 ensurePackages();
@@ -49,10 +49,10 @@ process.on("SIGTERM", () => stop(0));
 
 try {
   await ensureBuild();
-  if (!process.env.DATABASE_URL) postgres = await startPostgres(STATE);
+  if (!process.env.DATABASE_URL) postgres = await startPostgres(DATA);
   demo = await startDemo({
     databaseUrl: process.env.DATABASE_URL ?? postgres.url,
-    state: STATE,
+    state: DATA,
     isFresh: values.fresh,
     host: values.host,
     port: Number(values.port),

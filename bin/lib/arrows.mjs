@@ -26,10 +26,11 @@ export function wrongArrows() {
       if (problem) wrong.push(`${file}: imports ${target}: ${problem}`);
     }
   }
-  return [...wrong, ...circles(imports)];
+  return [...wrong, ...circlesOf(imports)];
 }
 
-function judge(file, target, isTypeOnly) {
+/** What is wrong with one import, or null. */
+export function judge(file, target, isTypeOnly) {
   const [from, room] = file.split("/");
   const [to, otherRoom] = target.split("/");
   if (from === "standin" || from === "demo") return to === "src" ? `${from} takes nothing from src` : null;
@@ -72,7 +73,7 @@ function importsOf(file) {
 }
 
 /** Circles of imports that are there at run time; types alone bind nothing. */
-function circles(imports) {
+export function circlesOf(imports) {
   const resolve = (target) => [target, `${target}.ts`, `${target}.tsx`, `${target}/index.ts`].find((path) => imports.has(path));
   const done = new Set();
   const found = [];

@@ -18,3 +18,7 @@ declare module "*/bin/lib/demo.mjs" {
 declare module "*/bin/lib/debian.mjs" {
   export function browserPrograms(): { chromium: string; chromedriver: string } | null;
 }
+declare module "*/arrows.mjs" {
+  export function judge(file: string, target: string, isTypeOnly: boolean): string | null;
+  export function circlesOf(imports: ReadonlyMap<string, readonly { target: string; isTypeOnly: boolean }[]>): string[];
+}

@@ -1,6 +1,6 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from "node:http";
+import { COMMITMENTS } from "../../demo/leftovers";
 import { PROVIDERS, type ProviderData } from "../../demo/providers";
-import { COMMITMENTS } from "../../demo/resources";
 import type { Keeper } from "../keeper";
 import openapi from "../openapi.json";
 import { linesOfDay, linesOfLoose } from "../world/meter";

@@ -1,6 +1,7 @@
 import { ACCOUNTS } from "../../demo/accounts";
+import { ORPHAN_ADDRESSES, ORPHAN_DISKS } from "../../demo/leftovers";
 import { PROVIDERS, type ProviderData } from "../../demo/providers";
-import { BATCHES, type Batch, ORPHAN_ADDRESSES, ORPHAN_DISKS } from "../../demo/resources";
+import { BATCHES, type Batch } from "../../demo/resources";
 import { HISTORY_DAYS, SEED, WORLD_START } from "../../demo/world";
 import { chance } from "./chance";
 import { lifeOf } from "./habits";

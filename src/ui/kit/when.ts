@@ -47,12 +47,3 @@ function parts(t: Instant, zone: string): Record<string, string> {
   });
   return Object.fromEntries(made.formatToParts(t * 1000).map(({ type, value }) => [type, value]));
 }
-
-/** `3 d 4 h`, `4 h 12 min`, `12 min`: how long something has lasted. */
-export function lasted(seconds: number): string {
-  const minutes = Math.max(0, Math.floor(seconds / 60));
-  const days = Math.floor(minutes / 1440);
-  const hours = Math.floor(minutes / 60) % 24;
-  if (days > 0) return `${days} d ${hours} h`;
-  return hours > 0 ? `${hours} h ${minutes % 60} min` : `${minutes} min`;
-}

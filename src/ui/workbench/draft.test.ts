@@ -1,0 +1,109 @@
+import { expect, test } from "vitest";
+import { scheduleSchema } from "@/core/hours";
+import { type FleetDraft, fleetSchema } from "@/core/plan";
+import {
+  checkSchedule,
+  differences,
+  type Edit,
+  edited,
+  type History,
+  planOf,
+  rowFromText,
+  rowText,
+  scheduleOf,
+  withSchedule,
+} from "./draft";
+
+const DRAFT: FleetDraft = {
+  name: "f",
+  select: "team = x",
+  hours: null,
+  lead: 0,
+  offAction: "stop",
+  starts: "plan",
+  enforce: "always",
+  schedule: null,
+};
+const STORED = [
+  scheduleSchema.parse({ name: "office", zone: "Europe/Oslo", rows: [{ day: "workdays", spans: ["08:00-18:00"] }] }),
+];
+const CALENDARS = [{ name: "oslo", rest: ["sat", "sun"] as const, holidays: ["2027-03-26"] }];
+
+const play = (...edits: Edit[]): History => edits.reduce(edited, { past: [], present: DRAFT, future: [] });
+const lead = (minutes: number): Edit => ({ kind: "change", draft: { ...DRAFT, lead: minutes } });
+
+test("undo and redo walk back and forth through every change", () => {
+  expect(play(lead(5), lead(10), { kind: "undo" }).present.lead).toBe(5);
+  expect(play(lead(5), lead(10), { kind: "undo" }, { kind: "undo" }).present).toBe(DRAFT);
+  expect(play(lead(5), lead(10), { kind: "undo" }, { kind: "undo" }, { kind: "redo" }).present.lead).toBe(5);
+});
+
+test("undo at the beginning and redo at the end change nothing", () => {
+  expect(play({ kind: "undo" }).present).toBe(DRAFT);
+  const end = play(lead(5));
+  expect(edited(end, { kind: "redo" })).toBe(end);
+});
+
+test("a change after an undo drops what was undone, and the same draft again is no change", () => {
+  expect(play(lead(5), { kind: "undo" }, lead(7)).future).toEqual([]);
+  const once = play(lead(5));
+  expect(edited(once, { kind: "change", draft: once.present })).toBe(once);
+});
+
+test("no more than two hundred steps are kept", () => {
+  expect(play(...Array.from({ length: 300 }, (_, i) => lead(i + 1))).past).toHaveLength(200);
+});
+
+test("a draft goes by the stored schedule it names, until it has one of its own", () => {
+  const named = { ...DRAFT, hours: "office" };
+  expect(scheduleOf(named, STORED)).toMatchObject({
+    name: "office",
+    outside: "off",
+    rows: [{ day: "workdays", spans: ["08:00-18:00"] }],
+  });
+  expect(scheduleOf({ ...DRAFT, hours: "nowhere" }, STORED)).toBeNull();
+  const own = withSchedule(named, { name: "mine", zone: "UTC", outside: "off", rows: [] });
+  expect(own.hours).toBe("mine");
+  expect(scheduleOf(own, STORED)?.name).toBe("mine");
+});
+
+test("a schedule's faults come by the path of their field", () => {
+  const { compiled, issues } = checkSchedule(
+    { name: "s", zone: "Europe/Osloo", outside: "off", rows: [{ day: "mon", spans: ["08:00-09:00", "26:00-27:00"] }] },
+    CALENDARS,
+  );
+  expect(compiled).toBeNull();
+  expect([...issues.keys()]).toEqual(["zone", "rows.0.spans.1"]);
+});
+
+test("a calendar that does not exist is a fault, and one that does gives its holidays", () => {
+  const text = { name: "s", zone: "Europe/Oslo", outside: "off", rows: [] };
+  expect(checkSchedule({ ...text, calendar: "bergen" }, CALENDARS).issues.get("calendar")).toContain("bergen");
+  const { compiled } = checkSchedule({ ...text, calendar: "oslo" }, CALENDARS);
+  expect(compiled?.isHoliday(Date.UTC(2027, 2, 26) / 86_400_000)).toBe(true);
+});
+
+test("a draft that does not read is no plan", () => {
+  expect(planOf({ ...DRAFT, select: "team =" })).toBeNull();
+  expect(planOf(DRAFT)).toMatchObject({ select: "team = x", lead: 0 });
+  expect(planOf(DRAFT)?.hours).toBeUndefined();
+});
+
+test("the differences from the plan in force are said in words, and none are said where there are none", () => {
+  const inForce = fleetSchema.parse({ name: "f", select: "team = x", hours: "office", lead: 10 });
+  expect(differences(DRAFT, null)).toEqual(["nothing is in force yet"]);
+  expect(differences({ ...DRAFT, hours: "office", lead: 10 }, inForce)).toEqual([]);
+  expect(differences({ ...DRAFT, hours: { fromTag: "hours" }, offAction: "hibernate" }, inForce)).toEqual([
+    "hours: office → from tag hours",
+    "lead: 10 min → 0 min",
+    "off means: stop → hibernate",
+  ]);
+});
+
+test("a row's text goes into spans and back, and an empty one is off", () => {
+  const row = rowFromText({ day: "mon", spans: ["08:00-09:00"], holidays: "too" }, "08:00-12:00 , 13:00-17:00");
+  expect(row).toEqual({ day: "mon", spans: ["08:00-12:00", "13:00-17:00"], holidays: "too" });
+  expect(rowText(row)).toBe("08:00-12:00, 13:00-17:00");
+  expect(rowFromText(row, "")).toEqual({ day: "mon", off: true, holidays: "too" });
+  expect(rowText({ day: "mon", off: true })).toBe("");
+});

@@ -1,0 +1,86 @@
+import { type ChildProcess, spawn } from "node:child_process";
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { afterAll, expect, test } from "vitest";
+import { freshDatabase, get, post } from "../support/world";
+
+const data = mkdtempSync("/var/tmp/umbrik-start-");
+afterAll(() => rmSync(data, { recursive: true, force: true }));
+
+type Started = { child: ChildProcess; url: string; tookMs: number; stop: () => Promise<number | null> };
+
+/** Runs the start script as a person would, up to the line with the URL. */
+async function start(args: string[] = [], env: Record<string, string> = {}): Promise<Started> {
+  const began = performance.now();
+  const { DATABASE_URL: _, ...inherited } = process.env;
+  const child = spawn(process.execPath, ["bin/start.mjs", "--port", "0", ...args], {
+    env: { ...inherited, UMBRIK_DATA: data, NODE_ENV: "production", ...env },
+  });
+  const ended = new Promise<number | null>((resolve) => child.once("exit", resolve));
+  const url = await new Promise<string>((resolve, reject) => {
+    let text = "";
+    const read = (part: Buffer) => {
+      text += part;
+      const found = /running at (\S+)/.exec(text);
+      if (found) resolve(found[1] as string);
+    };
+    child.stdout.on("data", read);
+    child.stderr.on("data", read);
+    child.once("exit", () => reject(new Error(text)));
+  });
+  return {
+    child,
+    url,
+    tookMs: performance.now() - began,
+    stop: () => {
+      child.kill("SIGINT");
+      return ended;
+    },
+  };
+}
+
+const fleets = async (url: string) => (await (await fetch(`${url}/fleets`)).text()).includes("kept-over-a-restart");
+
+test("the first start makes everything, Ctrl-C stops it cleanly, a second start keeps the data, --fresh starts over", {
+  timeout: 240_000,
+}, async () => {
+  const first = await start();
+  expect(await get(`${first.url}/api/health`)).toMatchObject({ ok: true, isDemo: true });
+  await post(`${first.url}/api/fleets`, { name: "kept-over-a-restart", select: "team = tides" });
+  await expect(start()).rejects.toThrow("running already");
+  expect(await first.stop()).toBe(0);
+  await expect(fetch(first.url)).rejects.toThrow();
+
+  const second = await start();
+  expect(await fleets(second.url)).toBe(true);
+  expect(await second.stop()).toBe(0);
+
+  const third = await start(["--fresh"]);
+  expect(await fleets(third.url)).toBe(false);
+  expect(await third.stop()).toBe(0);
+});
+
+test("with DATABASE_URL it uses that server, and --fresh leaves a database of something else alone", {
+  timeout: 120_000,
+}, async () => {
+  const database = await freshDatabase();
+  const folder = mkdtempSync(join(tmpdir(), "umbrik-elsewhere-"));
+  try {
+    const started = await start([], { DATABASE_URL: database.url, UMBRIK_DATA: folder });
+    expect(await get(`${started.url}/api/health`)).toMatchObject({ ok: true });
+    await started.stop();
+    const other = await freshDatabase();
+    const { default: pg } = await import("pg");
+    const client = new pg.Client({ connectionString: other.url });
+    await client.connect();
+    await client.query("create table theirs (n integer)");
+    await expect(start(["--fresh"], { DATABASE_URL: other.url, UMBRIK_DATA: folder })).rejects.toThrow("leaves it alone");
+    expect((await client.query("select count(*)::integer as n from theirs")).rows).toEqual([{ n: 0 }]);
+    await client.end();
+    await other.drop();
+  } finally {
+    rmSync(folder, { recursive: true, force: true });
+    await database.drop();
+  }
+});

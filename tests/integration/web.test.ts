@@ -1,0 +1,119 @@
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { afterAll, beforeAll, expect, test } from "vitest";
+import { type Demo, startDemo } from "../../bin/lib/demo.mjs";
+import { freshDatabase, get, post } from "../support/world";
+
+let demo: Demo;
+let close: () => Promise<void>;
+beforeAll(async () => {
+  const database = await freshDatabase();
+  const state = mkdtempSync(join(tmpdir(), "umbrik-web-"));
+  demo = await startDemo({ databaseUrl: database.url, state, port: 0 });
+  close = async () => {
+    await demo.stop();
+    await database.drop();
+    rmSync(state, { recursive: true, force: true });
+  };
+});
+afterAll(() => close?.());
+
+const until = async (holds: () => Promise<boolean>) => {
+  for (let i = 0; i < 100; i++) {
+    if (await holds()) return;
+    await new Promise((resolve) => setTimeout(resolve, 150));
+  }
+  throw new Error("it did not happen");
+};
+
+test("the worker runs rounds by the clock: one a minute of it, however far the clock jumps", async () => {
+  const rounds = async () =>
+    [...(await (await fetch(`${demo.url}/rounds`)).text()).matchAll(/href="\/rounds\/(\d+)"/g)].map(([, id]) => Number(id));
+  await until(async () => (await rounds()).length > 0);
+  await post(`${demo.url}/api/clock`, { kind: "rate", rate: 0 });
+  const before = Math.max(...(await rounds()));
+  const { now } = await get<{ now: number }>(`${demo.url}/api/clock`);
+  await post(`${demo.url}/api/clock`, { kind: "to", to: now + 30 });
+  await new Promise((resolve) => setTimeout(resolve, 1200));
+  expect(Math.max(...(await rounds()))).toBe(before);
+  await post(`${demo.url}/api/clock`, { kind: "to", to: now + 7200 });
+  await until(async () => Math.max(...(await rounds())) === before + 1);
+});
+
+test("requests from other sites, of other types and beyond a million characters are refused", async () => {
+  const body = { name: "theirs", select: "team = x" };
+  const other = await post(`${demo.url}/api/fleets`, body, { origin: "http://evil.example" });
+  expect(other).toMatchObject({ status: 422, body: { error: { message: "Requests from other sites are refused." } } });
+  const form = await fetch(`${demo.url}/api/fleets`, {
+    method: "POST",
+    body: "name=x",
+    headers: { "content-type": "application/x-www-form-urlencoded" },
+  });
+  expect(form.status).toBe(422);
+  const long = await post(`${demo.url}/api/fleets`, { ...body, select: "x".repeat(1_100_000) });
+  expect(long).toMatchObject({ status: 422, body: { error: { message: expect.stringContaining("too much text") } } });
+  expect(
+    (await fetch(`${demo.url}/api/fleets`, { method: "POST", body: "{", headers: { "content-type": "application/json" } }))
+      .status,
+  ).toBe(422);
+});
+
+test("what is not understood names its field; what is not there is not found", async () => {
+  expect(await post(`${demo.url}/api/rounds`, { mode: "explode" })).toMatchObject({
+    status: 422,
+    body: { error: { fields: [{ path: "mode" }] } },
+  });
+  expect(await post(`${demo.url}/api/clock`, { kind: "rate", rate: 7 })).toMatchObject({ status: 422 });
+  expect(await post(`${demo.url}/api/clock`, { kind: "to", to: 5 })).toMatchObject({
+    status: 422,
+    body: { error: { message: expect.stringContaining("never goes back") } },
+  });
+  expect(await post(`${demo.url}/api/fleets/999/force`, { version: 1, why: "x", confirmedStops: 0 })).toMatchObject({
+    status: 404,
+  });
+  expect(await post(`${demo.url}/api/fleets/1/force`, { version: 1, why: "  ", confirmedStops: 0 })).toMatchObject({
+    status: 422,
+    body: { error: { fields: [{ path: "why" }] } },
+  });
+});
+
+test("a fleet that somebody else changed meanwhile is a conflict, and nothing is put in force", async () => {
+  const stale = await post(`${demo.url}/api/fleets/3/force`, { version: 99, why: "x", confirmedStops: 0 });
+  expect(stale).toMatchObject({ status: 409, body: { error: { code: "changed_since" } } });
+});
+
+test("a change is told to whoever listens, while it happens", async () => {
+  const leaving = new AbortController();
+  const response = await fetch(`${demo.url}/api/live`, { signal: leaving.signal });
+  expect(response.headers.get("content-type")).toBe("text/event-stream");
+  const reader = response.body?.getReader();
+  let heard = "";
+  const listening = (async () => {
+    for (;;) {
+      const { value, done } = (await reader?.read()) ?? { value: undefined, done: true };
+      if (done) return;
+      heard += new TextDecoder().decode(value);
+    }
+  })().catch(() => {});
+  await until(async () => heard.includes("open"));
+  await post(`${demo.url}/api/fleets`, { name: "heard-of", select: "team = tides" });
+  await until(async () => heard.includes("data: fleets"));
+  leaving.abort();
+  await listening;
+});
+
+test("the basis for the browser carries exact integers as text, and no key of an account", async () => {
+  const { body } = await post(`${demo.url}/api/basis`, { selector: "team = draughting and region = fjord-1", fleetId: null });
+  const { lines } = body as { lines: { projected: { card: Record<string, unknown>; runs: unknown[] } }[] };
+  expect(lines).toHaveLength(28);
+  expect(lines[0]?.projected.card.perLevel).toMatch(/^\d+$/);
+  expect(JSON.stringify(body)).not.toContain("demo-key");
+  for (const path of ["/", "/setup", "/fleets/1"]) expect(await (await fetch(demo.url + path)).text()).not.toContain("demo-key");
+});
+
+test("the strip answers with 48 hours, and Burn by its address", async () => {
+  expect((await get<{ micros: number[] }>(`${demo.url}/api/strip`)).micros).toHaveLength(48);
+  const { lines } = await get<{ lines: { kind: string }[] }>(`${demo.url}/api/burn?group=account&limit=3`);
+  expect(lines.map(({ kind }) => kind)).toEqual(["group", "group", "group"]);
+});
