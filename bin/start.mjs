@@ -70,10 +70,10 @@ try {
   await stop(1);
 }
 
+/** True where that process is a start script still; its number may have gone to another since. */
 function isAlive(pid) {
   try {
-    process.kill(pid, 0);
-    return pid !== process.pid;
+    return pid !== process.pid && readFileSync(`/proc/${pid}/cmdline`, "utf8").includes("start.mjs");
   } catch {
     return false;
   }

@@ -2,7 +2,7 @@ import { type Capabilities, isGuarded, type Resource } from "@/core/plan";
 import { cardReader } from "@/core/pricing";
 import type { Projected, Window } from "@/core/projection";
 import { claimer, whyNoHibernation } from "@/core/rounds";
-import { matcher, type SelectorWarning, selectorWarnings, tryParseSelector } from "@/core/selector";
+import { matcher, type NearMiss, nearMisses, type SelectorWarning, selectorWarnings, tryParseSelector } from "@/core/selector";
 import { DAY_S } from "@/core/time";
 import { currentPrices, runsOf } from "@/store";
 import type { Services } from "./context";
@@ -23,6 +23,8 @@ export type BasisLine = Readonly<{
 export type Basis = Readonly<{
   selectorError: Readonly<{ at: number; message: string }> | null;
   warnings: readonly SelectorWarning[];
+  /** Machines whose tag is likely mistyped, so that the selector passes them over. */
+  nearMisses: readonly NearMiss[];
   lines: readonly BasisLine[];
   total: number;
   windows: Readonly<{ past: Window; ahead: Window }>;
@@ -45,7 +47,16 @@ export async function projectionBasis(
   const [{ now }, world, prices] = await Promise.all([services.clock.read(), loadWorld(services), currentPrices(services.pool)]);
   const windows = { past: { from: now - HISTORY_DAYS * DAY_S, to: now }, ahead: { from: now, to: now + AHEAD_DAYS * DAY_S } };
   const currency = [...world.capabilities.values()][0]?.currency ?? "EUR";
-  const empty = { warnings: [], lines: [], total: 0, windows, now, currency, providers: [...world.capabilities.values()] };
+  const empty = {
+    warnings: [],
+    nearMisses: [],
+    lines: [],
+    total: 0,
+    windows,
+    now,
+    currency,
+    providers: [...world.capabilities.values()],
+  };
   if (selector.trim() === "")
     return { ...empty, selectorError: { at: 0, message: "write a selector, for example: team = draughting" } };
   const parsed = tryParseSelector(selector);
@@ -91,6 +102,7 @@ export async function projectionBasis(
     ...empty,
     selectorError: null,
     warnings: selectorWarnings(parsed.selector, world.resources),
+    nearMisses: nearMisses(parsed.selector, world.schedulable),
     lines,
     total: matched.length,
   };

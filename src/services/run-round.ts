@@ -1,3 +1,4 @@
+import { randomUUID } from "node:crypto";
 import { DEFAULT_LIMITS, type Decision, decide } from "@/core/rounds";
 import { HOUR_S, type Instant, MINUTE_S } from "@/core/time";
 import {
@@ -135,7 +136,8 @@ async function act({ pool, provider }: Services, { id, now, world, decisions, op
       tx,
       acting.map(({ resourceId, action }) => {
         const { verb, level } = action as NonNullable<typeof action>;
-        return { key: `${id} ${resourceId} ${verb} ${level}`, resourceId, account: accountOf.get(resourceId) ?? "", verb, level };
+        // Random, so that a database that is made anew never meets a key the provider has seen.
+        return { key: randomUUID(), resourceId, account: accountOf.get(resourceId) ?? "", verb, level };
       }),
       { roundId: id, at: now, deadline: now + ACTION_DEADLINE_S },
     );

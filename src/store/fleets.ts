@@ -58,7 +58,8 @@ export async function saveDraft(
 ): Promise<number | null> {
   const { rows } = await db.query<{ version: number }>(
     `update fleet
-     set draft = $2::jsonb, version = version + 1
+     -- a fleet keeps its name, whatever a draft calls it
+     set draft = jsonb_set($2::jsonb, '{name}', to_jsonb(name)), version = version + 1
      where id = $1::integer and version = $3::integer
      returning version`,
     [id, JSON.stringify(draft), version],

@@ -81,7 +81,7 @@ test("a schedule is copied to another zone in one step", async () => {
   await browser.sees(/hours: desks-auckland|nothing is in force yet/);
 });
 
-test("four hundred rows stay smooth: only those in sight are in the page", async () => {
+test("rows stay smooth however many they are: only those in sight are in the page", async () => {
   const { browser } = app;
   await browser.open("/");
   await browser.sees(/\d+ running/);
@@ -90,6 +90,20 @@ test("four hundred rows stay smooth: only those in sight are in the page", async
   await browser.driver.executeScript("document.querySelector('[role=table]').scrollTop = 1e6");
   await browser.sees(/loose-0\d|harbour|class-/);
   expect(await rows()).toBeLessThan(60);
+});
+
+test("the keys are listed at a question mark, except while one is being typed", async () => {
+  const { browser } = app;
+  await browser.open("/fleets");
+  await browser.sees("New fleet");
+  await browser.type("Find what runs: a word or a selector", "?");
+  expect(await browser.driver.findElements({ css: "[role=dialog]" })).toHaveLength(0);
+  await (await browser.driver.findElement({ css: "h1" })).click();
+  await browser.keys("?");
+  await browser.sees("lay it down on another", "[role=dialog]");
+  expect(await violations()).toEqual([]);
+  await browser.keys(Key.ESCAPE);
+  expect(await browser.driver.findElements({ css: "[role=dialog]" })).toHaveLength(0);
 });
 
 test("a fleet, a round and a page that do not exist say so", async () => {

@@ -27,9 +27,7 @@ export async function answer(work: () => Promise<unknown>): Promise<Response> {
 
 /** Reads and checks a JSON body. Other sites' forms cannot send this type without asking first, and are refused. */
 export async function readBody<T extends z.ZodType>(request: Request, schema: T): Promise<z.output<T>> {
-  const origin = request.headers.get("origin");
-  if (origin !== null && new URL(origin).host !== request.headers.get("host"))
-    throw new RefusedError("invalid", "Requests from other sites are refused.");
+  if (isFromElsewhere(request)) throw new RefusedError("invalid", "Requests from other sites are refused.");
   if (!request.headers.get("content-type")?.startsWith("application/json")) throw new RefusedError("invalid", "Expected JSON.");
   const text = await request.text();
   if (text.length > BODY_MAX) throw new RefusedError("invalid", "That is too much text: at most a million characters.");
@@ -43,6 +41,13 @@ export async function readBody<T extends z.ZodType>(request: Request, schema: T)
   if (result.success) return result.data;
   const fields = result.error.issues.map(({ path, message }) => ({ path: path.join("."), message }));
   throw new RefusedError("invalid", fields[0]?.message ?? "Not understood.", fields);
+}
+
+/** True where a page of another site asks; an origin that is no address counts as one. */
+function isFromElsewhere(request: Request): boolean {
+  const origin = request.headers.get("origin");
+  if (origin === null) return false;
+  return !URL.canParse(origin) || new URL(origin).host !== request.headers.get("host");
 }
 
 /** A route's numeric id; refuses anything else. */

@@ -1,4 +1,5 @@
 export { matcher, matchesGlob, necessaryValue, valueUnder } from "./match";
+export { type NearMiss, nearMisses } from "./near-miss";
 export { editDistance, isNearMiss, nearest } from "./nearest";
 export { parseSelector, type Selector, type SelectorResult, tryParseSelector } from "./parse";
 export {

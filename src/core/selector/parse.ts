@@ -17,6 +17,13 @@ export type Selector =
   | Readonly<{ kind: "not"; part: Selector }>
   | Clause;
 
+/** Every clause of a selector, in the order they are written. */
+export function clausesOf(selector: Selector): Clause[] {
+  if (selector.kind === "and" || selector.kind === "or") return selector.parts.flatMap(clausesOf);
+  if (selector.kind === "not") return clausesOf(selector.part);
+  return [selector];
+}
+
 const KEYWORDS = new Set(["and", "or", "not", "in", "has"]);
 const DEPTH_MAX = 200;
 

@@ -4,6 +4,7 @@ import {
   type InventoryResource,
   matcher,
   matchesGlob,
+  nearMisses,
   parseSelector,
   type Selectable,
   SelectorError,
@@ -110,6 +111,21 @@ test("a misspelt key is a warning too, even under not, and a known one that matc
     count: 3,
   });
   expect(selectorWarnings(parseSelector("region = fjord-1 and kind = group"), INVENTORY)).toEqual([]);
+});
+
+test("machines whose tag is likely mistyped are named, where the mistake is rare beside what is right", () => {
+  const fleet = [
+    ...Array.from({ length: 20 }, (_, i) => ({ name: `t${i}`, tags: { stage: "test" } })),
+    { name: "wrong-value", tags: { stage: "tset" } },
+    { name: "wrong-key", tags: { Stage: "test" } },
+    { name: "other", tags: { stage: "prod" } },
+    ...Array.from({ length: 9 }, (_, i) => ({ name: `n${i}`, tags: { stage: "tests" } })),
+  ].map((line) => ({ ...selectable(line as InventoryResource), name: line.name }));
+  expect(nearMisses(parseSelector("stage = test"), fleet)).toEqual([
+    { clause: "stage = test", found: "stage=tset", meant: "stage=test", names: ["wrong-value"] },
+    { clause: "stage = test", found: "Stage=test", meant: "stage=test", names: ["wrong-key"] },
+  ]);
+  expect(nearMisses(parseSelector("stage != prod and has stage"), fleet)).toEqual([]);
 });
 
 test("globs agree with regular expressions on random text", () => {

@@ -1,6 +1,6 @@
 import { matcher, valueUnder } from "./match";
 import { isNearMiss, nearest } from "./nearest";
-import type { Clause, Key, Selector } from "./parse";
+import { type Clause, clausesOf, type Key, type Selector } from "./parse";
 import type { Selectable } from "./resource";
 
 /** A clause that matches nothing because its key or value is unknown, and the nearest known one. */
@@ -21,12 +21,6 @@ export function selectorWarnings(selector: Selector, resources: readonly Selecta
   return clausesOf(selector)
     .map((clause) => warningOf(clause, resources))
     .filter((warning) => warning !== null);
-}
-
-function clausesOf(selector: Selector): Clause[] {
-  if (selector.kind === "and" || selector.kind === "or") return selector.parts.flatMap(clausesOf);
-  if (selector.kind === "not") return clausesOf(selector.part);
-  return [selector];
 }
 
 function warningOf(clause: Clause, resources: readonly Selectable[]): SelectorWarning | null {

@@ -1,5 +1,6 @@
 import Link from "next/link";
 import { GoBox } from "./go-box";
+import { KeysHelp } from "./keys-help";
 import { Places } from "./places";
 import { ThemeSwitch } from "./theme-switch";
 
@@ -16,6 +17,7 @@ export function Bar({ personName }: BarProps) {
       <Places />
       <div className="flex-1" />
       <GoBox />
+      <KeysHelp />
       <ThemeSwitch />
       <span className="text-soft">{personName}</span>
     </header>

@@ -52,6 +52,14 @@ export function SelectorField({ value, onChange, basis, isOld, error }: Selector
             )}
           </Notice>
         ))}
+      {!isOld &&
+        basis?.nearMisses.map(({ clause, found, meant, names }) => (
+          <Notice key={clause + found} kind="warning">
+            <b>{names.length > 3 ? `${names.length} machines` : names.join(", ")}</b> {names.length === 1 ? "has" : "have"}{" "}
+            <b>{found}</b>, likely meant as {meant}, and {names.length === 1 ? "is" : "are"} passed over by{" "}
+            <code className="font-sans">{clause}</code>.
+          </Notice>
+        ))}
     </div>
   );
 }

@@ -25,13 +25,14 @@ export function levelColour(level: Level | null, most: number): string {
   return `color-mix(in oklab, var(--lit-deep) ${depth}%, var(--paper))`;
 }
 
-/** A row's text with bricks `[from, to]` painted at a level. Off on a row that is off outside clears them. */
+/** A row's text with bricks `[from, to]` painted at a level. A row that does not read stays as it is typed. */
 export function paintedRow(
   row: RowDraft,
   checked: Row | null,
   { from, to, level, outside }: { from: number; to: number; level: Level; outside: Level | null },
 ): RowDraft {
-  const spans = checked && checked.spans !== "off" ? checked.spans : [];
+  if (!checked) return row;
+  const spans = checked.spans === "off" ? [] : checked.spans;
   const first = Math.min(from, to) * BRICK_MINUTES;
   const last = (Math.max(from, to) + 1) * BRICK_MINUTES;
   const next = paintSpans(spans, { start: first, end: last, level }, outside);
