@@ -55,11 +55,31 @@ export function useAutosave(
   }, [save]);
 
   useEffect(() => {
-    if (stored.current === draft) return;
+    if (stored.current === draft) {
+      setSaving((old) => (old.state === "saving" && !running.current ? { state: "saved", message: "" } : old));
+      return;
+    }
+    // Said at once, not only when the request goes out: until then nothing is kept.
+    setSaving((old) => (old.state === "saved" ? { state: "saving", message: "" } : old));
     const timer = setTimeout(() => void flush(), REST_MS);
     return () => clearTimeout(timer);
   }, [draft, flush]);
 
+  // A page that is left at once, for another site or another place here, still sends what was typed last.
+  useEffect(() => {
+    const onLeave = () => {
+      if (stored.current === latest.current) return;
+      const body = JSON.stringify({ draft: latest.current, version: version.current });
+      void fetch(`/api/fleets/${id}`, { method: "PUT", body, keepalive: true, headers: { "content-type": "application/json" } });
+    };
+    window.addEventListener("pagehide", onLeave);
+    return () => {
+      window.removeEventListener("pagehide", onLeave);
+      onLeave();
+    };
+  }, [id]);
+
+  /** Takes over what the server now holds, where something else than this wrote it. */
   const accept = useCallback((accepted: FleetDraft, acceptedVersion: number) => {
     stored.current = accepted;
     version.current = acceptedVersion;

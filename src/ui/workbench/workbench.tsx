@@ -35,7 +35,7 @@ export function Workbench({ fleet, versions, schedules: scheduleFiles, calendars
   const draft = history.present;
   const [isForcing, setIsForcing] = useState(false);
   const [forced, setForced] = useState(false);
-  const { saving, flush } = useAutosave(fleet.id, draft, fleet.version);
+  const { saving, flush, accept } = useAutosave(fleet.id, draft, fleet.version);
   const { basis, isOld, error } = useBasis(draft.select, fleet.id);
   const schedules = useMemo(() => scheduleFiles.map((file) => scheduleSchema.parse(file) as Schedule), [scheduleFiles]);
   const onDraft = (next: FleetDraft) => {
@@ -167,7 +167,11 @@ export function Workbench({ fleet, versions, schedules: scheduleFiles, calendars
           draft={draft}
           flush={flush}
           onClose={() => setIsForcing(false)}
-          onForced={() => {
+          onForced={(version) => {
+            // What was drafted is the stored schedule now; the draft goes on from there.
+            const next = { ...draft, schedule: null };
+            accept(next, version);
+            dispatch({ kind: "replace", draft: next });
             setIsForcing(false);
             setForced(true);
             router.refresh();
