@@ -11,7 +11,12 @@ export function typescript(file, args = []) {
 
 /** Starts Node on `args`. `firstLine` is its first line of output, or a rejection when it ends before one. */
 export function startNode(args, env = {}) {
-  const child = spawn(process.execPath, args, { cwd: ROOT, stdio: ["ignore", "pipe", "pipe"], env: { ...process.env, ...env } });
+  const child = spawn(process.execPath, args, {
+    cwd: ROOT,
+    stdio: ["ignore", "pipe", "pipe"],
+    detached: true,
+    env: { ...process.env, ...env },
+  });
   let errors = "";
   child.stderr.on("data", (part) => {
     errors = (errors + part).slice(-4000);

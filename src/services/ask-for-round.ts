@@ -1,9 +1,11 @@
 import { MINUTE_S } from "@/core/time";
-import { allowStops, type RoundMode } from "@/store";
+import { addJob, allowStops, type RoundMode } from "@/store";
 import type { Services } from "./context";
 import { RefusedError } from "./errors";
 import { authorise, type Person } from "./person";
 import { runRound } from "./run-round";
+
+export type { Job } from "@/store";
 
 export type RoundRequest = Readonly<{ mode: RoundMode; allowStops?: number | undefined }>;
 
@@ -18,7 +20,7 @@ export async function askForRound(services: Services, person: Person, request: R
     const { now } = await services.clock.read();
     await allowStops(services.pool, { stops: request.allowStops, person: person.name, until: now + 10 * MINUTE_S });
   }
-  await services.pool.query("select graphile_worker.add_job('round', '{}'::json, job_key := 'round')");
+  await addJob(services.pool, "round");
   return { id: null };
 }
 

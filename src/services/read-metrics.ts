@@ -1,13 +1,13 @@
 import { DAY_S, formatDate, type Instant } from "@/core/time";
-import { accountList, metricDaysStored, saveMetricDays, signal } from "@/store";
+import { accountList, addJob, metricDaysStored, saveMetricDays, signal } from "@/store";
 import type { Services } from "./context";
 import { authorise, type Person } from "./person";
 
 const METRICS = ["cpu", "sessions.active", "sessions.disconnected"] as const;
 const KEPT_DAYS = 28;
 
-/** Fetches the whole days of metrics that are not stored yet, account by account. Safe to repeat and to stop half-way. */
-export async function readMetrics(services: Services, person: Person): Promise<{ days: number }> {
+/** Fetches the whole days of metrics that are not stored yet, account by account. Safe to repeat; ends after the day at hand when told to stop. */
+export async function readMetrics(services: Services, person: Person, stopping?: AbortSignal): Promise<{ days: number }> {
   authorise(person, "run rounds");
   const { now } = await services.clock.read();
   let days = 0;
@@ -16,6 +16,7 @@ export async function readMetrics(services: Services, person: Person): Promise<{
     const port = services.provider(account);
     for (const day of wholeDays(now)) {
       const name = formatDate(day / DAY_S);
+      if (stopping?.aborted) return { days };
       if (stored.has(name)) continue;
       const read = await Promise.all(METRICS.map(async (metric) => ({ metric, ...(await port.metricDay(metric, day)) })));
       await saveMetricDays(
@@ -29,6 +30,12 @@ export async function readMetrics(services: Services, person: Person): Promise<{
   }
   if (days > 0) await signal(services.pool, "metrics");
   return { days };
+}
+
+/** Puts the fetching of metrics on the queue; asked for twice, it runs once. */
+export async function askForMetrics({ pool }: Services, person: Person): Promise<void> {
+  authorise(person, "run rounds");
+  await addJob(pool, "metrics");
 }
 
 /** The UTC days that are over, newest first: the latest is wanted soonest. */

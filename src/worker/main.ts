@@ -1,6 +1,6 @@
 import { Logger, run } from "graphile-worker";
 import { openServices } from "@/services";
-import { METRICS_JOB, taskList } from "./jobs";
+import { taskList } from "./jobs";
 import { roundsLoop } from "./rounds-loop";
 
 /** The worker process: rounds by the clock, and the jobs of the queue. Stops cleanly on SIGTERM and SIGINT. */
@@ -13,14 +13,11 @@ const quietLogger = new Logger(() => (level, message) => {
 
 const runner = await run({
   pgPool: services.pool,
-  taskList: taskList(services),
+  taskList: taskList(services, stopping.signal),
   concurrency: 2,
   noHandleSignals: true,
   logger: quietLogger,
-  // Every hour, so that a day that is over is read soon after.
-  crontab: `0 * * * * ${METRICS_JOB} ?jobKey=metrics`,
 });
-await runner.addJob(METRICS_JOB, {}, { jobKey: "metrics" });
 
 for (const name of ["SIGTERM", "SIGINT"] as const) process.on(name, () => stopping.abort());
 console.log("ready");
