@@ -95,6 +95,17 @@ export function projectHours(
   };
 }
 
+/** Two projections as one: of fleets apart, or of parts of a fleet that follow different hours. */
+export function addProjections(a: HoursProjection, b: HoursProjection): HoursProjection {
+  return {
+    alwaysOn: addAmounts(a.alwaysOn, b.alwaysOn),
+    asItRan: addAmounts(a.asItRan, b.asItRan),
+    projected: addAmounts(a.projected, b.projected),
+    savesOnAlwaysOn: addAmounts(a.savesOnAlwaysOn, b.savesOnAlwaysOn),
+    savesOnAsItRan: addAmounts(a.savesOnAsItRan, b.savesOnAsItRan),
+  };
+}
+
 function perMonth(amount: Amount, { from, to }: Window): Amount {
   return scaleAmount(amount, MONTH_S, to - from);
 }

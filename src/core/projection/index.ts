@@ -1,2 +1,10 @@
-export { type HoursLever, type HoursProjection, type Projected, projectHours, type Run, type Window } from "./hours-lever";
+export {
+  addProjections,
+  type HoursLever,
+  type HoursProjection,
+  type Projected,
+  projectHours,
+  type Run,
+  type Window,
+} from "./hours-lever";
 export { type LevelStretch, levelByHour } from "./level-by-hour";

@@ -1,7 +1,7 @@
 import type { CompiledSchedule } from "@/core/hours";
 import { type FleetPlan, isGuarded, type Resource } from "@/core/plan";
 import { type Amount, type AmountPerSecond, formatCents, microsOf, type RateCard } from "@/core/pricing";
-import { type HoursProjection, type Projected, projectHours } from "@/core/projection";
+import { addProjections, type HoursProjection, type Projected, projectHours } from "@/core/projection";
 import { DEFAULT_LIMITS, type Decision, decide } from "@/core/rounds";
 import type { Basis } from "@/services";
 
@@ -23,14 +23,42 @@ export function projectedOf(basis: Basis): readonly Projected[] {
   });
 }
 
-/** What the month costs always on, as it ran, and with the hours; null hours mean nothing changes. */
-export function reckon(
-  projected: readonly Projected[],
-  { basis, compiled, plan }: { basis: Basis; compiled: CompiledSchedule | null; plan: FleetPlan | null },
-): HoursProjection {
-  const lever =
-    compiled && plan ? { schedule: compiled, leadMinutes: plan.lead, offAction: plan.offAction, starts: plan.starts } : null;
-  return projectHours(projected, lever, basis.windows);
+export type Reckoning = Readonly<{ basis: Basis; plan: FleetPlan | null; schedules: ReadonlyMap<string, CompiledSchedule> }>;
+
+/** What the month costs always on, as it ran, and with the hours each machine follows; without hours nothing changes. */
+export function reckon(projected: readonly Projected[], { basis, plan, schedules }: Reckoning): HoursProjection {
+  const followers = new Map<CompiledSchedule | null, Projected[]>([[null, []]]);
+  projected.forEach((line, i) => {
+    const name = plan && hoursNameOf(plan, basis.lines[i]?.resource);
+    const schedule = (name !== null && schedules.get(name)) || null;
+    const lines = followers.get(schedule);
+    if (lines) lines.push(line);
+    else followers.set(schedule, [line]);
+  });
+  return [...followers]
+    .map(([schedule, lines]) => {
+      const lever =
+        schedule && plan ? { schedule, leadMinutes: plan.lead, offAction: plan.offAction, starts: plan.starts } : null;
+      return projectHours(lines, lever, basis.windows);
+    })
+    .reduce(addProjections);
+}
+
+/** The schedule a resource follows in a plan: the plan's own, or the one its tag names; null where there is none. */
+function hoursNameOf({ hours }: FleetPlan, resource: Resource | undefined): string | null {
+  if (hours === undefined || typeof hours === "string") return hours ?? null;
+  return resource?.tags[hours.fromTag] ?? null;
+}
+
+/** Machines whose tag names hours that do not exist, by that name. */
+export function unknownHours({ basis, plan, schedules }: Reckoning): ReadonlyMap<string, readonly string[]> {
+  const unknown = new Map<string, string[]>();
+  if (!plan || plan.hours === undefined || typeof plan.hours === "string") return unknown;
+  for (const { resource } of basis.lines) {
+    const name = hoursNameOf(plan, resource);
+    if (name !== null && !schedules.has(name)) unknown.set(name, [...(unknown.get(name) ?? []), resource.name]);
+  }
+  return unknown;
 }
 
 export type FirstRound = Readonly<{
@@ -43,16 +71,10 @@ export type FirstRound = Readonly<{
 }>;
 
 /** What the first round would do if this went live now, from the same rules that rounds go by. */
-export function firstRound(
-  basis: Basis,
-  { compiled, plan }: { compiled: CompiledSchedule | null; plan: FleetPlan | null },
-): FirstRound {
+export function firstRound({ basis, plan, schedules }: Reckoning): FirstRound {
   const free = basis.lines.filter(({ claimedBy }) => claimedBy === null);
   const byId = new Map(free.map(({ resource }) => [resource.id, resource]));
-  const decisions =
-    compiled && plan && typeof plan.hours === "string"
-      ? decideWith(basis, { compiled, plan, resources: [...byId.values()] })
-      : [];
+  const decisions = plan && plan.hours !== undefined ? decideWith(basis, { plan, schedules, resources: [...byId.values()] }) : [];
   const acting = decisions.filter(({ verdict }) => verdict === "act");
   const pick = (test: (decision: Decision) => boolean) =>
     acting.filter(test).map(({ resourceId }) => byId.get(resourceId) as Resource);
@@ -75,13 +97,17 @@ export function firstRound(
 
 function decideWith(
   basis: Basis,
-  { compiled, plan, resources }: { compiled: CompiledSchedule; plan: FleetPlan; resources: readonly Resource[] },
+  {
+    plan,
+    schedules,
+    resources,
+  }: { plan: FleetPlan; schedules: ReadonlyMap<string, CompiledSchedule>; resources: readonly Resource[] },
 ): readonly Decision[] {
   return decide({
     now: basis.now,
     resources,
     fleets: [plan],
-    schedules: new Map([[compiled.schedule.name, compiled]]),
+    schedules,
     holds: [],
     trips: new Map(),
     lastDue: new Map(),

@@ -64,6 +64,21 @@ export function checkSchedule(text: ScheduleDraft, calendars: readonly Calendar[
   return { compiled: compileSchedule(result.data, known), issues: new Map() };
 }
 
+/** Every schedule that can be followed, by name: the stored ones, and over them the one being edited. */
+export function knownSchedules(
+  schedules: readonly Schedule[],
+  calendars: readonly Calendar[],
+  own: CompiledSchedule | null,
+): Map<string, CompiledSchedule> {
+  const known = new Map<string, CompiledSchedule>();
+  for (const schedule of schedules) {
+    const calendar = calendars.find(({ name }) => name === schedule.calendar);
+    if (schedule.calendar === undefined || calendar) known.set(schedule.name, compileSchedule(schedule, calendar));
+  }
+  if (own) known.set(own.schedule.name, own);
+  return known;
+}
+
 /** The draft as a plan for deciding; null while it does not read as one. */
 export function planOf({ schedule: _, ...draft }: FleetDraft): FleetPlan | null {
   const result = fleetSchema.safeParse({ ...draft, hours: draft.hours ?? undefined });

@@ -127,8 +127,10 @@ function Week({
   const free = DAY_KEYS.filter((key) => !schedule.rows.some(({ day }) => day === key));
   const errorAt = (row: number) =>
     [...checked.issues].find(([path]) => path.startsWith(`rows.${row}.`) || path === `rows.${row}`)?.[1];
+  // Colours run from off to the highest level that occurs here, not to what a resource could take.
   const most = Math.max(
-    levelMax,
+    1,
+    outside ?? 0,
     ...checkedRows.flatMap((row) => (row && row.spans !== "off" ? row.spans.map(({ level }) => level as number) : [])),
   );
 

@@ -9,6 +9,9 @@ import { Field } from "../kit/field";
 import { withSchedule } from "./draft";
 import { ZoneField } from "./zone-field";
 
+/** No schedule has this name: names are trimmed. */
+const BY_TAG = " by tag";
+
 export type ScheduleChoiceProps = {
   draft: FleetDraft;
   schedules: readonly Schedule[];
@@ -20,14 +23,16 @@ export type ScheduleChoiceProps = {
 /** Which schedule the fleet follows: one that exists, a copy for another place, or a new week. */
 export function ScheduleChoice({ draft, schedules, current, zoneHint, onDraft }: ScheduleChoiceProps) {
   const [isCopying, setIsCopying] = useState(false);
-  const named = typeof draft.hours === "string" ? draft.hours : "";
+  const isByTag = typeof draft.hours === "object" && draft.hours !== null;
+  const named = isByTag ? BY_TAG : typeof draft.hours === "string" ? draft.hours : "";
   const options = [
     { value: "", label: "none" },
     ...schedules.map(({ name, zone }) => ({ value: name, label: `${name} (${zone})` })),
   ];
-  if (named !== "" && !schedules.some(({ name }) => name === named)) options.push({ value: named, label: `${named} (new)` });
+  if (isByTag) options.push({ value: BY_TAG, label: "named by each machine's tag" });
+  else if (named !== "" && !schedules.some(({ name }) => name === named)) options.push({ value: named, label: `${named} (new)` });
   const choose = (name: string) => {
-    if (draft.schedule?.name === name) return;
+    if (name === BY_TAG || draft.schedule?.name === name) return;
     onDraft({ ...draft, hours: name === "" ? null : name, schedule: null });
   };
   const startNew = () => {

@@ -1,6 +1,7 @@
 "use client";
 import type { ReactNode } from "react";
 import type { FleetDraft } from "@/core/plan";
+import { nearest } from "@/core/selector";
 import { type Instant, offsetAt } from "@/core/time";
 import type { Basis } from "@/services";
 import { Button } from "../kit/button";
@@ -15,13 +16,26 @@ export type WarningInput = Readonly<{
   basis: Basis;
   checked: CheckedSchedule | null;
   first: FirstRound;
+  /** Names of hours that machines carry in their tag and that do not exist, with the machines. */
+  unknown: ReadonlyMap<string, readonly string[]>;
+  known: ReadonlyMap<string, unknown>;
   now: Instant;
   regionZones: Readonly<Record<string, string>>;
   onDraft: (draft: FleetDraft) => void;
 }>;
 
 /** What is odd about a plan, each with the thing to press where there is one. */
-export function warningsOf({ draft, basis, checked, first, now, regionZones, onDraft }: WarningInput): ReactNode[] {
+export function warningsOf({
+  draft,
+  basis,
+  checked,
+  first,
+  unknown,
+  known,
+  now,
+  regionZones,
+  onDraft,
+}: WarningInput): ReactNode[] {
   const said: ReactNode[] = [];
   const { compiled } = checked ?? {};
   if (compiled) {
@@ -59,6 +73,16 @@ export function warningsOf({ draft, basis, checked, first, now, regionZones, onD
         </Notice>,
       );
     }
+  }
+  for (const [name, machines] of unknown) {
+    const near = nearest(name, new Map([...known.keys()].map((key) => [key, 1])));
+    said.push(
+      <Notice key={`unknown ${name}`} kind="warning">
+        {machines.length > 3 ? `${machines.length} machines` : machines.join(", ")} {machines.length === 1 ? "names" : "name"} the
+        hours <b>{name}</b>, which do not exist{near && `; the nearest are ${near.name}`}.{" "}
+        {machines.length === 1 ? "It is" : "They are"} left alone.
+      </Notice>,
+    );
   }
   if (first.whyNoHibernation.length > 0) {
     const [one] = first.whyNoHibernation;

@@ -9,8 +9,8 @@ import { useBasis } from "../fleets/use-basis";
 import { Button } from "../kit/button";
 import { Notice } from "../kit/notice";
 import { Ledger } from "../ledger/ledger";
-import { firstRound, money, projectedOf, reckon } from "../ledger/reckon";
-import { checkSchedule, differences, edited, planOf, scheduleOf } from "./draft";
+import { firstRound, money, projectedOf, reckon, unknownHours } from "../ledger/reckon";
+import { checkSchedule, differences, edited, knownSchedules, planOf, scheduleOf } from "./draft";
 import { ForceDialog } from "./force-dialog";
 import { HoursCourse } from "./hours-course";
 import { useAutosave } from "./use-autosave";
@@ -48,11 +48,12 @@ export function Workbench({ fleet, versions, schedules: scheduleFiles, calendars
   const compiled = checked?.compiled ?? null;
   const plan = useMemo(() => planOf(draft), [draft]);
   const projected = useMemo(() => (basis ? projectedOf(basis) : []), [basis]);
-  const projection = useMemo(
-    () => (basis ? reckon(projected, { basis, compiled, plan }) : null),
-    [basis, projected, compiled, plan],
-  );
-  const first = useMemo(() => (basis ? firstRound(basis, { compiled, plan }) : null), [basis, compiled, plan]);
+  const known = useMemo(() => knownSchedules(schedules, calendars, compiled), [schedules, calendars, compiled]);
+  const reckoning = useMemo(() => basis && { basis, plan, schedules: known }, [basis, plan, known]);
+  const projection = useMemo(() => reckoning && reckon(projected, reckoning), [projected, reckoning]);
+  const first = useMemo(() => reckoning && firstRound(reckoning), [reckoning]);
+  // Hours that are being mistyped are no hours yet, whatever is stored under their name.
+  const hasHours = plan?.hours !== undefined && (typeof plan.hours !== "string" || compiled !== null);
 
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
@@ -121,7 +122,11 @@ export function Workbench({ fleet, versions, schedules: scheduleFiles, calendars
         <Course title="Who" summary={basis && !basis.selectorError ? `${basis.total} match` : draft.select} isOpenFirst={false}>
           <Who draft={draft} basis={basis} isOld={isOld} onDraft={onDraft} />
         </Course>
-        <Course title="Hours" summary={schedule ? `${schedule.name}, ${schedule.zone}` : "none yet"} isOpenFirst>
+        <Course
+          title="Hours"
+          summary={schedule ? `${schedule.name}, ${schedule.zone}` : draft.hours === null ? "none yet" : "named by each machine"}
+          isOpenFirst
+        >
           <HoursCourse
             draft={draft}
             schedule={schedule}
@@ -147,9 +152,19 @@ export function Workbench({ fleet, versions, schedules: scheduleFiles, calendars
             projection={projection}
             first={first}
             currency={basis.currency}
-            hasHours={compiled !== null}
+            hasHours={hasHours}
             isOld={isOld}
-            warnings={warningsOf({ draft, basis, checked, first, now: basis.now, regionZones, onDraft })}
+            warnings={warningsOf({
+              draft,
+              basis,
+              checked,
+              first,
+              unknown: reckoning ? unknownHours(reckoning) : new Map(),
+              known,
+              now: basis.now,
+              regionZones,
+              onDraft,
+            })}
             differences={changes}
             press={
               <Button look="strong" className="justify-center" onClick={() => setIsForcing(true)} disabled={changes.length === 0}>
