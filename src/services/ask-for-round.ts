@@ -1,9 +1,8 @@
 import { MINUTE_S } from "@/core/time";
 import { addJob, allowStops, type RoundMode } from "@/store";
 import type { Services } from "./context";
-import { RefusedError } from "./errors";
 import { authorise, type Person } from "./person";
-import { runRound } from "./run-round";
+import { runRoundWhenFree } from "./run-round";
 
 export type { Job } from "@/store";
 
@@ -15,20 +14,11 @@ export type RoundRequest = Readonly<{ mode: RoundMode; allowStops?: number | und
  */
 export async function askForRound(services: Services, person: Person, request: RoundRequest): Promise<{ id: number | null }> {
   authorise(person, "run rounds");
-  if (request.mode === "rehearse") return { id: await rehearse(services, person) };
+  if (request.mode === "rehearse") return { id: await runRoundWhenFree(services, person, "rehearse") };
   if (request.allowStops !== undefined) {
     const { now } = await services.clock.read();
     await allowStops(services.pool, { stops: request.allowStops, person: person.name, until: now + 10 * MINUTE_S });
   }
   await addJob(services.pool, "round");
   return { id: null };
-}
-
-async function rehearse(services: Services, person: Person): Promise<number> {
-  for (let attempt = 0; attempt < 20; attempt++) {
-    const id = await runRound(services, person, "rehearse");
-    if (id !== null) return id;
-    await new Promise((resolve) => setTimeout(resolve, 150));
-  }
-  throw new RefusedError("busy", "Another round is taking long. Nothing was rehearsed; try again in a moment.");
 }

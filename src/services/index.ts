@@ -12,6 +12,6 @@ export { authorise, DEMO_PERSON, NotAllowedError, type Person, ROUNDS_WORKER } f
 export * from "./prepare";
 export * from "./put-in-force";
 export * from "./read-metrics";
-export { isRoundDue, runRound } from "./run-round";
+export { isRoundDue, runRound, runRoundWhenFree } from "./run-round";
 export * from "./setup";
 export * from "./time-strip";

@@ -11,7 +11,7 @@ export async function loadPlan(
   person: Person,
   { text, inForce }: { text: string; inForce: readonly string[] },
 ): Promise<PlanFile> {
-  authorise(person, "put in force");
+  authorise(person, "set up");
   const result = parsePlanFile(text);
   if (!result.ok) {
     const fields = result.issues.map(({ line, column, path, message }) => ({ path, message: `${line}:${column}: ${message}` }));

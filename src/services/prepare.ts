@@ -3,12 +3,14 @@ import type { Services } from "./context";
 import { authorise, type Person } from "./person";
 
 /** Brings the database to the newest schema; the names of the migrations it ran. */
-export function migrateDatabase({ pool }: Services, folder: string): Promise<string[]> {
+export async function migrateDatabase({ pool }: Services, person: Person, folder: string): Promise<string[]> {
+  authorise(person, "set up");
   return migrate(pool, folder);
 }
 
 /** Empties a database that Umbrik made. One that holds tables of something else is left alone, and that is an error. */
-export async function emptyDatabase({ pool }: Services): Promise<void> {
+export async function emptyDatabase({ pool }: Services, person: Person): Promise<void> {
+  authorise(person, "set up");
   const { rows } = await pool.query<{ tables: number; isOurs: boolean }>(
     `select count(*)::integer as tables, coalesce(bool_or(tablename = 'plan_version'), false) as "isOurs"
      from pg_tables
@@ -26,7 +28,7 @@ export async function connectAccounts(
   person: Person,
   accounts: readonly Pick<Account, "name" | "provider" | "baseUrl" | "key">[],
 ): Promise<boolean> {
-  authorise(person, "put in force");
+  authorise(person, "set up");
   const isNew = (await accountList(services.pool)).length === 0;
   for (const account of accounts) await saveAccount(services.pool, account);
   return isNew;

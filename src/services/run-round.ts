@@ -22,6 +22,7 @@ import {
   takeAllowance,
 } from "@/store";
 import type { Services } from "./context";
+import { RefusedError } from "./errors";
 import { authorise, type Person } from "./person";
 import { readClouds } from "./read-clouds";
 import { sendActions } from "./send";
@@ -60,6 +61,19 @@ export async function runRound(services: Services, person: Person, mode: RoundMo
     }
     return id;
   });
+}
+
+const TRY_EVERY_MS = 150;
+const TRIES = 100;
+
+/** The same, after a round that is under way has ended. Throws a RefusedError when that takes longer than a quarter of a minute. */
+export async function runRoundWhenFree(services: Services, person: Person, mode: RoundMode): Promise<number> {
+  for (let attempt = 0; attempt < TRIES; attempt++) {
+    const id = await runRound(services, person, mode);
+    if (id !== null) return id;
+    await new Promise((resolve) => setTimeout(resolve, TRY_EVERY_MS));
+  }
+  throw new RefusedError("busy", "Another round is taking long. Nothing was done; try again in a moment.");
 }
 
 type Pass = Readonly<{ id: number; mode: RoundMode; now: Instant }>;

@@ -13,8 +13,8 @@ import { IN_FORCE } from "../../demo/world";
 const { values } = parseArgs({ options: { demo: { type: "string" }, fresh: { type: "boolean", default: false } } });
 const services = openServices(process.env);
 
-if (values.fresh) await emptyDatabase(services);
-await migrateDatabase(services, join(process.cwd(), "db/migrations"));
+if (values.fresh) await emptyDatabase(services, DEMO_PERSON);
+await migrateDatabase(services, DEMO_PERSON, join(process.cwd(), "db/migrations"));
 await runMigrations({ pgPool: services.pool });
 if (values.demo !== undefined) await loadDemo(values.demo);
 await services.pool.end();

@@ -83,7 +83,7 @@ export type TestWorld = Readonly<{
 export async function startWorld(): Promise<TestWorld> {
   const [database, standin] = await Promise.all([freshDatabase(), startStandin()]);
   const services = openServices({ DATABASE_URL: database.url, UMBRIK_CLOCK_URL: `${standin.url}/clock` });
-  await migrateDatabase(services, "db/migrations");
+  await migrateDatabase(services, DEMO_PERSON, "db/migrations");
   await runMigrations({ pgPool: services.pool });
   await connectAccounts(
     services,
