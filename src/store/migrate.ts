@@ -3,9 +3,15 @@ import { join } from "node:path";
 import type { Pool } from "./pool";
 import { inTransaction } from "./transaction";
 
+const MIGRATION_LOCK = 7200;
+
 /** Brings a database to the newest schema: each file once, in order, in a transaction of its own. Returns what it ran. */
 export async function migrate(pool: Pool, folder: string): Promise<string[]> {
-  await pool.query("create table if not exists migration (name text primary key, at timestamptz not null default now())");
+  await inTransaction(pool, async (tx) => {
+    // Two processes that start together: "if not exists" alone does not keep them apart.
+    await tx.query("select pg_advisory_xact_lock($1::integer)", [MIGRATION_LOCK]);
+    await tx.query("create table if not exists migration (name text primary key, at timestamptz not null default now())");
+  });
   const ran: string[] = [];
   for (const name of readdirSync(folder)
     .filter((file) => file.endsWith(".sql"))

@@ -45,7 +45,7 @@ test("1. Burn shows what runs and what it costs, sorted, filtered and grouped", 
   await (await browser.button("Show all")).click();
   await browser.choose("Group by", "region");
   await browser.sees(/fjord-1\s+\d+ running/);
-  await (await browser.driver.findElement({ xpath: "//button[contains(., 'terai-1')]" })).click();
+  await (await browser.at("//button[contains(., 'terai-1')]")).click();
   await browser.sees(/terai-1[\s\S]*class-\d\d/);
   await browser.choose("Group by", "no grouping");
   await (await browser.button("EUR so far")).click();
@@ -63,7 +63,7 @@ test("a filter that does not parse says where, at the field, and keeps what was 
 test("2. a selector is written with its matches and warnings beside it, and the fleet is saved", async () => {
   const { browser } = app;
   await browser.open("/fleets");
-  await (await browser.driver.findElement({ linkText: "New fleet" })).click();
+  await (await browser.at("//a[.='New fleet']")).click();
   await browser.type("Name", "harbour");
   await browser.type("Who", "team = draughting and stage = prdo and region = fjord-1");
   await browser.sees(/stage = prdo matches nothing; the nearest known is prod, on \d+/);
@@ -146,7 +146,7 @@ test("4. put in force with a word of why, the worker's round stops the machines,
   await (await browser.button("Run now")).click();
   await until(async () => running(await app.osloDesks()) === 0);
   await browser.sees(`sent ${wanted} actions`);
-  await (await browser.driver.findElement({ xpath: `//tr[contains(., "sent ${wanted} actions")]//a` })).click();
+  await (await browser.at(`//tr[contains(., "sent ${wanted} actions")]//a`)).click();
   await browser.sees(/desk-osl-07\s+oslo-desks\s+on\s+off\s+● stop/);
   await browser.sees("oslo-desks-hours (Europe/Oslo) says off, outside its spans");
   await browser.sees(/harbour-north-01[\s\S]*a guard tag forbids any action/);

@@ -1,11 +1,14 @@
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { Builder, By, Key, until, type WebDriver, type WebElement } from "selenium-webdriver";
+import { Builder, By, error, Key, until, type WebDriver, type WebElement } from "selenium-webdriver";
 import chrome from "selenium-webdriver/chrome.js";
 import { browserPrograms } from "../../bin/lib/debian.mjs";
 
 const WAIT_MS = 15_000;
+
+/** Something to press. Lists are drawn anew while one looks, so a press that meets an old element tries the new one. */
+export type Pressable = Readonly<{ click: () => Promise<void> }>;
 
 /** A headless Chromium with a page of 1280 x 800, and the gestures a person would make. */
 export type Browser = Readonly<{
@@ -13,7 +16,9 @@ export type Browser = Readonly<{
   open: (path: string) => Promise<void>;
   /** The visible element for a label's text, an aria-label or a button's words. */
   field: (label: string) => Promise<WebElement>;
-  button: (words: string) => Promise<WebElement>;
+  button: (words: string) => Promise<Pressable>;
+  /** The element at an XPath, once it is there. */
+  at: (xpath: string) => Promise<Pressable>;
   type: (label: string, text: string) => Promise<void>;
   choose: (label: string, option: string) => Promise<void>;
   /** Waits until the page's text holds `text` (a string or a pattern), and returns all of it. */
@@ -62,8 +67,11 @@ export async function openBrowser(base: string): Promise<Browser> {
   const quoted = (text: string) => (text.includes('"') ? `'${text}'` : `"${text}"`);
   const field = (label: string) =>
     find(By.xpath(`//*[@aria-label=${quoted(label)}] | //*[@id = //label[normalize-space()=${quoted(label)}]/@for]`));
-  const button = (words: string) =>
-    find(By.xpath(`//button[starts-with(normalize-space(.), ${quoted(words)}) and not(@disabled)]`));
+  const at = async (xpath: string): Promise<Pressable> => {
+    await find(By.xpath(xpath));
+    return { click: () => pressed(driver, By.xpath(xpath)) };
+  };
+  const button = (words: string) => at(`//button[starts-with(normalize-space(.), ${quoted(words)}) and not(@disabled)]`);
   const brick = (row: number, at: number) => find(By.css(`[data-row="${row}"][data-brick="${at}"]`));
 
   return {
@@ -71,6 +79,7 @@ export async function openBrowser(base: string): Promise<Browser> {
     open: (path) => driver.get(base + path),
     field,
     button,
+    at,
     async type(label, text) {
       const input = await field(label);
       await input.sendKeys(Key.chord(Key.CONTROL, "a"), Key.BACK_SPACE, text);
@@ -117,4 +126,21 @@ export async function openBrowser(base: string): Promise<Browser> {
       rmSync(profile, { recursive: true, force: true });
     },
   };
+}
+
+async function pressed(driver: WebDriver, by: By): Promise<void> {
+  const until = Date.now() + WAIT_MS;
+  for (;;) {
+    try {
+      await driver.findElement(by).click();
+      return;
+    } catch (problem) {
+      const isDrawnAnew =
+        problem instanceof error.StaleElementReferenceError ||
+        problem instanceof error.NoSuchElementError ||
+        problem instanceof error.ElementClickInterceptedError;
+      if (!isDrawnAnew || Date.now() > until) throw problem;
+      await driver.sleep(50);
+    }
+  }
 }

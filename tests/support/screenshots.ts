@@ -63,7 +63,7 @@ async function takeAll({ browser, url }: App): Promise<void> {
   await (await browser.button("Run now")).click();
   await browser.sees(/sent \d+ actions/);
   await save("rounds");
-  await (await browser.driver.findElement({ xpath: "//tr[contains(., 'actions')]//a" })).click();
+  await (await browser.at("//tr[contains(., 'actions')]//a")).click();
   await browser.sees("Asked by");
   await save("round");
   await browser.open("/fleets");
