@@ -1,6 +1,6 @@
 "use client";
 import { useRouter } from "next/navigation";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import type { Grouping, Sort } from "@/core/spend";
 import type { BurnPage, BurnQuery } from "@/services";
 import { Button } from "../kit/button";
@@ -29,7 +29,15 @@ export function Burn({ query, first, zones }: BurnProps) {
   const { page, lineAt, see } = useLines(query, first);
   const [filter, setFilter] = useState(query.filter);
   useEffect(() => setFilter(query.filter), [query.filter]);
-  const go = (change: Partial<BurnQuery>) => router.push(burnAddress(query, change), { scroll: false });
+  // Two presses in a row: the second goes on from the first, whose page may not have come yet.
+  const asked = useRef(query);
+  useEffect(() => {
+    asked.current = query;
+  }, [query]);
+  const go = (change: Partial<BurnQuery>) => {
+    asked.current = { ...asked.current, ...change };
+    router.push(burnAddress(asked.current), { scroll: false });
+  };
   const sortBy = (sort: Sort) => {
     const isMoney = sort === "perHour" || sort === "soFar";
     go({ sort, isDescending: sort === query.sort ? !query.isDescending : isMoney });
