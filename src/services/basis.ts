@@ -15,7 +15,6 @@ export type BasisLine = Readonly<{
   /** The higher-ranked fleet in force that has it already; null where it is free for this one. */
   claimedBy: string | null;
   unpriced: readonly string[];
-  canHibernate: boolean;
   whyNoHibernation: string | null;
   projected: unknown;
 }>;
@@ -92,7 +91,6 @@ export async function projectionBasis(
         resource,
         claimedBy,
         unpriced: card.unpriced,
-        canHibernate: why === null,
         whyNoHibernation: why,
         projected: withBigintsAsText(projected),
       },

@@ -8,10 +8,6 @@ export const LEVEL_MAX = 1_000_000;
 
 const levelSchema = z.number().int().min(0).max(LEVEL_MAX).transform(asLevel);
 
-const dateSchema = z.string().refine((text) => tryParseDate(text) !== null, {
-  error: (issue) => `"${issue.input}" is not a date: expected YYYY-MM-DD`,
-});
-
 /** `YYYY-MM-DD` or `YYYY-MM-DD..YYYY-MM-DD`, both ends included. */
 export const dateRangeSchema = z.string().superRefine((text, context) => {
   const [from, to, ...rest] = text.split("..");
@@ -164,5 +160,3 @@ export function scheduleToFile(schedule: Schedule): Record<string, unknown> {
     })),
   };
 }
-
-export { dateSchema };

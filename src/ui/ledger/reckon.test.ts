@@ -24,7 +24,6 @@ function basisOf(resources: readonly Resource[], claimedBy: string | null = null
       resource,
       claimedBy,
       unpriced: [],
-      canHibernate: true,
       whyNoHibernation: null,
       projected: {
         id: resource.id,
