@@ -1,25 +1,30 @@
 import { isNearMiss, nearest } from "@/core/selector";
-import { hoursExpand, hoursExplain, hoursNext } from "./hours";
+import { hoursExpand, hoursExplain, hoursIcs, hoursLine, hoursNext } from "./hours";
 import { priceRun } from "./price";
 import { Problem, wrongUse } from "./problem";
 import { select } from "./select";
+import { Text } from "./text";
 
 /** Every command by its words: arguments in, one JSON document out. docs/cli.md describes them. */
 const COMMANDS: ReadonlyMap<string, (args: readonly string[]) => unknown> = new Map([
   ["hours expand", hoursExpand],
+  ["hours line", hoursLine],
   ["hours next", hoursNext],
   ["hours explain", hoursExplain],
+  ["hours ics", hoursIcs],
   ["select", select],
   ["price run", priceRun],
 ]);
 
 const USAGE = `usage: umbrik COMMAND FLAGS
   umbrik hours expand --plan FILE --schedule NAME --from T --to T
+  umbrik hours line TEXT --zone ZONE --from T --to T [--holidays D,D]
   umbrik hours next --plan FILE --schedule NAME --at T --count N
   umbrik hours explain --plan FILE --schedule NAME --at T
+  umbrik hours ics --plan FILE --schedule NAME [--from T --to T]
   umbrik select --inventory FILE --selector TEXT
   umbrik price run --rate R --granularity S --minimum S --from T --to T [--level N]
-T is an instant such as 2027-03-11T05:00:00Z. Results are JSON. Exit: 0 an answer, 1 the data allows none, 2 wrong use.`;
+T is an instant such as 2027-03-11T05:00:00Z. Results are JSON, but for the calendar text of hours ics. Exit: 0 an answer, 1 the data allows none, 2 wrong use.`;
 
 function run(argv: readonly string[]): unknown {
   for (const words of [2, 1]) {
@@ -41,7 +46,7 @@ if (argv[0] === "--help" || argv[0] === "help") {
 } else {
   try {
     const result = run(argv);
-    process.stdout.write(`${JSON.stringify(result)}\n`);
+    process.stdout.write(result instanceof Text ? result.content : `${JSON.stringify(result)}\n`);
   } catch (error) {
     if (!(error instanceof Problem)) throw error;
     for (const line of error.lines) console.error(`umbrik: ${line}`);

@@ -45,6 +45,50 @@ test("hours expand gives the intervals as the contract shapes them", () => {
   });
 });
 
+test("hours line answers for a line as it does for a schedule, holidays and levels counted", () => {
+  const span = ["--zone", "Europe/Oslo", "--from", "2027-03-25T00:00:00+01:00", "--to", "2027-03-30T00:00:00+02:00"];
+  const { exit, out, err } = umbrik(
+    "hours",
+    "line",
+    'Mo-Fr 08:00-18:00 "4"; PH off',
+    ...span,
+    "--holidays",
+    "2027-03-26,2027-03-29",
+  );
+  expect({ exit, err }).toEqual({ exit: 0, err: "" });
+  expect((out as { intervals: { level: number }[] }).intervals).toMatchObject([
+    { level: 0 },
+    { from: "2027-03-25T07:00:00Z", to: "2027-03-25T17:00:00Z", level: 4, because: "mon,tue,wed,thu,fri" },
+    { level: 0 },
+    { level: 0, because: "holidays" },
+    { level: 0 },
+    { level: 0, because: "holidays" },
+  ]);
+});
+
+test("a line that does not read is exit 1 with the place and the nearest line; a wrong zone or date is exit 2", () => {
+  const span = ["--from", "2027-03-25T00:00:00Z", "--to", "2027-03-30T00:00:00Z"];
+  expect(umbrik("hours", "line", "Mon-Fri 8:00-18:00", "--zone", "UTC", ...span)).toMatchObject({
+    exit: 1,
+    err: expect.stringMatching(/character 1: "Mon" is not a day; did you mean Mo\?; the nearest line is "Mo-Fr 08:00-18:00"/),
+  });
+  expect(umbrik("hours", "line", "Mo 08:00-18:00", "--zone", "Europe/Olso", ...span).exit).toBe(2);
+  expect(umbrik("hours", "line", "Mo 08:00-18:00", "--zone", "UTC", ...span, "--holidays", "soon").exit).toBe(2);
+  expect(umbrik("hours", "line", ...span).exit).toBe(2);
+});
+
+test("hours ics writes the calendar text itself", () => {
+  const { status, stdout } = spawnSync(
+    "bin/umbrik",
+    ["hours", "ics", "--plan", "demo/plan.yaml", "--schedule", "desks-santiago"],
+    {
+      encoding: "utf8",
+    },
+  );
+  expect(status).toBe(0);
+  expect(stdout).toMatch(/^BEGIN:VCALENDAR\r\n[\s\S]*TZID:America\/Santiago[\s\S]*BYDAY=MO,TU,WE,TH;[\s\S]*END:VCALENDAR\r\n$/);
+});
+
 test("hours next and explain answer for a clock change", () => {
   const next = umbrik(
     "hours",

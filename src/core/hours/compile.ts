@@ -1,4 +1,4 @@
-import { formatDate, tryParseDate, WEEKDAYS, weekdayIndex } from "../time/date";
+import { dayNumber, formatDate, WEEKDAYS, weekdayIndex } from "../time/date";
 import { DAY_MINUTES } from "../time/instant";
 import type { Level } from "./level";
 import { type Calendar, dayKeyLabel, PLAIN_CALENDAR, type Row, type Schedule } from "./schedule";
@@ -22,15 +22,20 @@ export const OUTSIDE = "outside";
 type Range = Readonly<{ from: number; to: number }>;
 type DateRow = Range & Readonly<{ row: number }>;
 
+/** Which row speaks where several apply: the most specific, as in a schedule, or simply the last, as in an hours line. */
+export type Precedence = "specific" | "last";
+
 /** Ranks the rows once per kind of day. `calendar` undefined means Saturday and Sunday rest and no holidays. */
-export function compileSchedule(schedule: Schedule, calendar: Calendar = PLAIN_CALENDAR): CompiledSchedule {
+export function compileSchedule(
+  schedule: Schedule,
+  calendar: Calendar = PLAIN_CALENDAR,
+  precedence: Precedence = "specific",
+): CompiledSchedule {
   const holidays = holidaySet(calendar);
   const rest = WEEKDAYS.map((day) => calendar.rest.includes(day));
   const isHoliday = (day: number) => holidays.has(day);
   const isRest = (day: number) => rest[weekdayIndex(day)] === true || holidays.has(day);
-
-  const onPlainDay = WEEKDAYS.map((_, i) => bestRow(schedule.rows, { weekday: i, isHoliday: false, isRest: rest[i] === true }));
-  const onHoliday = WEEKDAYS.map((_, i) => bestRow(schedule.rows, { weekday: i, isHoliday: true, isRest: true }));
+  const { onPlainDay, onHoliday } = rowsByKindOfDay(schedule.rows, calendar, precedence);
   const dated: DateRow[] = [];
   schedule.rows.forEach(({ day }, row) => {
     if (day.kind === "dates") dated.push({ from: dayNumber(day.from), to: dayNumber(day.to), row });
@@ -38,8 +43,11 @@ export function compileSchedule(schedule: Schedule, calendar: Calendar = PLAIN_C
   dated.reverse();
 
   const rowOf = (day: number): number => {
-    for (const range of dated) if (day >= range.from && day <= range.to) return range.row;
-    return (holidays.has(day) ? onHoliday : onPlainDay)[weekdayIndex(day)] as number;
+    const other = (holidays.has(day) ? onHoliday : onPlainDay)[weekdayIndex(day)] as number;
+    for (const range of dated) {
+      if (day >= range.from && day <= range.to) return precedence === "last" ? Math.max(range.row, other) : range.row;
+    }
+    return other;
   };
 
   const painted = new Map<number, readonly Stretch[]>();
@@ -58,12 +66,6 @@ export function compileSchedule(schedule: Schedule, calendar: Calendar = PLAIN_C
   return { schedule, rowOf, dayOf, isHoliday, isRest };
 }
 
-function dayNumber(date: string): number {
-  const day = tryParseDate(date);
-  if (day === null) throw new Error(`unchecked date ${date}`);
-  return day;
-}
-
 function holidaySet(calendar: Calendar): ReadonlySet<number> {
   const days = new Set<number>();
   for (const text of calendar.holidays) {
@@ -74,15 +76,26 @@ function holidaySet(calendar: Calendar): ReadonlySet<number> {
   return days;
 }
 
+/** The row without dates that speaks on each weekday, Monday first, and on each weekday that is a holiday; -1 for none. */
+export type RowsByKindOfDay = Readonly<{ onPlainDay: readonly number[]; onHoliday: readonly number[] }>;
+
+export function rowsByKindOfDay(rows: readonly Row[], calendar: Calendar, precedence: Precedence = "specific"): RowsByKindOfDay {
+  const isRest = (day: (typeof WEEKDAYS)[number]) => calendar.rest.includes(day);
+  return {
+    onPlainDay: WEEKDAYS.map((day, weekday) => bestRow(rows, { weekday, isHoliday: false, isRest: isRest(day) }, precedence)),
+    onHoliday: WEEKDAYS.map((_, weekday) => bestRow(rows, { weekday, isHoliday: true, isRest: true }, precedence)),
+  };
+}
+
 type KindOfDay = Readonly<{ weekday: number; isHoliday: boolean; isRest: boolean }>;
 
-/** The most specific row without dates for a kind of day; among equals the last one. */
-function bestRow(rows: readonly Row[], kind: KindOfDay): number {
+/** The row without dates that speaks for a kind of day: the most specific, among equals the last; or just the last. */
+function bestRow(rows: readonly Row[], kind: KindOfDay, precedence: Precedence): number {
   let best = -1;
   let bestRank = 0;
   rows.forEach((row, i) => {
     const rank = rankOf(row, kind);
-    if (rank > 0 && rank >= bestRank) {
+    if (rank > 0 && (precedence === "last" || rank >= bestRank)) {
       best = i;
       bestRank = rank;
     }

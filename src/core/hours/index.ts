@@ -1,9 +1,10 @@
-export { type CompiledSchedule, compileSchedule, OUTSIDE, type Stretch } from "./compile";
+export { type CompiledSchedule, compileSchedule, OUTSIDE, type Precedence, type Stretch } from "./compile";
 export { type Edge, nextEdges } from "./edges";
 export { expand, type Interval, levelAt } from "./expand";
 export { type Considered, type Explanation, explain } from "./explain";
 export { withLead } from "./lead";
 export { asLevel, type Level, OFF, ON } from "./level";
+export { type LineError, type LineRowsResult, type PrintResult, printLine, readLine, readLineRows, suggestLine } from "./line";
 export { paintedAt, paintSpans, tidySpans } from "./paint";
 export {
   type Calendar,

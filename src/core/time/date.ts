@@ -18,6 +18,13 @@ export function tryParseDate(text: string): DayNumber | null {
   return date.getTime() / 1000 / DAY_S;
 }
 
+/** The same for a date that was checked before. Throws on anything else. */
+export function dayNumber(text: string): DayNumber {
+  const day = tryParseDate(text);
+  if (day === null) throw new Error(`unchecked date ${text}`);
+  return day;
+}
+
 /** `YYYY-MM-DD`. */
 export function formatDate(day: DayNumber): string {
   return new Date(day * DAY_S * 1000).toISOString().slice(0, 10);

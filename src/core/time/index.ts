@@ -1,4 +1,4 @@
-export { type DayNumber, formatDate, tryParseDate, WEEKDAYS, type Weekday, weekdayIndex } from "./date";
+export { type DayNumber, dayNumber, formatDate, tryParseDate, WEEKDAYS, type Weekday, weekdayIndex } from "./date";
 export {
   DAY_MINUTES,
   DAY_S,
@@ -9,4 +9,4 @@ export {
   MONTH_S,
   tryParseInstant,
 } from "./instant";
-export { clockChanges, isZone, type LocalTime, localTime, offsetAt, offsetSegments, zoneNames } from "./zone";
+export { clockChanges, isZone, type LocalTime, localTime, offsetAt, offsetSegments, resolveLocal, zoneNames } from "./zone";

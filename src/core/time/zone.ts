@@ -103,3 +103,15 @@ export function clockChanges(zone: string, from: Instant, to: Instant): readonly
     return [{ at: segment.from, change: segment.offset - before.offset }];
   });
 }
+
+/**
+ * The instant of a wall-clock time as RFC 5545 reads it: of two that have it, the first; one that
+ * does not occur counts with the offset before the gap.
+ */
+export function resolveLocal(zone: string, day: number, second: number): Instant {
+  const local = day * DAY_S + second;
+  const before = offsetAt(zone, local - DAY_S);
+  const after = offsetAt(zone, local + DAY_S);
+  if (offsetAt(zone, local - before) === before) return local - before;
+  return offsetAt(zone, local - after) === after ? local - after : local - before;
+}

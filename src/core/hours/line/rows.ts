@@ -1,0 +1,76 @@
+import { WEEKDAYS } from "../../time/date";
+import { DAY_MINUTES } from "../../time/instant";
+import type { Row } from "../schedule";
+import { dayKeyToLine } from "./days";
+import { type LineError, type LineRow, mayShareADate, readLine } from "./read";
+
+export type LineRowsResult = Readonly<{ ok: true; rows: readonly Row[] }> | Readonly<{ ok: false; error: LineError }>;
+
+/**
+ * Reads a line as the rows of a schedule, where the most specific row speaks. A line in which a more
+ * general rule comes after a particular one and overrides it cannot be said in rows: the error stands
+ * at that rule.
+ */
+export function readLineRows(text: string): LineRowsResult {
+  const line = readLine(text);
+  if (!line.ok) return line;
+  const rows = splitAtHolidays(line.rows);
+  const error = overriding(rows);
+  if (error) return { ok: false, error };
+  return { ok: true, rows: rows.map(({ day, spans, onHolidays }) => ({ day, spans, onHolidays })) };
+}
+
+/**
+ * In rows a weekday before the line's last PH rule does not count on holidays. Where a weekday comes
+ * after it and does count, PH cannot be the row `holidays`, which would beat it: it becomes
+ * `restdays`, and every weekday gets a row of its own so that no plain rest day follows it.
+ */
+function splitAtHolidays(rows: readonly LineRow[]): readonly LineRow[] {
+  const isHolidays = ({ day }: LineRow) => day.kind === "class" && day.name === "holidays";
+  const last = rows.findLastIndex(isHolidays);
+  const holidays = rows[last];
+  if (!holidays) return rows;
+  const undated = rows.filter((row) => row.day.kind !== "dates" && !isHolidays(row));
+  const isAfter = (row: LineRow) => rows.indexOf(row) > last;
+  const weekdays = undated.filter(({ day }) => day.kind === "weekdays");
+  const marked = (row: LineRow): LineRow => ({ ...row, onHolidays: row.day.kind === "weekdays" && isAfter(row) });
+  if (!weekdays.some((row) => isAfter(row) && !isSame(row, holidays))) {
+    return rows.filter((row) => !isHolidays(row) || row === holidays).map((row) => (isHolidays(row) ? row : marked(row)));
+  }
+  const dates = rows.filter(({ day }) => day.kind === "dates");
+  const daily = undated.filter(({ day }) => day.kind === "class");
+  if (holidays.spans === "off" && daily.length === 0) return [...weekdays.map(marked), ...dates];
+  const named = new Set(weekdays.flatMap(({ day }) => (day.kind === "weekdays" ? day.days : [])));
+  const rest = WEEKDAYS.filter((day) => !named.has(day));
+  const isPastMidnight = weekdays.some(({ spans }) => spans !== "off" && spans.some(({ end }) => end > DAY_MINUTES));
+  // An off row would also cut off what runs past midnight into its day: then the line stays as it is and is refused.
+  if (rest.length > 0 && daily.length === 0 && isPastMidnight) return rows;
+  const spans = daily.at(-1)?.spans ?? "off";
+  const others: LineRow[] = rest.length === 0 ? [] : [{ day: { kind: "weekdays", days: rest }, spans, onHolidays: false, at: 0 }];
+  const onRestdays: LineRow = { ...holidays, day: { kind: "class", name: "restdays" } };
+  return [...daily, onRestdays, ...others, ...weekdays.map(marked), ...dates];
+}
+
+/** The first rule that overrides a more particular one before it. */
+function overriding(rows: readonly LineRow[]): LineError | null {
+  for (const [i, later] of rows.entries()) {
+    const earlier = rows
+      .slice(0, i)
+      .find((row) => specificity(row) > specificity(later) && mayShareADate(row.day, later.day) && !isSame(row, later));
+    if (earlier) {
+      const [general, particular] = [dayKeyToLine(later.day) || "every day", dayKeyToLine(earlier.day)];
+      return { at: later.at, message: `${general} comes after ${particular} and overrides it: put the general rule first` };
+    }
+  }
+  return null;
+}
+
+function isSame(a: Row, b: Row): boolean {
+  return JSON.stringify(a.spans) === JSON.stringify(b.spans);
+}
+
+function specificity({ day }: Row): number {
+  if (day.kind === "dates") return 5;
+  if (day.kind === "weekdays") return 3;
+  return { daily: 1, restdays: 2, workdays: 2, holidays: 4 }[day.name];
+}
