@@ -1,10 +1,10 @@
 import { type Capabilities, isGuarded, type Resource } from "@/core/plan";
 import { cardReader } from "@/core/pricing";
 import type { Projected, Window } from "@/core/projection";
-import { claimer, whyNoHibernation } from "@/core/rounds";
+import { claimer, type Hold, whyNoHibernation } from "@/core/rounds";
 import { matcher, type NearMiss, nearMisses, type SelectorWarning, selectorWarnings, tryParseSelector } from "@/core/selector";
 import { DAY_S } from "@/core/time";
-import { currentPrices, runsOf } from "@/store";
+import { currentPrices, holdsFrom, runsOf } from "@/store";
 import type { Services } from "./context";
 import { authorise, type Person } from "./person";
 import { loadWorld } from "./world";
@@ -30,6 +30,7 @@ export type Basis = Readonly<{
   now: number;
   currency: string;
   providers: readonly Capabilities[];
+  holds: readonly Hold[];
 }>;
 
 export const HISTORY_DAYS = 28;
@@ -55,6 +56,7 @@ export async function projectionBasis(
     now,
     currency,
     providers: [...world.capabilities.values()],
+    holds: await holdsFrom(services.pool, now),
   };
   if (selector.trim() === "")
     return { ...empty, selectorError: { at: 0, message: "write a selector, for example: team = draughting" } };

@@ -2,7 +2,7 @@ import { type Amount, addAmounts, amountOf, cardReader, formatCents, microsOf, N
 import { matcher, type SelectorWarning, selectorWarnings, tryParseSelector } from "@/core/selector";
 import { type Grouping, type Only, runningSpend, type Sort } from "@/core/spend";
 import { HOUR_S, type Instant } from "@/core/time";
-import { accountList, currentPrices, type RunningResource, runningList } from "@/store";
+import { accountList, currentPrices, holdsFrom, type RunningResource, runningList, type StoredHold } from "@/store";
 import type { Services } from "./context";
 import { authorise, type Person } from "./person";
 import { capabilitiesByProvider } from "./world";
@@ -40,6 +40,8 @@ export type BurnMachine = Readonly<{
   since: Instant;
   due: "on" | "off" | "leave";
   why: string;
+  /** A hold in effect, on it or on its fleet; null where there is none. */
+  hold: Readonly<{ id: number; level: number; to: Instant; reason: string }> | null;
   unpriced: readonly string[];
 }>;
 
@@ -82,6 +84,7 @@ export type BurnPage = Readonly<{
 
 type Priced = Readonly<{
   resource: RunningResource;
+  hold: StoredHold | null;
   perHour: Amount;
   soFar: Amount;
   toCome: Amount;
@@ -98,12 +101,13 @@ export async function burnPage(services: Services, person: Person, query: BurnQu
     runningList(services.pool),
     currentPrices(services.pool),
   ]);
+  const holds = (await holdsFrom(services.pool, now)).filter(({ from }) => from <= now);
   const monthEnd = endOfMonth(now);
   const capabilities = capabilitiesByProvider(accounts);
   const cardOf = cardReader(prices, capabilities);
   const priced = running.flatMap((resource) => {
     const card = cardOf(resource);
-    return card ? [price(resource, card, { now, monthEnd })] : [];
+    return card ? [price(resource, card, { now, monthEnd, hold: holdOn(resource, holds) })] : [];
   });
   const { passes, error, warnings } = filterOf(query.filter, running);
   const shown = priced.filter(
@@ -132,14 +136,23 @@ export function endOfMonth(now: Instant): Instant {
   return Date.UTC(date.getUTCFullYear(), date.getUTCMonth() + 1, 1) / 1000;
 }
 
-function price(resource: RunningResource, card: RateCard, { now, monthEnd }: { now: Instant; monthEnd: Instant }): Priced {
+/** The one that decides: its own before its fleet's, the last placed first. */
+function holdOn({ id, fleet }: RunningResource, holds: readonly StoredHold[]): StoredHold | null {
+  if (holds.length === 0 || fleet === null) return null;
+  return holds.find(({ resourceId }) => resourceId === id) ?? holds.find((hold) => hold.fleet === fleet) ?? null;
+}
+
+type Pricing = Readonly<{ now: Instant; monthEnd: Instant; hold: StoredHold | null }>;
+
+function price(resource: RunningResource, card: RateCard, { now, monthEnd, hold }: Pricing): Priced {
   const { perSecond, soFar, toCome } = runningSpend(resource, card, { now, until: monthEnd });
   return {
     resource,
+    hold,
     perHour: amountOf(HOUR_S, perSecond),
     soFar,
     toCome,
-    isNotDue: resource.due === 0 && resource.state !== "stopping",
+    isNotDue: (hold ? hold.level === 0 : resource.due === 0) && resource.state !== "stopping",
     unpriced: card.unpriced,
   };
 }
@@ -242,7 +255,7 @@ function comparer({ sort, isDescending }: BurnQuery): (a: Priced, b: Priced) => 
   return (a, b) => sign * compare(a, b) || byName(a, b);
 }
 
-function machineLine({ resource, perHour, soFar, toCome, unpriced }: Priced): BurnMachine {
+function machineLine({ resource, hold, perHour, soFar, toCome, unpriced }: Priced): BurnMachine {
   const { fields, tags, due } = resource;
   return {
     kind: "machine",
@@ -261,8 +274,9 @@ function machineLine({ resource, perHour, soFar, toCome, unpriced }: Priced): Bu
     soFar: money(soFar),
     byMonthEnd: money(toCome),
     since: resource.runSince ?? resource.since,
-    due: due === null ? "leave" : due === 0 ? "off" : "on",
-    why: resource.why,
+    due: hold ? (hold.level === 0 ? "off" : "on") : due === null ? "leave" : due === 0 ? "off" : "on",
+    why: hold ? `held by ${hold.person}: ${hold.reason}` : resource.why,
+    hold: hold && { id: hold.id, level: hold.level, to: hold.to, reason: hold.reason },
     unpriced,
   };
 }

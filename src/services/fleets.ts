@@ -6,9 +6,11 @@ import {
   addFleet,
   calendarList,
   type Fleet,
+  holdsFrom,
   maybeFleet,
   type PlanVersion,
   planVersionList,
+  type StoredHold,
   saveDraft,
   scheduleList,
   signal,
@@ -93,6 +95,8 @@ export type OpenFleet = Readonly<{
   calendars: readonly Calendar[];
   /** Region to the zone where its people live. */
   regionZones: Readonly<Record<string, string>>;
+  /** Holds on the whole fleet, in effect or to come. */
+  holds: readonly StoredHold[];
 }>;
 
 /** One fleet with everything its workbench shows. Throws a RefusedError where there is none. */
@@ -100,11 +104,13 @@ export async function openWorkbench(services: Services, person: Person, id: numb
   authorise(person, "look");
   const fleet = await maybeFleet(services.pool, id);
   if (!fleet) throw new RefusedError("not_found", `There is no fleet ${id}.`);
-  const [versions, schedules, calendars, regionZones] = await Promise.all([
+  const { now } = await services.clock.read();
+  const [versions, schedules, calendars, regionZones, holds] = await Promise.all([
     planVersionList(services.pool, id),
     scheduleList(services.pool),
     calendarList(services.pool),
     regionPlaces(services, person),
+    holdsFrom(services.pool, now),
   ]);
   return {
     fleet,
@@ -112,6 +118,7 @@ export async function openWorkbench(services: Services, person: Person, id: numb
     schedules: schedules.map((schedule) => scheduleToFile(schedule) as ScheduleDraft),
     calendars,
     regionZones,
+    holds: holds.filter((hold) => hold.fleet === fleet.name),
   };
 }
 

@@ -1,5 +1,6 @@
-import { nextEdges } from "@/core/hours";
-import type { FleetPlan, Resource } from "@/core/plan";
+import { type CompiledSchedule, nextEdges } from "@/core/hours";
+import type { Resource } from "@/core/plan";
+import { type HoursOf, hoursFinder } from "@/core/rounds";
 import { DAY_S, type Instant, MINUTE_S } from "@/core/time";
 import { decisionsOf, lastActRound, maybeRound, type Round, roundList, type StoredDecision } from "@/store";
 import type { Services } from "./context";
@@ -79,26 +80,14 @@ export async function journalPage(services: Services, person: Person, before: nu
 export async function comingEdges(services: Services, person: Person, limit = 12): Promise<ComingEdge[]> {
   authorise(person, "look");
   const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
-  const compiled = compileAll(world.schedules, world.calendars);
+  const find = hoursFinder(compileAll(world.schedules, world.calendars), world.capabilities);
   const members = resourcesByFleet(world);
   const edges = world.fleets.flatMap(({ id, inForce, name }) => {
     if (!inForce || inForce.hours === undefined) return [];
-    const names = typeof inForce.hours === "string" ? [inForce.hours] : [...compiled.keys()];
-    const counts = countBySchedule(members.get(name) ?? [], inForce);
-    return names.flatMap((schedule) => {
-      const hours = compiled.get(schedule);
-      const machines = counts.get(schedule) ?? 0;
-      if (!hours || machines === 0) return [];
+    return [...countByHours(members.get(name) ?? [], (resource) => find(resource, inForce))].flatMap(([hours, machines]) => {
       const ahead = nextEdges(hours, now, 6, inForce.lead * MINUTE_S).filter(({ at }) => at < now + 14 * DAY_S);
-      return ahead.map(({ at, to, because }) => ({
-        at,
-        fleet: name,
-        fleetId: id,
-        to,
-        because,
-        zone: hours.schedule.zone,
-        machines,
-      }));
+      const { zone } = hours.schedule;
+      return ahead.map(({ at, to, because }) => ({ at, fleet: name, fleetId: id, to, because, zone, machines }));
     });
   });
   return edges.sort((a, b) => a.at - b.at || a.fleet.localeCompare(b.fleet)).slice(0, limit);
@@ -121,11 +110,11 @@ export async function openRound(
   return { round, decisions: decisions.slice(0, DECISIONS_PAGE), isMore: decisions.length > DECISIONS_PAGE };
 }
 
-function countBySchedule(resources: readonly Resource[], plan: FleetPlan): Map<string, number> {
-  const counts = new Map<string, number>();
-  for (const { tags } of resources) {
-    const schedule = typeof plan.hours === "string" ? plan.hours : tags[plan.hours?.fromTag ?? ""];
-    if (schedule !== undefined) counts.set(schedule, (counts.get(schedule) ?? 0) + 1);
+function countByHours(resources: readonly Resource[], find: (resource: Resource) => HoursOf): Map<CompiledSchedule, number> {
+  const counts = new Map<CompiledSchedule, number>();
+  for (const resource of resources) {
+    const found = find(resource);
+    if (found.kind === "schedule") counts.set(found.compiled, (counts.get(found.compiled) ?? 0) + 1);
   }
   return counts;
 }

@@ -2,7 +2,7 @@ import { nextEdges, type Schedule, scheduleSchema } from "@/core/hours";
 import { type FleetDraft, type FleetPlan, fleetSchema } from "@/core/plan";
 import { DEFAULT_LIMITS, type Decision, decide } from "@/core/rounds";
 import { DAY_S, type Instant, MINUTE_S } from "@/core/time";
-import { allowStops, inTransaction, lastDueMap, maybeFleet, savePlanInForce, saveSchedule, signal } from "@/store";
+import { allowStops, holdsFrom, inTransaction, lastDueMap, maybeFleet, savePlanInForce, saveSchedule, signal } from "@/store";
 import type { Services } from "./context";
 import { type FieldIssue, RefusedError } from "./errors";
 import { draftOfPlan } from "./fleets";
@@ -54,7 +54,7 @@ async function preview(
     resources: world.schedulable,
     fleets,
     schedules: compiled,
-    holds: [],
+    holds: await holdsFrom(services.pool, now),
     trips: new Map(),
     lastDue: await lastDueMap(services.pool),
     openActions: new Map(),

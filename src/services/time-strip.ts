@@ -1,8 +1,9 @@
-import { expand, withLead } from "@/core/hours";
+import { expand, type Level, withLead } from "@/core/hours";
 import { isGuarded } from "@/core/plan";
 import { type AmountPerSecond, amountOf, cardReader, computePerSecond, costPerSecond, microsOf } from "@/core/pricing";
+import { type Hold, hoursFinder } from "@/core/rounds";
 import { HOUR_S, type Instant, MINUTE_S } from "@/core/time";
-import { currentPrices, runsOf } from "@/store";
+import { currentPrices, holdsFrom, runsOf } from "@/store";
 import type { Services } from "./context";
 import { authorise, type Person } from "./person";
 import { compileAll, loadWorld, resourcesByFleet } from "./world";
@@ -23,6 +24,7 @@ export type TimeStrip = Readonly<{
 export async function timeStrip(services: Services, person: Person): Promise<TimeStrip> {
   authorise(person, "look");
   const [{ now }, world, prices] = await Promise.all([services.clock.read(), loadWorld(services), currentPrices(services.pool)]);
+  const holds = await holdsFrom(services.pool, now);
   const thisHour = Math.floor(now / HOUR_S) * HOUR_S;
   const from = thisHour - STRIP_HOURS * HOUR_S;
   const to = thisHour + STRIP_HOURS * HOUR_S;
@@ -35,7 +37,7 @@ export async function timeStrip(services: Services, person: Person): Promise<Tim
     }
   };
 
-  const compiled = compileAll(world.schedules, world.calendars);
+  const find = hoursFinder(compileAll(world.schedules, world.calendars), world.capabilities);
   const fleetOf = new Map(
     [...resourcesByFleet(world)].flatMap(([name, resources]) => resources.map(({ id }) => [id, name] as const)),
   );
@@ -53,24 +55,25 @@ export async function timeStrip(services: Services, person: Person): Promise<Tim
     add(from, to, (card.always + (resource.level > 0 ? card.addressesOn : card.addressesOff)) as AmountPerSecond);
 
     const plan = plans.get(fleetOf.get(resource.id) ?? "");
-    const name = typeof plan?.hours === "string" ? plan.hours : resource.tags[plan?.hours?.fromTag ?? ""];
-    const hours = plan && name !== undefined && !isGuarded(resource) ? compiled.get(name) : undefined;
+    const found = plan && !isGuarded(resource) ? find(resource, plan) : null;
     const asItIs = (costPerSecond(card, resource) -
       card.always -
       (resource.level > 0 ? card.addressesOn : card.addressesOff)) as AmountPerSecond;
-    if (!hours) {
+    const held = plan && !isGuarded(resource) ? heldSpans(holds, resource.id, plan.name) : [];
+    if (found?.kind !== "schedule" && held.length === 0) {
       add(thisHour, to, asItIs);
       continue;
     }
     const highest = resource.kind === "machine" ? 1 : resource.levelMax;
     const leadS = (plan?.lead ?? 0) * MINUTE_S;
-    for (const interval of withLead(expand(hours, thisHour, to + leadS), leadS)) {
-      const level = interval.level === null ? null : Math.min(interval.level, highest);
-      add(
-        interval.from,
-        Math.min(to, interval.to),
-        level === null ? asItIs : computePerSecond(card, level as typeof resource.level),
-      );
+    const hours: readonly Stretch[] =
+      found?.kind === "schedule"
+        ? withLead(expand(found.compiled, thisHour, to + leadS), leadS)
+        : [{ from: thisHour, to, level: null }];
+    for (const stretch of overlaid(hours, held)) {
+      const level = stretch.level === null ? null : Math.min(stretch.level, highest);
+      const rate = level === null ? asItIs : computePerSecond(card, level as typeof resource.level);
+      add(Math.max(thisHour, stretch.from), Math.min(to, stretch.to), rate);
     }
   }
   return {
@@ -79,4 +82,25 @@ export async function timeStrip(services: Services, person: Person): Promise<Tim
     micros: sums.map((sum) => Number(microsOf(sum as Parameters<typeof microsOf>[0]))),
     currency: [...world.capabilities.values()][0]?.currency ?? "EUR",
   };
+}
+
+type Stretch = Readonly<{ from: Instant; to: Instant; level: Level | null }>;
+
+/** The holds that speak for a resource, the weakest first: its fleet's before its own, older before newer. */
+function heldSpans(holds: readonly Hold[], resourceId: string, fleet: string): readonly Stretch[] {
+  const own = holds.filter((hold) => hold.resourceId === resourceId || hold.fleet === fleet);
+  return own.sort((a, b) => Number(a.fleet === null) - Number(b.fleet === null) || a.id - b.id);
+}
+
+/** Stretches with others laid over them, later over earlier. */
+function overlaid(under: readonly Stretch[], over: readonly Stretch[]): readonly Stretch[] {
+  let result = [...under];
+  for (const top of over) {
+    const parts = result.flatMap((part): Stretch[] => [
+      { ...part, to: Math.min(part.to, top.from) },
+      { ...part, from: Math.max(part.from, top.to) },
+    ]);
+    result = [...parts.filter(({ from, to }) => from < to), top];
+  }
+  return result;
 }

@@ -75,3 +75,20 @@ export async function runsOf(
   });
   return runs;
 }
+
+/** The last changes of one resource before an instant, newest first. */
+export async function changesOf(
+  db: Db,
+  resourceId: string,
+  { before, limit }: { before: Instant; limit: number },
+): Promise<StateChange[]> {
+  const { rows } = await db.query<Row & { n: number; type: string; note: string }>(
+    `select n, resource_id, at, type, state, level, note
+     from state_change
+     where resource_id = $1::text and at <= to_timestamp($2::double precision)
+     order by at desc, n desc
+     limit $3::integer`,
+    [resourceId, before, limit],
+  );
+  return rows.map(({ resource_id, ...row }) => ({ ...row, resourceId: resource_id }));
+}

@@ -2,6 +2,7 @@ export * from "./accounts";
 export * from "./actions";
 export * from "./changes";
 export * from "./fleets";
+export * from "./holds";
 export { addJob, type Job } from "./jobs";
 export * from "./metrics";
 export { migrate } from "./migrate";

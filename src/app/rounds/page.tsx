@@ -1,4 +1,4 @@
-import { comingEdges, journalPage } from "@/services";
+import { comingEdges, holdList, journalPage } from "@/services";
 import { LivePage } from "@/ui/kit/live-page";
 import { Rounds } from "@/ui/rounds/rounds";
 import { person, services } from "../services";
@@ -10,11 +10,15 @@ type Props = { searchParams: Promise<Record<string, string | string[] | undefine
 export default async function Page({ searchParams }: Props) {
   const { before } = await searchParams;
   const from = typeof before === "string" && /^\d{1,9}$/.test(before) ? Number(before) : null;
-  const [journal, edges] = await Promise.all([journalPage(services(), person(), from), comingEdges(services(), person())]);
+  const [journal, edges, holds] = await Promise.all([
+    journalPage(services(), person(), from),
+    comingEdges(services(), person()),
+    holdList(services(), person()),
+  ]);
   return (
     <>
-      <LivePage on={["round", "fleets", "clock"]} />
-      <Rounds journal={journal} edges={edges} />
+      <LivePage on={["round", "fleets", "clock", "holds"]} />
+      <Rounds journal={journal} edges={edges} holds={holds} />
     </>
   );
 }

@@ -55,15 +55,15 @@ test("what no fleet in force matches is left, untagged machines first of all", (
 });
 
 test("a guard forbids any action, whatever else speaks", () => {
-  const hold = { resourceId: "m1", fleet: null, level: asLevel(0), from: 0, to: NIGHT + 99, reason: "x" };
+  const hold = { id: 1, resourceId: "m1", fleet: null, level: asLevel(0), from: 0, to: NIGHT + 99, reason: "x" };
   const decision = first({ resources: [aMachine({ tags: { team: "draughting", "umbrik-guard": "" } })], holds: [hold] });
   expect(decision).toMatchObject({ verdict: "left", due: null });
   expect(decision.why).toContain("guard");
 });
 
 test("a hold on the resource goes before one on its fleet, and both before hours; an ended one is nothing", () => {
-  const own = { resourceId: "m1", fleet: null, level: asLevel(1), from: 0, to: NIGHT + 60, reason: "release" };
-  const shared = { resourceId: null, fleet: "f", level: asLevel(0), from: 0, to: NIGHT + 60, reason: "move" };
+  const own = { id: 2, resourceId: "m1", fleet: null, level: asLevel(1), from: 0, to: NIGHT + 60, reason: "release" };
+  const shared = { id: 3, resourceId: null, fleet: "f", level: asLevel(0), from: 0, to: NIGHT + 60, reason: "move" };
   expect(first({ holds: [shared, own] })).toMatchObject({ due: 1, verdict: "as due" });
   expect(first({ holds: [shared] })).toMatchObject({ due: 0, verdict: "act" });
   expect(first({ holds: [{ ...own, to: NIGHT }] })).toMatchObject({ due: 0, verdict: "act" });

@@ -1,46 +1,48 @@
 import type { CompiledSchedule } from "../hours";
-import { type FleetPlan, isGuarded, type Resource } from "../plan";
+import { type Capabilities, type FleetPlan, isGuarded, type Resource } from "../plan";
 import type { Instant } from "../time";
-import { type Due, dueAt, type Hold, type HoursNow, type HoursSource, hoursAt, hoursSource } from "./due";
+import { type Due, dueAt, type Hold, type HoursNow, type HoursSource, hoursAt } from "./due";
+import { type HoursOf, hoursFinder } from "./hours-of";
 
 export type DueReaderInput = Readonly<{
   now: Instant;
   schedules: ReadonlyMap<string, CompiledSchedule>;
+  capabilities: ReadonlyMap<string, Capabilities>;
   holds: readonly Hold[];
   trips: ReadonlyMap<string, Instant>;
 }>;
 
 /**
- * Says what is due for many resources at one instant. Each schedule is asked once per fleet's lead;
+ * Says what is due for many resources at one instant. Each schedule is asked once per lead;
  * resources of a fleet that nothing but its hours speaks for share one answer.
  */
-export function dueReader({ now, schedules, holds, trips }: DueReaderInput): (resource: Resource, fleet: FleetPlan) => Due {
-  const hours = new Map<string, HoursNow>();
-  const shared = new Map<FleetPlan, Map<string, Due>>();
+export function dueReader(input: DueReaderInput): (resource: Resource, fleet: FleetPlan) => Due {
+  const { now, schedules, capabilities, holds, trips } = input;
+  const find = hoursFinder(schedules, capabilities);
+  const asked = new Map<CompiledSchedule, Map<number, HoursNow>>();
+  const shared = new Map<FleetPlan, Map<HoursOf, Due>>();
   const heldResources = new Set(holds.map(({ resourceId }) => resourceId));
   const heldFleets = new Set(holds.map(({ fleet }) => fleet));
 
-  const hoursOf = (name: string, lead: number): HoursNow => {
-    const key = `${lead} ${name}`;
-    const answer = hours.get(key) ?? hoursAt(schedules.get(name) as CompiledSchedule, now, lead);
-    hours.set(key, answer);
-    return answer;
+  const sourceOf = (found: HoursOf, lead: number): HoursSource => {
+    if (found.kind !== "schedule") return found;
+    const byLead = asked.get(found.compiled) ?? new Map<number, HoursNow>();
+    asked.set(found.compiled, byLead);
+    const answer = byLead.get(lead) ?? hoursAt(found.compiled, now, lead);
+    byLead.set(lead, answer);
+    return { kind: "schedule", now: answer };
   };
-  const sourceOf = (resource: Resource, fleet: FleetPlan): HoursSource =>
-    hoursSource(resource, fleet, { known: schedules, at: (name) => hoursOf(name, fleet.lead) });
 
   return (resource, fleet) => {
     const trippedAt = trips.get(resource.id) ?? null;
+    const found = find(resource, fleet);
     const isAlone = trippedAt !== null || isGuarded(resource) || heldResources.has(resource.id) || heldFleets.has(fleet.name);
-    const ask = () => dueAt(resource, { now, fleet, holds, trippedAt, hours: sourceOf(resource, fleet) });
+    const ask = () => dueAt(resource, { now, fleet, holds, trippedAt, hours: sourceOf(found, fleet.lead) });
     if (isAlone) return ask();
-    const answers = shared.get(fleet) ?? new Map<string, Due>();
+    const answers = shared.get(fleet) ?? new Map<HoursOf, Due>();
     shared.set(fleet, answers);
-    // A fleet whose hours come from a tag has an answer for each value of it.
-    const key =
-      fleet.hours === undefined || typeof fleet.hours === "string" ? "" : `=${resource.tags[fleet.hours.fromTag] ?? ""}`;
-    const due = answers.get(key) ?? ask();
-    answers.set(key, due);
+    const due = answers.get(found) ?? ask();
+    answers.set(found, due);
     return due;
   };
 }

@@ -1,10 +1,11 @@
 import { type CompiledSchedule, type Considered, expand, type Level, OFF, OUTSIDE, withLead } from "../hours";
 import { type FleetPlan, isGuarded, type Resource } from "../plan";
-import { nearest } from "../selector";
 import { formatInstant, type Instant, MINUTE_S } from "../time";
+import type { HoursOf } from "./hours-of";
 
-/** A manual exception: `level` holds from `from` to `to`. Bound to one resource or one fleet. */
+/** A manual exception: `level` holds from `from` to `to`. Bound to one resource or one fleet. Of several the one placed last counts. */
 export type Hold = Readonly<{
+  id: number;
   resourceId: string | null;
   fleet: string | null;
   level: Level;
@@ -50,32 +51,14 @@ export type DueInput = Readonly<{
   hours: HoursSource;
 }>;
 
-/** Where a resource's hours come from: nowhere, a schedule, or a tag that names one that does not exist. */
-export type HoursSource =
-  | Readonly<{ kind: "none" }>
-  | Readonly<{ kind: "schedule"; now: HoursNow }>
-  | Readonly<{ kind: "unknown"; name: string; nearest: string | null }>
-  | Readonly<{ kind: "untagged"; key: string }>;
-
-/** Finds the hours a resource follows: its fleet's schedule, or the one its tag names. */
-export function hoursSource(
-  resource: Resource,
-  fleet: FleetPlan,
-  hoursOf: { known: ReadonlyMap<string, unknown>; at: (schedule: string) => HoursNow },
-): HoursSource {
-  if (fleet.hours === undefined) return { kind: "none" };
-  const name = typeof fleet.hours === "string" ? fleet.hours : resource.tags[fleet.hours.fromTag];
-  if (name === undefined) return { kind: "untagged", key: (fleet.hours as { fromTag: string }).fromTag };
-  if (hoursOf.known.has(name)) return { kind: "schedule", now: hoursOf.at(name) };
-  const known = new Map([...hoursOf.known.keys()].map((key) => [key, 1]));
-  return { kind: "unknown", name, nearest: nearest(name, known)?.name ?? null };
-}
+/** What the hours that a resource follows say now, or why they say nothing. */
+export type HoursSource = Exclude<HoursOf, { kind: "schedule" }> | Readonly<{ kind: "schedule"; now: HoursNow }>;
 
 /** The first rule that speaks decides: guard, hold on the resource, hold on its fleet, idle trip, hours, else leave. */
 export function dueAt(resource: Resource, { now, fleet, holds, trippedAt, hours }: DueInput): Due {
   const active = holds.filter((hold) => hold.from <= now && now < hold.to);
-  const own = active.find(({ resourceId }) => resourceId === resource.id);
-  const shared = active.find((hold) => hold.resourceId === null && hold.fleet === fleet.name);
+  const own = newest(active.filter(({ resourceId }) => resourceId === resource.id));
+  const shared = newest(active.filter((hold) => hold.resourceId === null && hold.fleet === fleet.name));
   const rules: readonly (Considered & { level: Level | null })[] = [
     guardRule(resource),
     holdRule("hold on the resource", own),
@@ -93,6 +76,10 @@ export function dueAt(resource: Resource, { now, fleet, holds, trippedAt, hours 
   if (!decided)
     return { level: null, decidedBy: "leave", chain: [...chain, { rule: "leave", applies: true, why: "no rule speaks" }] };
   return { level: decided.level, decidedBy: decided.rule, chain };
+}
+
+function newest(holds: readonly Hold[]): Hold | undefined {
+  return holds.reduce<Hold | undefined>((last, hold) => (last && last.id > hold.id ? last : hold), undefined);
 }
 
 function guardRule(resource: Resource): Considered & { level: Level | null } {
@@ -117,13 +104,19 @@ function hoursRule(hours: HoursSource): Considered & { level: Level | null } {
     case "untagged":
       return { rule: "hours", applies: false, why: `the resource has no tag ${hours.key} to take hours from`, level: null };
     case "unknown":
+      return { rule: "hours", applies: false, why: `no schedule is named "${hours.text}"${nearestWord(hours)}`, level: null };
+    case "unreadable":
       return {
         rule: "hours",
         applies: false,
-        why: `no schedule is named "${hours.name}"${hours.nearest ? `; the nearest is "${hours.nearest}"` : ""}`,
+        why: `"${hours.text}" does not read, ${hours.message}${nearestWord(hours)}`,
         level: null,
       };
     case "schedule":
       return { rule: "hours", applies: hours.now.level !== null, why: hours.now.why, level: hours.now.level };
   }
+}
+
+function nearestWord({ nearest }: { nearest: string | null }): string {
+  return nearest === null ? "" : `; the nearest is "${nearest}"`;
 }

@@ -9,4 +9,7 @@ export {
   type RoundInput,
   type Verdict,
 } from "./decide";
-export { type Due, dueAt, type Hold, type HoursNow, type HoursSource, hoursAt, hoursSource } from "./due";
+export { type Due, dueAt, type Hold, type HoursNow, type HoursSource, hoursAt } from "./due";
+export { type DueEdge, type Following, nextDueEdges } from "./due-edges";
+export { dueReader } from "./due-reader";
+export { type HoursFinder, type HoursOf, hoursFinder, zoneOf } from "./hours-of";

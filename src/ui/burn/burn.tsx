@@ -2,7 +2,8 @@
 import { useRouter } from "next/navigation";
 import { useEffect, useRef, useState } from "react";
 import type { Grouping, Sort } from "@/core/spend";
-import type { BurnPage, BurnQuery } from "@/services";
+import type { BurnMachine, BurnPage, BurnQuery, StoredHold } from "@/services";
+import { ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { Choice } from "../kit/choice";
 import { Field } from "../kit/field";
@@ -44,6 +45,28 @@ export function Burn({ query, first, zones }: BurnProps) {
   };
   const fold = (key: string) =>
     go({ opened: query.opened.includes(key) ? query.opened.filter((opened) => opened !== key) : [...query.opened, key] });
+  const [held, setHeld] = useState<{ kind: "fine" | "error"; text: string; hold: StoredHold | null } | null>(null);
+  const tell = (error: unknown) =>
+    setHeld({ kind: "error", text: error instanceof Error ? error.message : String(error), hold: null });
+  /** One press keeps a machine on for the next hours; it can be taken back at once. */
+  async function hold(line: BurnMachine) {
+    try {
+      const body = { on: { resourceId: line.id }, level: Math.max(1, line.level), until: null, reason: "kept on from Burn" };
+      const placed = await ask<StoredHold>("/api/holds", { method: "POST", body });
+      const end = dayTimePlace(placed.to, zones[line.region] ?? "UTC", page.now);
+      setHeld({ kind: "fine", text: `${line.name} is kept on until ${end}.`, hold: placed });
+    } catch (error) {
+      tell(error);
+    }
+  }
+  async function release({ name, hold: placed }: Pick<BurnMachine, "name" | "hold">) {
+    try {
+      await ask(`/api/holds/${placed?.id}`, { method: "DELETE", body: {} });
+      setHeld({ kind: "fine", text: `The hold on ${name} is released.`, hold: null });
+    } catch (error) {
+      tell(error);
+    }
+  }
   const isNarrowed = query.filter !== "" || query.only !== "all";
   const { filterError, warnings, shown } = page;
 
@@ -52,6 +75,20 @@ export function Burn({ query, first, zones }: BurnProps) {
       <div className="flex flex-col gap-2 px-4 py-3">
         <Sentence page={page} />
         <Unread page={page} />
+        {held && (
+          <Notice
+            kind={held.kind}
+            action={
+              held.hold && (
+                <Button look="quiet" onClick={() => held.hold && void release({ name: held.hold.name, hold: held.hold })}>
+                  Undo
+                </Button>
+              )
+            }
+          >
+            {held.text}
+          </Notice>
+        )}
         <form
           className="flex items-start gap-3"
           onSubmit={(event) => {
@@ -117,6 +154,8 @@ export function Burn({ query, first, zones }: BurnProps) {
           zones={zones}
           currency={page.currency}
           now={page.now}
+          onHold={(line) => void hold(line)}
+          onRelease={(line) => void release(line)}
         />
       )}
     </div>

@@ -1,14 +1,15 @@
 "use client";
 import { useVirtualizer } from "@tanstack/react-virtual";
+import Link from "next/link";
 import { useEffect, useRef } from "react";
 import type { Sort } from "@/core/spend";
 import type { BurnGroup, BurnLine, BurnMachine } from "@/services";
 import { StateBrick } from "../kit/brick";
-import { dayTimePlace } from "../kit/when";
+import { clockTime, dayTimePlace } from "../kit/when";
 
 const ROW_PX = 30;
 const GRID =
-  "grid grid-cols-[minmax(150px,1.3fr)_minmax(80px,0.8fr)_minmax(100px,0.8fr)_minmax(110px,1fr)_88px_182px_96px_90px_104px_66px] items-center gap-x-3 px-4";
+  "grid grid-cols-[minmax(150px,1.3fr)_minmax(80px,0.8fr)_minmax(100px,0.8fr)_minmax(110px,1fr)_88px_182px_90px_84px_100px_136px] items-center gap-x-3 px-4";
 
 export type TableProps = {
   lineCount: number;
@@ -21,10 +22,25 @@ export type TableProps = {
   zones: Readonly<Record<string, string>>;
   currency: string;
   now: number;
+  onHold: (line: BurnMachine) => void;
+  onRelease: (line: BurnMachine) => void;
 };
 
 /** The rows of Burn. Only those in sight are drawn, however many there are. */
-export function Table({ lineCount, lineAt, onSee, sort, isDescending, onSort, onFold, zones, currency, now }: TableProps) {
+export function Table({
+  lineCount,
+  lineAt,
+  onSee,
+  sort,
+  isDescending,
+  onSort,
+  onFold,
+  zones,
+  currency,
+  now,
+  onHold,
+  onRelease,
+}: TableProps) {
   const scroller = useRef<HTMLDivElement>(null);
   const virtual = useVirtualizer({
     count: lineCount,
@@ -94,7 +110,9 @@ export function Table({ lineCount, lineAt, onSee, sort, isDescending, onSort, on
               >
                 {line === undefined && <span className="text-soft">reading</span>}
                 {line?.kind === "group" && <GroupCells line={line} onFold={onFold} />}
-                {line?.kind === "machine" && <MachineCells line={line} zone={zones[line.region] ?? "UTC"} now={now} />}
+                {line?.kind === "machine" && (
+                  <MachineCells line={line} zone={zones[line.region] ?? "UTC"} now={now} onHold={onHold} onRelease={onRelease} />
+                )}
               </div>
             );
           })}
@@ -142,12 +160,16 @@ function GroupCells({ line, onFold }: { line: BurnGroup; onFold: (key: string) =
   );
 }
 
-function MachineCells({ line, zone, now }: { line: BurnMachine; zone: string; now: number }) {
+type MachineCellsProps = Pick<TableProps, "onHold" | "onRelease" | "now"> & { line: BurnMachine; zone: string };
+
+function MachineCells({ line, zone, now, onHold, onRelease }: MachineCellsProps) {
   const many = line.what === "group" ? ` × ${line.level}` : line.what === "service" ? `, ${line.level} cores` : "";
   return (
     <>
       <Cell title={`${line.name}, ${line.what}, ${line.size}`}>
-        {line.name}
+        <Link href={`/machines/${encodeURIComponent(line.id)}`} className="no-underline hover:underline">
+          {line.name}
+        </Link>
         <span className="text-soft">{many}</span>
       </Cell>
       <Cell>{line.owner || <span className="text-soft">none</span>}</Cell>
@@ -163,9 +185,43 @@ function MachineCells({ line, zone, now }: { line: BurnMachine; zone: string; no
       </Cell>
       <Cell className="text-right">{line.soFar}</Cell>
       <Cell className="text-right">{line.byMonthEnd}</Cell>
-      <Cell title={line.why} className={line.due === "off" ? "font-semibold text-loss" : line.due === "leave" ? "text-soft" : ""}>
-        {line.due === "off" ? "△ off" : line.fleet === "" ? "no plan" : line.due}
+      <Cell title={line.why} className="flex items-center justify-between gap-1">
+        {line.hold ? (
+          <>
+            <span className="truncate">
+              held {line.hold.level === 0 ? "off" : "on"} to {clockTime(line.hold.to, zone)}
+            </span>
+            <RowButton label={`Release the hold on ${line.name}`} onClick={() => onRelease(line)}>
+              ×
+            </RowButton>
+          </>
+        ) : (
+          <>
+            <span className={line.due === "off" ? "font-semibold text-loss" : line.due === "leave" ? "text-soft" : ""}>
+              {line.due === "off" ? "△ off" : line.fleet === "" ? "no plan" : line.due}
+            </span>
+            {line.fleet !== "" && line.state !== "halted" && (
+              <RowButton label={`Keep ${line.name} on for 4 hours`} onClick={() => onHold(line)}>
+                keep 4 h
+              </RowButton>
+            )}
+          </>
+        )}
       </Cell>
     </>
+  );
+}
+
+function RowButton({ label, onClick, children }: { label: string; onClick: () => void; children: React.ReactNode }) {
+  return (
+    <button
+      type="button"
+      aria-label={label}
+      title={label}
+      onClick={onClick}
+      className="h-[22px] shrink-0 rounded-brick border border-ink/40 bg-raised px-1.5 text-[12px] hover:border-ink"
+    >
+      {children}
+    </button>
   );
 }

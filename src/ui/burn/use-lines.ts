@@ -56,7 +56,7 @@ export function useLines(
     const timer = setInterval(refresh, REFRESH_MS);
     return () => clearInterval(timer);
   }, [refresh]);
-  useLive(["round", "clock", "fleets"], refresh, 700);
+  useLive(["round", "clock", "fleets", "holds"], refresh, 700);
 
   const see = useCallback(
     (from: number, to: number) => {

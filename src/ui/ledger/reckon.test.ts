@@ -3,7 +3,7 @@ import { asLevel, compileSchedule, scheduleSchema } from "@/core/hours";
 import type { Resource } from "@/core/plan";
 import type { Basis } from "@/services";
 import { aFleet, aMachine, PROVIDER } from "../../../tests/support/make";
-import { firstRound, money, projectedOf, reckon, share, unknownHours } from "./reckon";
+import { firstRound, lostHours, money, projectedOf, reckon, share } from "./reckon";
 
 const NOW = Date.UTC(2027, 2, 11, 22) / 1000;
 const DAY = 86_400;
@@ -20,6 +20,7 @@ function basisOf(resources: readonly Resource[], claimedBy: string | null = null
     now: NOW,
     currency: "EUR",
     providers: [PROVIDER],
+    holds: [],
     lines: resources.map((resource) => ({
       resource,
       claimedBy,
@@ -78,7 +79,7 @@ test("with hours from a tag each machine is projected by its own, and an unknown
   const result = reckon(projectedOf(basis), reckoning);
   expect(money(result.projected)).toBe("1\u00a0277.50"); // 365 + 182.50 + 730
   expect(result.asItRan - result.projected).toBe(result.savesOnAsItRan);
-  expect([...unknownHours(reckoning)]).toEqual([["hlaf", ["c"]]]);
+  expect(lostHours(reckoning)).toMatchObject([{ found: { kind: "unknown", text: "hlaf", nearest: "half" }, machines: ["c"] }]);
   expect(firstRound(reckoning).stops.map(({ name }) => name)).toEqual(["a", "b"]);
 });
 

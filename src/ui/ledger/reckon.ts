@@ -1,8 +1,8 @@
 import type { CompiledSchedule } from "@/core/hours";
-import { type FleetPlan, isGuarded, type Resource } from "@/core/plan";
+import { type Capabilities, type FleetPlan, isGuarded, type Resource } from "@/core/plan";
 import { type Amount, type AmountPerSecond, formatCents, microsOf, type RateCard } from "@/core/pricing";
 import { addProjections, type HoursProjection, type Projected, projectHours } from "@/core/projection";
-import { DEFAULT_LIMITS, type Decision, decide } from "@/core/rounds";
+import { DEFAULT_LIMITS, type Decision, decide, type HoursOf, hoursFinder } from "@/core/rounds";
 import type { Basis } from "@/services";
 
 /** A basis as it came over the wire, made whole again: amounts are exact integers. */
@@ -27,10 +27,12 @@ export type Reckoning = Readonly<{ basis: Basis; plan: FleetPlan | null; schedul
 
 /** What the month costs always on, as it ran, and with the hours each machine follows; without hours nothing changes. */
 export function reckon(projected: readonly Projected[], { basis, plan, schedules }: Reckoning): HoursProjection {
+  const find = hoursFinder(schedules, capabilitiesOf(basis));
   const followers = new Map<CompiledSchedule | null, Projected[]>([[null, []]]);
   projected.forEach((line, i) => {
-    const name = plan && hoursNameOf(plan, basis.lines[i]?.resource);
-    const schedule = (name !== null && schedules.get(name)) || null;
+    const resource = basis.lines[i]?.resource;
+    const found = plan && resource ? find(resource, plan) : null;
+    const schedule = found?.kind === "schedule" ? found.compiled : null;
     const lines = followers.get(schedule);
     if (lines) lines.push(line);
     else followers.set(schedule, [line]);
@@ -44,21 +46,25 @@ export function reckon(projected: readonly Projected[], { basis, plan, schedules
     .reduce(addProjections);
 }
 
-/** The schedule a resource follows in a plan: the plan's own, or the one its tag names; null where there is none. */
-function hoursNameOf({ hours }: FleetPlan, resource: Resource | undefined): string | null {
-  if (hours === undefined || typeof hours === "string") return hours ?? null;
-  return resource?.tags[hours.fromTag] ?? null;
+function capabilitiesOf({ providers }: Basis): ReadonlyMap<string, Capabilities> {
+  return new Map(providers.map((capabilities) => [capabilities.provider, capabilities]));
 }
 
-/** Machines whose tag names hours that do not exist, by that name. */
-export function unknownHours({ basis, plan, schedules }: Reckoning): ReadonlyMap<string, readonly string[]> {
-  const unknown = new Map<string, string[]>();
-  if (!plan || plan.hours === undefined || typeof plan.hours === "string") return unknown;
+/** Hours that machines carry in their tag and that nobody can follow, with the machines. */
+export type LostHours = Readonly<{ found: Extract<HoursOf, { kind: "unknown" | "unreadable" }>; machines: readonly string[] }>;
+
+export function lostHours({ basis, plan, schedules }: Reckoning): readonly LostHours[] {
+  const lost = new Map<HoursOf, { found: LostHours["found"]; machines: string[] }>();
+  if (!plan || plan.hours === undefined || typeof plan.hours === "string") return [];
+  const find = hoursFinder(schedules, capabilitiesOf(basis));
   for (const { resource } of basis.lines) {
-    const name = hoursNameOf(plan, resource);
-    if (name !== null && !schedules.has(name)) unknown.set(name, [...(unknown.get(name) ?? []), resource.name]);
+    const found = find(resource, plan);
+    if (found.kind !== "unknown" && found.kind !== "unreadable") continue;
+    const known = lost.get(found) ?? { found, machines: [] };
+    known.machines.push(resource.name);
+    lost.set(found, known);
   }
-  return unknown;
+  return [...lost.values()];
 }
 
 export type FirstRound = Readonly<{
@@ -108,11 +114,11 @@ function decideWith(
     resources,
     fleets: [plan],
     schedules,
-    holds: [],
+    holds: basis.holds,
     trips: new Map(),
     lastDue: new Map(),
     openActions: new Map(),
-    capabilities: new Map(basis.providers.map((capabilities) => [capabilities.provider, capabilities])),
+    capabilities: capabilitiesOf(basis),
     unread: new Map(),
     limits: { ...DEFAULT_LIMITS, perAccount: Number.POSITIVE_INFINITY, allowedStops: resources.length },
     roundEveryS: 60,

@@ -1,10 +1,14 @@
 import Link from "next/link";
-import type { ComingEdge, Journal, JournalEntry, Round } from "@/services";
+import type { ComingEdge, Holds, Journal, JournalEntry, Round } from "@/services";
+import { HoldList } from "../holds/hold-list";
+import { levelWord } from "../kit/level-word";
 import { clockTime, dayAndTime, dayTimePlace } from "../kit/when";
 import { RoundButtons } from "./round-buttons";
 
 /** The coming edges by time, and the journal of rounds. */
-export function Rounds({ journal, edges }: { journal: Journal; edges: readonly ComingEdge[] }) {
+export type RoundsProps = { journal: Journal; edges: readonly ComingEdge[]; holds: Holds };
+
+export function Rounds({ journal, edges, holds }: RoundsProps) {
   const { last } = journal;
   return (
     <div className="px-4 py-3">
@@ -21,10 +25,23 @@ export function Rounds({ journal, edges }: { journal: Journal; edges: readonly C
         <RoundButtons />
       </div>
       <div className="grid grid-cols-[minmax(0,5fr)_minmax(0,7fr)] gap-6">
-        <section aria-label="Coming edges">
-          <h2 className="mb-1 font-semibold text-[15px]">Coming edges</h2>
-          <Edges edges={edges} now={journal.now} />
-        </section>
+        <div className="flex flex-col gap-4">
+          <section aria-label="Holds">
+            <h2 className="mb-1 font-semibold text-[15px]">Holds</h2>
+            {holds.current.length === 0 ? (
+              <p className="text-soft">
+                None. A machine's row in Burn keeps it on for a few hours; its page and its fleet hold longer.
+              </p>
+            ) : (
+              <HoldList holds={holds.current} zone="UTC" now={holds.now} />
+            )}
+            {holds.ended.length > 0 && <EndedHolds holds={holds.ended} now={holds.now} />}
+          </section>
+          <section aria-label="Coming edges">
+            <h2 className="mb-1 font-semibold text-[15px]">Coming edges</h2>
+            <Edges edges={edges} now={journal.now} />
+          </section>
+        </div>
         <section aria-label="Journal">
           <h2 className="mb-1 font-semibold text-[15px]">Journal</h2>
           <table className="w-full">
@@ -57,6 +74,22 @@ export function Rounds({ journal, edges }: { journal: Journal; edges: readonly C
         </section>
       </div>
     </div>
+  );
+}
+
+function EndedHolds({ holds, now }: { holds: Holds["ended"]; now: number }) {
+  return (
+    <details className="mt-1 text-[13px]">
+      <summary className="cursor-pointer text-soft">The last {holds.length} that ended</summary>
+      <ul>
+        {holds.map(({ id, name, level, from, to, releasedAt, reason, person }) => (
+          <li key={id} className="border-lines border-b py-0.5">
+            <b>{name}</b> {levelWord(level)}, {dayAndTime(from, "UTC", now)} to {dayTimePlace(releasedAt ?? to, "UTC", now)}
+            {releasedAt !== null && ", released"}: {reason}, {person}
+          </li>
+        ))}
+      </ul>
+    </details>
   );
 }
 

@@ -1,13 +1,12 @@
 "use client";
 import type { ReactNode } from "react";
 import type { FleetDraft } from "@/core/plan";
-import { nearest } from "@/core/selector";
 import { type Instant, offsetAt } from "@/core/time";
 import type { Basis } from "@/services";
 import { Button } from "../kit/button";
 import { Notice } from "../kit/notice";
 import { placeOf } from "../kit/when";
-import type { FirstRound } from "../ledger/reckon";
+import type { FirstRound, LostHours } from "../ledger/reckon";
 import type { CheckedSchedule } from "./draft";
 import { withSchedule } from "./draft";
 
@@ -16,26 +15,14 @@ export type WarningInput = Readonly<{
   basis: Basis;
   checked: CheckedSchedule | null;
   first: FirstRound;
-  /** Names of hours that machines carry in their tag and that do not exist, with the machines. */
-  unknown: ReadonlyMap<string, readonly string[]>;
-  known: ReadonlyMap<string, unknown>;
+  lost: readonly LostHours[];
   now: Instant;
   regionZones: Readonly<Record<string, string>>;
   onDraft: (draft: FleetDraft) => void;
 }>;
 
 /** What is odd about a plan, each with the thing to press where there is one. */
-export function warningsOf({
-  draft,
-  basis,
-  checked,
-  first,
-  unknown,
-  known,
-  now,
-  regionZones,
-  onDraft,
-}: WarningInput): ReactNode[] {
+export function warningsOf({ draft, basis, checked, first, lost, now, regionZones, onDraft }: WarningInput): ReactNode[] {
   const said: ReactNode[] = [];
   const { compiled } = checked ?? {};
   if (compiled) {
@@ -74,13 +61,18 @@ export function warningsOf({
       );
     }
   }
-  for (const [name, machines] of unknown) {
-    const near = nearest(name, new Map([...known.keys()].map((key) => [key, 1])));
+  for (const { found, machines } of lost) {
     said.push(
-      <Notice key={`unknown ${name}`} kind="warning">
-        {machines.length > 3 ? `${machines.length} machines` : machines.join(", ")} {machines.length === 1 ? "names" : "name"} the
-        hours <b>{name}</b>, which do not exist{near && `; the nearest are ${near.name}`}.{" "}
-        {machines.length === 1 ? "It is" : "They are"} left alone.
+      <Notice key={`lost ${found.text}`} kind="warning">
+        {machines.length > 3 ? `${machines.length} machines` : machines.join(", ")} {machines.length === 1 ? "says" : "say"}{" "}
+        <b>{found.text}</b>,{" "}
+        {found.kind === "unknown" ? "which names no hours" : `which does not read as hours (${found.message})`}
+        {found.nearest !== null && (
+          <>
+            ; the nearest is <b>{found.nearest}</b>
+          </>
+        )}
+        . {machines.length === 1 ? "It is" : "They are"} left alone.
       </Notice>,
     );
   }

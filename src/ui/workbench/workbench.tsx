@@ -4,12 +4,15 @@ import { type ReactNode, useEffect, useMemo, useReducer, useState } from "react"
 import { type Calendar, type Level, type Schedule, scheduleSchema } from "@/core/hours";
 import type { FleetDraft, FleetPlan, ScheduleDraft } from "@/core/plan";
 import { addAmounts, amountOf, computePerSecond, NO_AMOUNT } from "@/core/pricing";
-import type { PlanVersion } from "@/services";
+import { isZone } from "@/core/time";
+import type { PlanVersion, StoredHold } from "@/services";
 import { useBasis } from "../fleets/use-basis";
+import { HoldForm } from "../holds/hold-form";
+import { HoldList } from "../holds/hold-list";
 import { Button } from "../kit/button";
 import { Notice } from "../kit/notice";
 import { Ledger } from "../ledger/ledger";
-import { firstRound, money, projectedOf, reckon, unknownHours } from "../ledger/reckon";
+import { firstRound, lostHours, money, projectedOf, reckon } from "../ledger/reckon";
 import { checkSchedule, differences, edited, knownSchedules, planOf, scheduleOf } from "./draft";
 import { ForceDialog } from "./force-dialog";
 import { HoursCourse } from "./hours-course";
@@ -26,10 +29,11 @@ export type WorkbenchProps = {
   calendars: readonly Calendar[];
   /** Region to the zone where its people live. */
   regionZones: Readonly<Record<string, string>>;
+  holds: readonly StoredHold[];
 };
 
 /** One fleet: its plan on the left, course by course, and what it is worth on the right. */
-export function Workbench({ fleet, versions, schedules: scheduleFiles, calendars, regionZones }: WorkbenchProps) {
+export function Workbench({ fleet, versions, schedules: scheduleFiles, calendars, regionZones, holds }: WorkbenchProps) {
   const router = useRouter();
   const [history, dispatch] = useReducer(edited, { past: [], present: fleet.draft, future: [] });
   const draft = history.present;
@@ -142,6 +146,21 @@ export function Workbench({ fleet, versions, schedules: scheduleFiles, calendars
             onDraft={onDraft}
           />
         </Course>
+        {fleet.inForce && (
+          <Course title="Holds" summary={holds.length === 0 ? "none" : `${holds.length} in effect`} isOpenFirst={false}>
+            <HoldList holds={holds} zone={zoneHint} now={basis?.now ?? 0} />
+            {basis && (
+              <HoldForm
+                on={{ fleet: fleet.name }}
+                name={fleet.name}
+                levelMax={levelMax}
+                level={1}
+                now={basis.now}
+                zone={schedule?.zone && isZone(schedule.zone) ? schedule.zone : zoneHint}
+              />
+            )}
+          </Course>
+        )}
         <Course title="Versions" summary={versions.length === 0 ? "none yet" : `${versions.length} kept`} isOpenFirst={false}>
           <Versions versions={versions} onTake={onDraft} />
         </Course>
@@ -159,8 +178,7 @@ export function Workbench({ fleet, versions, schedules: scheduleFiles, calendars
               basis,
               checked,
               first,
-              unknown: reckoning ? unknownHours(reckoning) : new Map(),
-              known,
+              lost: reckoning ? lostHours(reckoning) : [],
               now: basis.now,
               regionZones,
               onDraft,

@@ -1,0 +1,76 @@
+import { type CompiledSchedule, compileSchedule, OFF, readLine, suggestLine } from "../hours";
+import type { Capabilities, FleetPlan, Resource } from "../plan";
+import { nearest } from "../selector";
+
+/** Where a resource's hours come from: its fleet's schedule, or what its own tag says, a name or an hours line. */
+export type HoursOf =
+  | Readonly<{ kind: "none" }>
+  | Readonly<{ kind: "schedule"; compiled: CompiledSchedule }>
+  | Readonly<{ kind: "untagged"; key: string }>
+  /** A name that no schedule has. */
+  | Readonly<{ kind: "unknown"; text: string; nearest: string | null }>
+  /** An hours line that does not read, or that nobody can say the zone of. */
+  | Readonly<{ kind: "unreadable"; text: string; message: string; nearest: string | null }>;
+
+export type HoursFinder = (resource: Resource, fleet: Pick<FleetPlan, "hours">) => HoursOf;
+
+const NONE: HoursOf = { kind: "none" };
+
+/**
+ * Finds the hours that a resource follows. A line in a tag is lived where the people of the
+ * resource's region live, and knows no holidays. Equal answers are the same object.
+ */
+export function hoursFinder(
+  schedules: ReadonlyMap<string, CompiledSchedule>,
+  capabilities: ReadonlyMap<string, Capabilities>,
+): HoursFinder {
+  const answers = new Map<string, HoursOf>();
+  const remember = (key: string, make: () => HoursOf): HoursOf => {
+    const answer = answers.get(key) ?? make();
+    answers.set(key, answer);
+    return answer;
+  };
+  const named = (name: string): HoursOf => {
+    const compiled = schedules.get(name);
+    return compiled ? { kind: "schedule", compiled } : { kind: "unknown", text: name, nearest: nearestName(name, schedules) };
+  };
+  return (resource, { hours }) => {
+    if (hours === undefined) return NONE;
+    if (typeof hours === "string") return remember(`name ${hours}`, () => named(hours));
+    const text = resource.tags[hours.fromTag]?.trim();
+    if (text === undefined) return remember(`untagged ${hours.fromTag}`, () => ({ kind: "untagged", key: hours.fromTag }));
+    if (schedules.has(text) || !looksLikeLine(text)) return remember(`name ${text}`, () => named(text));
+    const zone = zoneOf(resource, capabilities);
+    return remember(`line ${zone} ${text}`, () => lineOf(text, { zone, schedules }));
+  };
+}
+
+/** The zone where the people of a resource's region live, as its provider says; null where it does not. */
+export function zoneOf({ fields }: Resource, capabilities: ReadonlyMap<string, Capabilities>): string | null {
+  const regions = capabilities.get(fields.provider ?? "")?.regions;
+  return regions?.find(({ name }) => name === fields.region)?.peopleZone ?? null;
+}
+
+/** Hours have a colon between digits, and so has no schedule's name that is merely mistyped. */
+function looksLikeLine(text: string): boolean {
+  return readLine(text).ok || /\d[:.]\d|\d\s*-\s*\d|;/.test(text);
+}
+
+type LineContext = Readonly<{ zone: string | null; schedules: ReadonlyMap<string, unknown> }>;
+
+function lineOf(text: string, { zone, schedules }: LineContext): HoursOf {
+  const line = readLine(text);
+  if (!line.ok) {
+    const near = suggestLine(text) ?? nearestName(text, schedules);
+    return { kind: "unreadable", text, message: `character ${line.error.at + 1}: ${line.error.message}`, nearest: near };
+  }
+  if (zone === null) {
+    return { kind: "unreadable", text, message: "the provider does not say which zone its region lives in", nearest: null };
+  }
+  const schedule = { name: text, zone, outside: OFF, rows: line.rows };
+  return { kind: "schedule", compiled: compileSchedule(schedule, undefined, "last") };
+}
+
+function nearestName(name: string, known: ReadonlyMap<string, unknown>): string | null {
+  return nearest(name, new Map([...known.keys()].map((key) => [key, 1])))?.name ?? null;
+}

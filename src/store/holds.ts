@@ -1,0 +1,110 @@
+import type { Level } from "@/core/hours";
+import type { Hold } from "@/core/rounds";
+import type { Instant } from "@/core/time";
+import type { Db } from "./pool";
+
+/** A hold with who placed it and on what, by name. */
+export type StoredHold = Hold & Readonly<{ name: string; person: string; releasedAt: Instant | null }>;
+
+type Row = {
+  id: number;
+  resource_id: string | null;
+  fleet: string | null;
+  name: string;
+  level: Level;
+  from_at: Instant;
+  to_at: Instant;
+  reason: string;
+  person: string;
+  released_at: Instant | null;
+};
+
+function holdOf(row: Row): StoredHold {
+  return {
+    id: row.id,
+    resourceId: row.resource_id,
+    fleet: row.fleet,
+    name: row.name,
+    level: row.level,
+    from: row.from_at,
+    to: row.to_at,
+    reason: row.reason,
+    person: row.person,
+    releasedAt: row.released_at,
+  };
+}
+
+const COLUMNS = `h.id, h.resource_id, h.fleet, coalesce(r.name, h.fleet) as name, h.level, h.from_at, h.to_at, h.reason,
+  h.person, h.released_at`;
+
+/** Those that are in effect at an instant or will be, the last placed first. */
+export async function holdsFrom(db: Db, at: Instant): Promise<StoredHold[]> {
+  const { rows } = await db.query<Row>(
+    `select ${COLUMNS}
+     from hold h
+     left join resource r on r.id = h.resource_id
+     where h.released_at is null and h.to_at > to_timestamp($1::double precision)
+     order by h.id desc
+     limit 10000`,
+    [at],
+  );
+  return rows.map(holdOf);
+}
+
+/** Those of one resource and its fleet that were or are in effect around an instant, as they then stood: one released later still counts up to its release. */
+export async function holdsAround(
+  db: Db,
+  { resourceId, fleet, at }: { resourceId: string; fleet: string | null; at: Instant },
+): Promise<StoredHold[]> {
+  const { rows } = await db.query<Row>(
+    `select h.id, h.resource_id, h.fleet, coalesce(r.name, h.fleet) as name, h.level, h.from_at,
+       least(h.to_at, coalesce(h.released_at, h.to_at)) as to_at, h.reason, h.person, h.released_at
+     from hold h
+     left join resource r on r.id = h.resource_id
+     where (h.resource_id = $1::text or h.fleet = $2::text)
+       and least(h.to_at, coalesce(h.released_at, h.to_at)) > greatest(h.from_at, to_timestamp($3::double precision))
+     order by h.id desc
+     limit 1000`,
+    [resourceId, fleet, at],
+  );
+  return rows.map(holdOf);
+}
+
+/** The last that ended or were released, newest first. */
+export async function endedHolds(db: Db, at: Instant): Promise<StoredHold[]> {
+  const { rows } = await db.query<Row>(
+    `select ${COLUMNS}
+     from hold h
+     left join resource r on r.id = h.resource_id
+     where h.released_at is not null or h.to_at <= to_timestamp($1::double precision)
+     order by coalesce(h.released_at, h.to_at) desc, h.id desc
+     limit 20`,
+    [at],
+  );
+  return rows.map(holdOf);
+}
+
+export type NewHold = Readonly<Omit<Hold, "id"> & { person: string }>;
+
+/** Returns the new hold's number. */
+export async function addHold(db: Db, hold: NewHold): Promise<number> {
+  const { rows } = await db.query<{ id: number }>(
+    `insert into hold (resource_id, fleet, level, from_at, to_at, reason, person)
+     values ($1::text, $2::text, $3::integer, to_timestamp($4::double precision), to_timestamp($5::double precision),
+       $6::text, $7::text)
+     returning id`,
+    [hold.resourceId, hold.fleet, hold.level, hold.from, hold.to, hold.reason, hold.person],
+  );
+  return (rows[0] as { id: number }).id;
+}
+
+/** True when it was in effect or to come, and is now released. */
+export async function releaseHoldNow(db: Db, id: number, { person, at }: { person: string; at: Instant }): Promise<boolean> {
+  const { rowCount } = await db.query(
+    `update hold
+     set released_at = to_timestamp($2::double precision), released_by = $3::text
+     where id = $1::integer and released_at is null and to_at > to_timestamp($2::double precision)`,
+    [id, at, person],
+  );
+  return rowCount === 1;
+}

@@ -1,0 +1,125 @@
+"use client";
+import { useRouter } from "next/navigation";
+import { useState } from "react";
+import { DAY_S, type Instant, localTime, resolveLocal, weekdayIndex } from "@/core/time";
+import { AnswerError, ask } from "../kit/ask";
+import { Button } from "../kit/button";
+import { Choice } from "../kit/choice";
+import { Field } from "../kit/field";
+import { localText, tryParseLocal } from "../kit/local-time";
+import { Notice } from "../kit/notice";
+import { placeOf } from "../kit/when";
+
+export type HoldFormProps = {
+  on: Readonly<{ resourceId: string } | { fleet: string }>;
+  /** What is held, as the reader knows it. */
+  name: string;
+  /** The highest level it can have; 1 for a machine. */
+  levelMax: number;
+  level: number;
+  now: Instant;
+  zone: string;
+};
+
+/** Keeps a machine or a fleet on, or off, until a time that has to be named. */
+export function HoldForm({ on, name, levelMax, level, now, zone }: HoldFormProps) {
+  const router = useRouter();
+  const presets = presetsOf(now, zone);
+  const [isOff, setIsOff] = useState(false);
+  const [height, setHeight] = useState(String(Math.max(1, level)));
+  const [until, setUntil] = useState(localText(presets[0]?.at ?? now, zone));
+  const [reason, setReason] = useState("");
+  const [isBusy, setIsBusy] = useState(false);
+  const [problem, setProblem] = useState<AnswerError | null>(null);
+  const issue = (path: string) => problem?.fields.find((field) => field.path === path)?.message;
+  const end = tryParseLocal(until, zone);
+
+  async function place() {
+    setIsBusy(true);
+    setProblem(null);
+    try {
+      await ask("/api/holds", { method: "POST", body: { on, level: isOff ? 0 : Number(height), until: end, reason } });
+      setReason("");
+      router.refresh();
+    } catch (error) {
+      setProblem(error instanceof AnswerError ? error : new AnswerError(String(error), ""));
+    }
+    setIsBusy(false);
+  }
+
+  return (
+    <form
+      className="flex flex-col gap-2"
+      aria-label={`Hold ${name}`}
+      onSubmit={(event) => {
+        event.preventDefault();
+        void place();
+      }}
+    >
+      <div className="flex flex-wrap items-start gap-2">
+        <Choice
+          label="Keep it"
+          className="w-[80px]"
+          value={isOff ? "off" : "on"}
+          options={[
+            { value: "on", label: "on" },
+            { value: "off", label: "off" },
+          ]}
+          onChange={(event) => setIsOff(event.target.value === "off")}
+        />
+        {levelMax > 1 && !isOff && (
+          <Field
+            label="At level"
+            type="number"
+            min={1}
+            max={levelMax}
+            className="w-[80px]"
+            value={height}
+            onChange={(event) => setHeight(event.target.value)}
+            error={issue("level")}
+          />
+        )}
+        <Field
+          label={`Until, ${placeOf(zone)} time`}
+          className="w-[170px]"
+          value={until}
+          onChange={(event) => setUntil(event.target.value)}
+          error={issue("until") ?? (end === null ? "write it as 2027-03-11 22:00" : null)}
+        />
+        <Field
+          label="Why"
+          className="w-[220px]"
+          placeholder="for whoever wonders"
+          value={reason}
+          onChange={(event) => setReason(event.target.value)}
+          error={issue("reason")}
+        />
+        <Button type="submit" className="mt-[21px]" disabled={isBusy || end === null || reason.trim() === ""}>
+          {isBusy ? "Placing…" : "Place hold"}
+        </Button>
+      </div>
+      <div className="flex flex-wrap gap-2 text-[13px]">
+        {presets.map(({ label, at }) => (
+          <Button key={label} look="quiet" className="h-6! px-1!" onClick={() => setUntil(localText(at, zone))}>
+            {label}
+          </Button>
+        ))}
+      </div>
+      {problem && problem.fields.length === 0 && <Notice kind="error">{problem.message}</Notice>}
+    </form>
+  );
+}
+
+/** The ends people ask for: in a few hours, this evening, tomorrow morning, Monday. */
+function presetsOf(now: Instant, zone: string): readonly { label: string; at: Instant }[] {
+  const today = localTime(zone, now).day;
+  const monday = today + 7 - weekdayIndex(today);
+  const at = (day: number, hour: number) => resolveLocal(zone, day, hour * 3600);
+  return [
+    { label: "for 4 hours", at: now + 4 * 3600 },
+    { label: "until 22:00", at: at(today, 22) },
+    { label: "until tomorrow 08:00", at: at(today + 1, 8) },
+    { label: "until Monday 08:00", at: at(monday, 8) },
+    { label: "for a week", at: now + 7 * DAY_S },
+  ].filter((preset) => preset.at > now);
+}

@@ -1,0 +1,111 @@
+import Link from "next/link";
+import type { OpenMachine } from "@/services";
+import { HoldForm } from "../holds/hold-form";
+import { HoldList } from "../holds/hold-list";
+import { StateBrick } from "../kit/brick";
+import { levelWord } from "../kit/level-word";
+import { dayTimePlace } from "../kit/when";
+import { AsOf } from "./as-of";
+import { Chain } from "./chain";
+import { Edges } from "./edges";
+
+/** One machine: what it is, what is due now or at any other instant and why, what comes next, and its holds. */
+export function Machine(machine: OpenMachine & { isAsOf: boolean }) {
+  const { resource, now, at, zone, currency, perHour, fleet, overlaps, due, rows, edges, holds, changes, isAsOf } = machine;
+  const levelMax = resource.kind === "machine" ? 1 : resource.levelMax;
+  return (
+    <div className={`px-4 py-3 ${isAsOf ? "border-attention border-l-4" : ""}`}>
+      <div className="mb-1 flex flex-wrap items-center gap-x-4">
+        <h1 className="font-medium text-[20px] leading-7">{resource.name}</h1>
+        <StateBrick state={resource.state} />
+        {resource.kind !== "machine" && (
+          <span>
+            level {resource.level} of at most {levelMax}
+          </span>
+        )}
+        <span>
+          <b>{perHour}</b> {currency} an hour
+        </span>
+        <span className="text-soft">
+          {resource.fields.size}, {resource.fields.region}, {resource.tags.owner ? `owner ${resource.tags.owner}` : "no owner"}
+        </span>
+      </div>
+      <p className="mb-3">
+        {fleet ? (
+          <>
+            In <Link href={`/fleets/${fleet.id}`}>{fleet.name}</Link>
+            {fleet.enforce === "edges" && ", acted on at edges only"}
+            {fleet.starts === "hand" && ", started by hand only"}
+            {fleet.lead > 0 && `, started ${fleet.lead} min ahead`}.
+            {overlaps.length > 0 && ` Also matched by ${overlaps.join(", ")}, ranked below.`}
+          </>
+        ) : (
+          "In no fleet in force: nothing stops or starts it."
+        )}
+        {machine.isGuarded && " Guarded: never touched."}
+      </p>
+      <div className="grid grid-cols-[minmax(0,6fr)_minmax(0,5fr)] gap-6">
+        <div className="flex flex-col gap-4">
+          <section aria-label="What is due">
+            <AsOf key={at} id={resource.id} at={at} now={now} zone={zone} isAsOf={isAsOf} />
+            {due && (
+              <>
+                <p className="mt-2 text-[16px]" data-testid="due">
+                  Due {isAsOf ? `as of ${dayTimePlace(at, zone, now)}` : "now"}: <b>{levelWord(due.level)}</b>, by {due.decidedBy}
+                  .
+                </p>
+                <Chain due={due} rows={rows} />
+                {isAsOf && at < now && (
+                  <p className="mt-1 text-[13px] text-soft">By the plans in force today, and the holds as they were then.</p>
+                )}
+              </>
+            )}
+          </section>
+          <section aria-label="Holds">
+            <h2 className="mb-1 font-semibold text-[15px]">Hold</h2>
+            {holds.length > 0 && <HoldList holds={holds} zone={zone} now={now} />}
+            {fleet && !machine.isGuarded ? (
+              <HoldForm
+                on={{ resourceId: resource.id }}
+                name={resource.name}
+                levelMax={levelMax}
+                level={resource.level}
+                now={now}
+                zone={zone}
+              />
+            ) : (
+              <p className="text-soft">There is nothing to hold: no plan touches it.</p>
+            )}
+          </section>
+        </div>
+        <div className="flex flex-col gap-4">
+          <section aria-label="Next edges">
+            <h2 className="mb-1 font-semibold text-[15px]">Next edges{isAsOf && " from then"}</h2>
+            <Edges edges={edges} id={resource.id} zone={zone} now={now} />
+          </section>
+          <section aria-label="What happened">
+            <h2 className="mb-1 font-semibold text-[15px]">What happened last</h2>
+            {changes.length === 0 && <p className="text-soft">Its provider has told of no change yet.</p>}
+            <table className="w-full">
+              <tbody>
+                {changes.map((change) => (
+                  <tr key={change.n} className="h-[26px] border-lines border-b">
+                    <td className="whitespace-nowrap pr-3">{dayTimePlace(change.at, zone, now)}</td>
+                    <td className="pr-3">
+                      <StateBrick state={change.state} />
+                    </td>
+                    <td className="text-soft">
+                      {change.type}
+                      {resource.kind !== "machine" && `, level ${change.level}`}
+                      {change.note && `, ${change.note}`}
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </section>
+        </div>
+      </div>
+    </div>
+  );
+}
