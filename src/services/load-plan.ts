@@ -1,5 +1,5 @@
 import { type PlanFile, parsePlanFile } from "@/core/plan";
-import { addFleet, inTransaction, maybeFleet, saveCalendar, savePlanInForce, saveSchedule } from "@/store";
+import { addFleet, inTransaction, maybeFleet, putCalendar, savePlanInForce, saveSchedule } from "@/store";
 import type { Services } from "./context";
 import { RefusedError } from "./errors";
 import { draftOfPlan } from "./fleets";
@@ -19,7 +19,7 @@ export async function loadPlan(
   }
   const { now } = await services.clock.read();
   await inTransaction(services.pool, async (tx) => {
-    for (const calendar of result.value.calendars) await saveCalendar(tx, calendar);
+    for (const calendar of result.value.calendars) await putCalendar(tx, calendar);
     for (const schedule of result.value.schedules) await saveSchedule(tx, schedule);
     for (const plan of result.value.fleets) {
       const draft = draftOfPlan(plan);

@@ -6,6 +6,7 @@ import { allowStops, holdsFrom, inTransaction, lastDueMap, maybeFleet, savePlanI
 import type { Services } from "./context";
 import { type FieldIssue, RefusedError } from "./errors";
 import { draftOfPlan } from "./fleets";
+import { changedWorld, type Follower, followersBySchedule } from "./moves";
 import { authorise, type Person } from "./person";
 import { ROUND_EVERY_S } from "./run-round";
 import { compileAll, loadWorld, type StoredWorld } from "./world";
@@ -23,8 +24,8 @@ export type ForcePreview = Readonly<{
   matches: number;
   /** The fleet's next day: when its level changes. */
   edges: readonly Readonly<{ at: Instant; to: number | null; because: string; zone: string }>[];
-  /** Other fleets in force that use the changed schedule. */
-  alsoMoves: readonly string[];
+  /** Other fleets in force that follow the changed schedule, and how many of their machines do. */
+  alsoMoves: readonly Follower[];
   now: Instant;
 }>;
 
@@ -44,11 +45,14 @@ async function preview(
   const { issues, checked } = checkDraft(draft, world);
   const nothing = { issues, stops: [], starts: [], resizes: [], waiting: 0, matches: 0, edges: [], alsoMoves: [], now };
   if (!checked) return { preview: nothing, checked };
-  const schedules = replaced(world.schedules, checked.schedule);
   const fleets = world.fleets.flatMap(({ name, inForce }) =>
     name === checked.plan.name ? [checked.plan] : inForce ? [inForce] : [],
   );
-  const compiled = compileAll(schedules, world.calendars);
+  const after = changedWorld(world, { schedules: checked.schedule ? [checked.schedule] : [] });
+  const compiled = compileAll(after.schedules, after.calendars);
+  const alsoMoves = (followersBySchedule(after).get(checked.schedule?.name ?? "") ?? []).filter(
+    ({ fleet }) => fleet !== checked.plan.name,
+  );
   const decisions = decide({
     now,
     resources: world.schedulable,
@@ -63,7 +67,7 @@ async function preview(
     limits: { ...DEFAULT_LIMITS, perAccount: Number.POSITIVE_INFINITY, allowedStops: world.resources.length },
     roundEveryS: ROUND_EVERY_S,
   });
-  const touched = new Set([checked.plan.name, ...usersOf(checked.schedule, world, checked.plan.name)]);
+  const touched = new Set([checked.plan.name, ...alsoMoves.map(({ fleet }) => fleet)]);
   const names = new Map(world.resources.map(({ id, name }) => [id, name]));
   const own = decisions.filter(({ fleet }) => fleet !== null && touched.has(fleet));
   const changes = own.filter(({ verdict }) => verdict === "act").map((decision) => changeOf(decision, names));
@@ -82,7 +86,7 @@ async function preview(
             .filter(({ at }) => at <= now + DAY_S)
             .map(({ at, to, because }) => ({ at, to, because, zone: hours.schedule.zone }))
         : [],
-      alsoMoves: [...touched].filter((name) => name !== checked.plan.name),
+      alsoMoves,
     },
   };
 }
@@ -90,17 +94,6 @@ async function preview(
 function changeOf({ resourceId, fleet, why, action }: Decision, names: ReadonlyMap<string, string>): PreviewChange {
   const { verb, level } = action as NonNullable<typeof action>;
   return { id: resourceId, name: names.get(resourceId) ?? resourceId, fleet: fleet ?? "", verb, level, why };
-}
-
-function replaced(schedules: readonly Schedule[], changed: Schedule | null): readonly Schedule[] {
-  return changed ? [...schedules.filter(({ name }) => name !== changed.name), changed] : schedules;
-}
-
-/** The fleets in force, other than `except`, that follow a schedule by name. */
-function usersOf(schedule: Schedule | null, { fleets }: StoredWorld, except: string): string[] {
-  return fleets
-    .filter(({ name, inForce }) => schedule && name !== except && inForce?.hours === schedule.name)
-    .map(({ name }) => name);
 }
 
 /** Reads a draft as a plan; every issue at once, by the path of its field. */

@@ -1,5 +1,6 @@
 export * from "./accounts";
 export * from "./actions";
+export * from "./calendars";
 export * from "./changes";
 export * from "./fleets";
 export * from "./holds";

@@ -1,4 +1,4 @@
-import { type Calendar, calendarSchema, type Schedule, scheduleSchema, scheduleToFile } from "@/core/hours";
+import { type Schedule, scheduleSchema, scheduleToFile } from "@/core/hours";
 import type { Db } from "./pool";
 
 export async function scheduleList(db: Db): Promise<Schedule[]> {
@@ -17,16 +17,8 @@ export async function saveSchedule(db: Db, schedule: Schedule): Promise<void> {
   );
 }
 
-export async function calendarList(db: Db): Promise<Calendar[]> {
-  const { rows } = await db.query<{ body: unknown }>("select body from calendar order by name limit 10000");
-  return rows.map(({ body }) => calendarSchema.parse(body));
-}
-
-export async function saveCalendar(db: Db, calendar: Calendar): Promise<void> {
-  await db.query(
-    `insert into calendar (name, body)
-     values ($1::text, $2::jsonb)
-     on conflict (name) do update set body = excluded.body`,
-    [calendar.name, JSON.stringify(calendar)],
-  );
+/** True when there was one. */
+export async function removeScheduleNamed(db: Db, name: string): Promise<boolean> {
+  const { rowCount } = await db.query("delete from schedule where name = $1::text", [name]);
+  return rowCount === 1;
 }

@@ -6,8 +6,23 @@ const BODY_MAX = 1_000_000;
 
 /** Runs a route's work and turns what a person can mend into an answer that says how. */
 export async function answer(work: () => Promise<unknown>): Promise<Response> {
+  return orProblem(async () => Response.json(await work()));
+}
+
+/** The same for a text that is a file to keep or to subscribe to. */
+export async function asText(type: string, work: () => Promise<{ file: string; text: string }>): Promise<Response> {
+  return orProblem(async () => {
+    const { file, text } = await work();
+    const disposition = `inline; filename*=UTF-8''${encodeURIComponent(file)}`;
+    return new Response(text, {
+      headers: { "content-type": type, "content-disposition": disposition, "cache-control": "no-cache" },
+    });
+  });
+}
+
+async function orProblem(work: () => Promise<Response>): Promise<Response> {
   try {
-    return Response.json(await work());
+    return await work();
   } catch (error) {
     if (error instanceof RefusedError) {
       const status = error.code === "not_found" ? 404 : error.code === "invalid" || error.code === "name_taken" ? 422 : 409;

@@ -1,5 +1,6 @@
 import { dayNumber, formatDate, WEEKDAYS, weekdayIndex } from "../time/date";
 import { DAY_MINUTES } from "../time/instant";
+import { holidayDates } from "./calendar-days";
 import type { Level } from "./level";
 import { type Calendar, dayKeyLabel, PLAIN_CALENDAR, type Row, type Schedule } from "./schedule";
 
@@ -31,7 +32,7 @@ export function compileSchedule(
   calendar: Calendar = PLAIN_CALENDAR,
   precedence: Precedence = "specific",
 ): CompiledSchedule {
-  const holidays = holidaySet(calendar);
+  const holidays = new Set(holidayDates(calendar.holidays).map(dayNumber));
   const rest = WEEKDAYS.map((day) => calendar.rest.includes(day));
   const isHoliday = (day: number) => holidays.has(day);
   const isRest = (day: number) => rest[weekdayIndex(day)] === true || holidays.has(day);
@@ -64,16 +65,6 @@ export function compileSchedule(
     return stretches;
   };
   return { schedule, rowOf, dayOf, isHoliday, isRest };
-}
-
-function holidaySet(calendar: Calendar): ReadonlySet<number> {
-  const days = new Set<number>();
-  for (const text of calendar.holidays) {
-    const [from, to] = text.split("..") as [string, string?];
-    const last = dayNumber(to ?? from);
-    for (let day = dayNumber(from); day <= last; day++) days.add(day);
-  }
-  return days;
 }
 
 /** The row without dates that speaks on each weekday, Monday first, and on each weekday that is a holiday; -1 for none. */

@@ -1,3 +1,4 @@
+export { holidayDates, holidayRanges } from "./calendar-days";
 export { type CompiledSchedule, compileSchedule, OUTSIDE, type Precedence, type Stretch } from "./compile";
 export { type Edge, nextEdges } from "./edges";
 export { expand, type Interval, levelAt } from "./expand";
@@ -10,6 +11,7 @@ export {
   type Calendar,
   calendarSchema,
   type DayKey,
+  dateRangeSchema,
   dayKeyLabel,
   nameSchema,
   PLAIN_CALENDAR,

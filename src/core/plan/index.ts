@@ -13,3 +13,4 @@ export {
   type ResourceKind,
   type ResourceState,
 } from "./resource";
+export { type PlanFormat, planToText, type WholePlan } from "./write";

@@ -2,11 +2,12 @@
 import Link from "next/link";
 import { usePathname } from "next/navigation";
 
-const PLACES = [
-  { href: "/", name: "Burn" },
-  { href: "/fleets", name: "Fleets" },
+/** `also`: pages that belong to a place and have an address of their own. */
+const PLACES: readonly { href: string; name: string; also?: string }[] = [
+  { href: "/", name: "Burn", also: "/machines" },
+  { href: "/fleets", name: "Fleets", also: "/schedules" },
   { href: "/rounds", name: "Rounds" },
-  { href: "/setup", name: "Setup" },
+  { href: "/setup", name: "Setup", also: "/calendars" },
 ];
 
 /** The places of the application, the present one marked. */
@@ -14,8 +15,8 @@ export function Places() {
   const path = usePathname();
   return (
     <nav aria-label="Places" className="flex h-full">
-      {PLACES.map(({ href, name }) => {
-        const isHere = href === "/" ? path === "/" : path.startsWith(href);
+      {PLACES.map(({ href, name, also }) => {
+        const isHere = (href === "/" ? path === "/" : path.startsWith(href)) || (also !== undefined && path.startsWith(also));
         return (
           <Link
             key={href}

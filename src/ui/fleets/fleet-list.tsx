@@ -8,7 +8,10 @@ export function FleetList({ fleets }: { fleets: readonly FleetSummary[] }) {
     <div className="px-4 py-3">
       <div className="mb-3 flex items-center justify-between">
         <h1 className="font-medium text-[20px] leading-7">{sentence(fleets)}</h1>
-        <ButtonLink href="/fleets/new">New fleet</ButtonLink>
+        <div className="flex items-center gap-4">
+          <Link href="/schedules">Schedules</Link>
+          <ButtonLink href="/fleets/new">New fleet</ButtonLink>
+        </div>
       </div>
       {fleets.length > 0 && (
         <table className="w-full">

@@ -1,9 +1,18 @@
 import type { Capabilities } from "@/core/plan";
-import type { AccountView } from "@/services";
+import type { AccountView, CalendarSummary } from "@/services";
+import { ButtonLink } from "../kit/button-link";
 import { dayTimePlace, placeOf } from "../kit/when";
+import { Calendars } from "./calendars";
+import { PlanFileBox } from "./plan-file";
 
 /** The accounts that are read, and the rules each provider goes by. */
-export function Setup({ accounts, providers }: { accounts: readonly AccountView[]; providers: readonly Capabilities[] }) {
+export type SetupProps = {
+  accounts: readonly AccountView[];
+  providers: readonly Capabilities[];
+  calendars: readonly CalendarSummary[];
+};
+
+export function Setup({ accounts, providers, calendars }: SetupProps) {
   return (
     <div className="flex flex-col gap-5 px-4 py-3">
       <section>
@@ -30,6 +39,17 @@ export function Setup({ accounts, providers }: { accounts: readonly AccountView[
             ))}
           </tbody>
         </table>
+      </section>
+      <section>
+        <div className="mb-1 flex max-w-[860px] items-center justify-between">
+          <h2 className="font-semibold text-[15px]">Calendars</h2>
+          <ButtonLink href="/calendars/new">New calendar</ButtonLink>
+        </div>
+        <Calendars calendars={calendars} />
+      </section>
+      <section>
+        <h2 className="mb-1 font-semibold text-[15px]">Plan file</h2>
+        <PlanFileBox />
       </section>
       <section>
         <h2 className="mb-1 font-semibold text-[15px]">What each provider says of itself</h2>

@@ -1,18 +1,8 @@
 import { expect, test } from "vitest";
 import { scheduleSchema } from "@/core/hours";
 import { type FleetDraft, fleetSchema } from "@/core/plan";
-import {
-  checkSchedule,
-  differences,
-  type Edit,
-  edited,
-  type History,
-  planOf,
-  rowFromText,
-  rowText,
-  scheduleOf,
-  withSchedule,
-} from "./draft";
+import { type Edit, edited, type History, unedited } from "../kit/history";
+import { checkSchedule, differences, planOf, rowFromText, rowText, scheduleOf, withSchedule } from "./draft";
 
 const DRAFT: FleetDraft = {
   name: "f",
@@ -29,8 +19,8 @@ const STORED = [
 ];
 const CALENDARS = [{ name: "oslo", rest: ["sat", "sun"] as const, holidays: ["2027-03-26"] }];
 
-const play = (...edits: Edit[]): History => edits.reduce(edited, { past: [], present: DRAFT, future: [] });
-const lead = (minutes: number): Edit => ({ kind: "change", draft: { ...DRAFT, lead: minutes } });
+const play = (...edits: Edit<FleetDraft>[]) => edits.reduce<History<FleetDraft>>(edited, unedited(DRAFT));
+const lead = (minutes: number): Edit<FleetDraft> => ({ kind: "change", to: { ...DRAFT, lead: minutes } });
 
 test("undo and redo walk back and forth through every change", () => {
   expect(play(lead(5), lead(10), { kind: "undo" }).present.lead).toBe(5);
@@ -47,7 +37,7 @@ test("undo at the beginning and redo at the end change nothing", () => {
 test("a change after an undo drops what was undone, and the same draft again is no change", () => {
   expect(play(lead(5), { kind: "undo" }, lead(7)).future).toEqual([]);
   const once = play(lead(5));
-  expect(edited(once, { kind: "change", draft: once.present })).toBe(once);
+  expect(edited(once, { kind: "change", to: once.present })).toBe(once);
 });
 
 test("no more than two hundred steps are kept", () => {

@@ -8,36 +8,6 @@ import {
 } from "@/core/hours";
 import { type FleetDraft, type FleetPlan, fleetSchema, type RowDraft, type ScheduleDraft } from "@/core/plan";
 
-/** What the workbench edits, with the steps back and forward. */
-export type History = Readonly<{ past: readonly FleetDraft[]; present: FleetDraft; future: readonly FleetDraft[] }>;
-
-export type Edit =
-  | Readonly<{ kind: "change"; draft: FleetDraft }>
-  | Readonly<{ kind: "undo" }>
-  | Readonly<{ kind: "redo" }>
-  | Readonly<{ kind: "replace"; draft: FleetDraft }>;
-
-const STEPS_MAX = 200;
-
-export function edited(history: History, edit: Edit): History {
-  const { past, present, future } = history;
-  switch (edit.kind) {
-    case "change":
-      if (edit.draft === present) return history;
-      return { past: [...past, present].slice(-STEPS_MAX), present: edit.draft, future: [] };
-    case "replace":
-      return { past: [], present: edit.draft, future: [] };
-    case "undo": {
-      const last = past.at(-1);
-      return last ? { past: past.slice(0, -1), present: last, future: [present, ...future] } : history;
-    }
-    case "redo": {
-      const [next, ...rest] = future;
-      return next ? { past: [...past, present], present: next, future: rest } : history;
-    }
-  }
-}
-
 /** The schedule a draft goes by, as text: its own changed one, or the stored one it names. */
 export function scheduleOf(draft: FleetDraft, schedules: readonly Schedule[]): ScheduleDraft | null {
   if (draft.schedule) return draft.schedule;

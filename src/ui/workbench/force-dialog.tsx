@@ -123,7 +123,7 @@ function Effects({ preview }: { preview: ForcePreview }) {
       <ChangeList title="Resizes" changes={resizes} />
       {alsoMoves.length > 0 && (
         <Notice kind="warning">
-          The changed schedule also moves <b>{alsoMoves.join(", ")}</b>.
+          The changed schedule also moves <b>{alsoMoves.map(({ fleet, machines }) => `${fleet} (${machines})`).join(", ")}</b>.
         </Notice>
       )}
       {edges.length > 0 && (

@@ -1,6 +1,6 @@
 "use client";
 import { useRouter } from "next/navigation";
-import { type ReactNode, useEffect, useMemo, useReducer, useState } from "react";
+import { type ReactNode, useMemo, useState } from "react";
 import { type Calendar, type Level, type Schedule, scheduleSchema } from "@/core/hours";
 import type { FleetDraft, FleetPlan, ScheduleDraft } from "@/core/plan";
 import { addAmounts, amountOf, computePerSecond, NO_AMOUNT } from "@/core/pricing";
@@ -11,9 +11,10 @@ import { HoldForm } from "../holds/hold-form";
 import { HoldList } from "../holds/hold-list";
 import { Button } from "../kit/button";
 import { Notice } from "../kit/notice";
+import { useHistory } from "../kit/use-history";
 import { Ledger } from "../ledger/ledger";
 import { firstRound, lostHours, money, projectedOf, reckon } from "../ledger/reckon";
-import { checkSchedule, differences, edited, knownSchedules, planOf, scheduleOf } from "./draft";
+import { checkSchedule, differences, knownSchedules, planOf, scheduleOf } from "./draft";
 import { ForceDialog } from "./force-dialog";
 import { HoursCourse } from "./hours-course";
 import { useAutosave } from "./use-autosave";
@@ -35,7 +36,7 @@ export type WorkbenchProps = {
 /** One fleet: its plan on the left, course by course, and what it is worth on the right. */
 export function Workbench({ fleet, versions, schedules: scheduleFiles, calendars, regionZones, holds }: WorkbenchProps) {
   const router = useRouter();
-  const [history, dispatch] = useReducer(edited, { past: [], present: fleet.draft, future: [] });
+  const [history, dispatch] = useHistory(fleet.draft);
   const draft = history.present;
   const [isForcing, setIsForcing] = useState(false);
   const [forced, setForced] = useState(false);
@@ -44,7 +45,7 @@ export function Workbench({ fleet, versions, schedules: scheduleFiles, calendars
   const schedules = useMemo(() => scheduleFiles.map((file) => scheduleSchema.parse(file) as Schedule), [scheduleFiles]);
   const onDraft = (next: FleetDraft) => {
     setForced(false);
-    dispatch({ kind: "change", draft: next });
+    dispatch({ kind: "change", to: next });
   };
 
   const schedule = useMemo(() => scheduleOf(draft, schedules), [draft, schedules]);
@@ -58,19 +59,6 @@ export function Workbench({ fleet, versions, schedules: scheduleFiles, calendars
   const first = useMemo(() => reckoning && firstRound(reckoning), [reckoning]);
   // Hours that are being mistyped are no hours yet, whatever is stored under their name.
   const hasHours = plan?.hours !== undefined && (typeof plan.hours !== "string" || compiled !== null);
-
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      const isText = event.target instanceof HTMLInputElement || event.target instanceof HTMLSelectElement;
-      if (isText || !(event.ctrlKey || event.metaKey)) return;
-      if (event.key === "z" && !event.shiftKey) dispatch({ kind: "undo" });
-      else if (event.key === "y" || (event.key === "z" && event.shiftKey)) dispatch({ kind: "redo" });
-      else return;
-      event.preventDefault();
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, []);
 
   const lines = basis?.lines ?? [];
   const levelMax = Math.max(1, ...lines.map(({ resource }) => (resource.kind === "machine" ? 1 : resource.levelMax)));
@@ -204,7 +192,7 @@ export function Workbench({ fleet, versions, schedules: scheduleFiles, calendars
             // What was drafted is the stored schedule now; the draft goes on from there.
             const next = { ...draft, schedule: null };
             accept(next, version);
-            dispatch({ kind: "replace", draft: next });
+            dispatch({ kind: "replace", to: next });
             setIsForcing(false);
             setForced(true);
             router.refresh();

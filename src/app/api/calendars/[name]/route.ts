@@ -1,0 +1,15 @@
+import { z } from "zod";
+import { person, services } from "@/app/services";
+import { removeCalendar } from "@/services";
+import { answer, readBody } from "../../answer";
+
+type Context = { params: Promise<{ name: string }> };
+
+export function DELETE(request: Request, { params }: Context): Promise<Response> {
+  return answer(async () => {
+    const { name } = await params;
+    const { version } = await readBody(request, z.strictObject({ version: z.number().int() }));
+    await removeCalendar(services(), person(), decodeURIComponent(name), version);
+    return { removed: true };
+  });
+}

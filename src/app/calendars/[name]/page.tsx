@@ -1,0 +1,19 @@
+import { notFound } from "next/navigation";
+import { openCalendar, RefusedError } from "@/services";
+import { CalendarEditor } from "@/ui/calendar/calendar-editor";
+import { person, services } from "../../services";
+
+export const metadata = { title: "Calendar · Umbrik" };
+
+type Props = { params: Promise<{ name: string }> };
+
+export default async function Page({ params }: Props) {
+  const name = decodeURIComponent((await params).name);
+  try {
+    const opened = await openCalendar(services(), person(), name);
+    return <CalendarEditor key={`${name} ${opened.stored?.version}`} {...opened} />;
+  } catch (error) {
+    if (error instanceof RefusedError && error.code === "not_found") notFound();
+    throw error;
+  }
+}

@@ -1,0 +1,15 @@
+import { scheduleSummaries } from "@/services";
+import { LivePage } from "@/ui/kit/live-page";
+import { Schedules } from "@/ui/schedules/schedules";
+import { person, services } from "../services";
+
+export const metadata = { title: "Schedules · Umbrik" };
+
+export default async function Page() {
+  return (
+    <>
+      <LivePage on={["fleets"]} />
+      <Schedules {...(await scheduleSummaries(services(), person()))} />
+    </>
+  );
+}
