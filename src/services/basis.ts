@@ -3,8 +3,8 @@ import { cardReader } from "@/core/pricing";
 import type { Projected, Window } from "@/core/projection";
 import { claimer, type Hold, whyNoHibernation } from "@/core/rounds";
 import { matcher, type NearMiss, nearMisses, type SelectorWarning, selectorWarnings, tryParseSelector } from "@/core/selector";
-import { DAY_S } from "@/core/time";
-import { currentPrices, holdsFrom, runsOf } from "@/store";
+import { DAY_S, MINUTE_S } from "@/core/time";
+import { currentPrices, holdsFrom, runsOf, type StartTime, startTimes } from "@/store";
 import type { Services } from "./context";
 import { authorise, type Person } from "./person";
 import { loadWorld } from "./world";
@@ -31,6 +31,8 @@ export type Basis = Readonly<{
   currency: string;
   providers: readonly Capabilities[];
   holds: readonly Hold[];
+  /** Starts of these machines as they were measured; null where there was none. */
+  starts: LeadBasis | null;
 }>;
 
 export const HISTORY_DAYS = 28;
@@ -57,6 +59,7 @@ export async function projectionBasis(
     currency,
     providers: [...world.capabilities.values()],
     holds: await holdsFrom(services.pool, now),
+    starts: null,
   };
   if (selector.trim() === "")
     return { ...empty, selectorError: { at: 0, message: "write a selector, for example: team = draughting" } };
@@ -71,6 +74,11 @@ export async function projectionBasis(
     services.pool,
     shown.map(({ id }) => id),
     windows.past,
+  );
+  const times = await startTimes(
+    services.pool,
+    shown.map(({ id }) => id),
+    windows.past.from,
   );
   const cardOf = cardReader(prices, world.capabilities);
   const lines = shown.flatMap((resource): BasisLine[] => {
@@ -105,6 +113,7 @@ export async function projectionBasis(
     nearMisses: nearMisses(parsed.selector, world.schedulable),
     lines,
     total: matched.length,
+    starts: leadBasis(times),
   };
 }
 
@@ -113,4 +122,16 @@ function withBigintsAsText(projected: Projected): unknown {
     Object.entries(projected.card).map(([key, value]) => [key, typeof value === "bigint" ? String(value) : value]),
   );
   return { ...projected, card };
+}
+
+/** What a lead is suggested from: how many starts were measured, and the time that 95 of 100 stayed under. */
+export type LeadBasis = Readonly<{ count: number; resumes: number; p95S: number; suggestedMinutes: number }>;
+
+/** The 95th percentile by nearest rank, in whole minutes; null without a measurement. */
+export function leadBasis(times: readonly StartTime[]): LeadBasis | null {
+  if (times.length === 0) return null;
+  const sorted = times.map(({ seconds }) => seconds).sort((a, b) => a - b);
+  const p95S = sorted[Math.ceil(0.95 * sorted.length) - 1] as number;
+  const resumes = times.filter(({ isResume }) => isResume).length;
+  return { count: times.length, resumes, p95S, suggestedMinutes: Math.ceil(p95S / MINUTE_S) };
 }

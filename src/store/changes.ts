@@ -92,3 +92,25 @@ export async function changesOf(
   );
   return rows.map(({ resource_id, ...row }) => ({ ...row, resourceId: resource_id }));
 }
+
+/** How long a machine took from being told to run until it ran, and whether it came back from hibernation. */
+export type StartTime = Readonly<{ seconds: number; isResume: boolean }>;
+
+/** The measured starts of the resources since an instant, at most the last 5,000. */
+export async function startTimes(db: Db, ids: readonly string[], since: Instant): Promise<StartTime[]> {
+  const { rows } = await db.query<{ seconds: number; is_resume: boolean }>(
+    `select extract(epoch from at - began)::integer as seconds, coalesce(came_from = 'hibernated', false) as is_resume
+     from (
+       select at, state,
+         lag(at) over own as began, lag(state) over own as before, lag(state, 2) over own as came_from
+       from state_change
+       where resource_id = any ($1::text[]) and at >= to_timestamp($2::double precision)
+       window own as (partition by resource_id order by at, n)
+     ) as change
+     where state = 'running' and before = 'starting'
+     order by at desc
+     limit 5000`,
+    [ids, since],
+  );
+  return rows.map(({ seconds, is_resume }) => ({ seconds, isResume: is_resume }));
+}

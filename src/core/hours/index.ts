@@ -1,5 +1,6 @@
 export { holidayDates, holidayRanges } from "./calendar-days";
 export { type CompiledSchedule, compileSchedule, OUTSIDE, type Precedence, type Stretch } from "./compile";
+export { offSpans, onDuring } from "./complement";
 export { type Edge, nextEdges } from "./edges";
 export { expand, type Interval, levelAt } from "./expand";
 export { type Considered, type Explanation, explain } from "./explain";
@@ -9,6 +10,7 @@ export { type LineError, type LineRowsResult, type PrintResult, printLine, readL
 export { paintedAt, paintSpans, tidySpans } from "./paint";
 export {
   type Calendar,
+  CLASS_KEYS,
   calendarSchema,
   type DayKey,
   dateRangeSchema,
@@ -17,9 +19,11 @@ export {
   PLAIN_CALENDAR,
   type Row,
   rowSchema,
+  rowsToFile,
   type Schedule,
   scheduleSchema,
   scheduleToFile,
   zoneSchema,
 } from "./schedule";
 export { formatMinute, formatSpan, type Span, tryParseSpan } from "./span";
+export { type ScheduleWarning, scheduleWarnings } from "./warn";

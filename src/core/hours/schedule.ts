@@ -153,10 +153,15 @@ export function scheduleToFile(schedule: Schedule): Record<string, unknown> {
     zone: schedule.zone,
     ...(schedule.calendar === undefined ? {} : { calendar: schedule.calendar }),
     outside: schedule.outside === null ? "leave" : schedule.outside === 0 ? "off" : schedule.outside,
-    rows: schedule.rows.map((row) => ({
-      day: row.day.kind === "weekdays" && row.day.days.length > 1 ? [...row.day.days] : dayKeyLabel(row.day),
-      ...(row.spans === "off" ? { off: true } : { spans: row.spans.map(formatSpan) }),
-      ...(row.onHolidays ? { holidays: "too" } : {}),
-    })),
+    rows: rowsToFile(schedule.rows),
   };
+}
+
+/** Rows as they are written in a plan file. */
+export function rowsToFile(rows: readonly Row[]): readonly Record<string, unknown>[] {
+  return rows.map((row) => ({
+    day: row.day.kind === "weekdays" && row.day.days.length > 1 ? [...row.day.days] : dayKeyLabel(row.day),
+    ...(row.spans === "off" ? { off: true } : { spans: row.spans.map(formatSpan) }),
+    ...(row.onHolidays ? { holidays: "too" } : {}),
+  }));
 }

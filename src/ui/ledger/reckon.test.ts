@@ -3,7 +3,7 @@ import { asLevel, compileSchedule, scheduleSchema } from "@/core/hours";
 import type { Resource } from "@/core/plan";
 import type { Basis } from "@/services";
 import { aFleet, aMachine, PROVIDER } from "../../../tests/support/make";
-import { firstRound, lostHours, money, projectedOf, reckon, share } from "./reckon";
+import { firstRound, money, projectedOf, reckon, saidHours, share } from "./reckon";
 
 const NOW = Date.UTC(2027, 2, 11, 22) / 1000;
 const DAY = 86_400;
@@ -21,6 +21,7 @@ function basisOf(resources: readonly Resource[], claimedBy: string | null = null
     currency: "EUR",
     providers: [PROVIDER],
     holds: [],
+    starts: null,
     lines: resources.map((resource) => ({
       resource,
       claimedBy,
@@ -79,8 +80,25 @@ test("with hours from a tag each machine is projected by its own, and an unknown
   const result = reckon(projectedOf(basis), reckoning);
   expect(money(result.projected)).toBe("1\u00a0277.50"); // 365 + 182.50 + 730
   expect(result.asItRan - result.projected).toBe(result.savesOnAsItRan);
-  expect(lostHours(reckoning)).toMatchObject([{ found: { kind: "unknown", text: "hlaf", nearest: "half" }, machines: ["c"] }]);
+  expect(saidHours(reckoning)).toMatchObject([
+    { found: { kind: "unknown", text: "hlaf", nearest: "half" }, machines: ["c"] },
+    { text: "half", machines: ["a"] },
+    { text: "quarter", machines: ["b"] },
+  ]);
   expect(firstRound(reckoning).stops.map(({ name }) => name)).toEqual(["a", "b"]);
+});
+
+test("a whole line in a tag is followed in the zone of the region's people, and one that does not read is told", () => {
+  const region = { name: "fjord-1", peopleZone: "Europe/Oslo", zones: [] };
+  const given = basisOf([tagged("a", "Mo-Su 10:00-14:00"), tagged("b", "Mo-Fr 8:00-18:00")]);
+  const basis = { ...given, providers: [{ ...PROVIDER, regions: [region] }] };
+  const reckoning = { basis, plan: aFleet({ hours: { fromTag: "hours" } }), schedules: SCHEDULES };
+  expect(saidHours(reckoning)).toMatchObject([
+    { found: { kind: "unreadable", nearest: "Mo-Fr 08:00-18:00" }, machines: ["b"] },
+    { found: { kind: "schedule", compiled: { schedule: { zone: "Europe/Oslo" } } }, machines: ["a"] },
+  ]);
+  // Four hours of 24 for one, unchanged for the other.
+  expect(money(reckon(projectedOf(basis), reckoning).projected)).toBe("851.67");
 });
 
 test("what belongs to a fleet above is counted and never stopped", () => {

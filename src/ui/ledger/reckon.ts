@@ -50,21 +50,23 @@ function capabilitiesOf({ providers }: Basis): ReadonlyMap<string, Capabilities>
   return new Map(providers.map((capabilities) => [capabilities.provider, capabilities]));
 }
 
-/** Hours that machines carry in their tag and that nobody can follow, with the machines. */
-export type LostHours = Readonly<{ found: Extract<HoursOf, { kind: "unknown" | "unreadable" }>; machines: readonly string[] }>;
+/** What a tag says on some machines, and what it means. */
+export type SaidHours = Readonly<{ found: HoursOf; text: string; machines: readonly string[] }>;
 
-export function lostHours({ basis, plan, schedules }: Reckoning): readonly LostHours[] {
-  const lost = new Map<HoursOf, { found: LostHours["found"]; machines: string[] }>();
+/** What each machine's tag says of its hours, what cannot be followed first; empty where hours are not named by tag. */
+export function saidHours({ basis, plan, schedules }: Reckoning): readonly SaidHours[] {
   if (!plan || plan.hours === undefined || typeof plan.hours === "string") return [];
+  const { fromTag } = plan.hours;
   const find = hoursFinder(schedules, capabilitiesOf(basis));
+  const said = new Map<HoursOf, { found: HoursOf; text: string; machines: string[] }>();
   for (const { resource } of basis.lines) {
     const found = find(resource, plan);
-    if (found.kind !== "unknown" && found.kind !== "unreadable") continue;
-    const known = lost.get(found) ?? { found, machines: [] };
+    const known = said.get(found) ?? { found, text: resource.tags[fromTag]?.trim() ?? "", machines: [] };
     known.machines.push(resource.name);
-    lost.set(found, known);
+    said.set(found, known);
   }
-  return [...lost.values()];
+  const order = { unknown: 0, unreadable: 0, untagged: 1, schedule: 2, none: 2 };
+  return [...said.values()].sort((a, b) => order[a.found.kind] - order[b.found.kind] || b.machines.length - a.machines.length);
 }
 
 export type FirstRound = Readonly<{

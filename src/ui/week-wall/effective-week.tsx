@@ -1,60 +1,120 @@
 "use client";
-import { type CompiledSchedule, formatMinute } from "@/core/hours";
-import { clockChanges, DAY_S, formatDate, type Instant, localTime, WEEKDAYS, weekdayIndex } from "@/core/time";
+import { type KeyboardEvent, memo, useMemo, useRef, useState } from "react";
+import type { CompiledSchedule, Interval } from "@/core/hours";
+import { formatDate, type Instant, localTime, WEEKDAYS, weekdayIndex } from "@/core/time";
+import { Button } from "../kit/button";
+import { levelWord } from "../kit/level-word";
+import { clockTime, placeOf } from "../kit/when";
+import { type EffectiveDay, effectiveDay, USUAL_HOURS } from "./effective-day";
 import { levelColour } from "./geometry";
 
-export type EffectiveWeekProps = { compiled: CompiledSchedule; now: Instant; most: number };
+export type EffectiveWeekProps = { compiled: CompiledSchedule; now: Instant; most: number; zones: readonly string[] };
 
-/** The seven days of this week as the rows make them: holidays and clock changes included. */
-export function EffectiveWeek({ compiled, now, most }: EffectiveWeekProps) {
+/** Seven days as the rows make them: holidays, hours over midnight and clock changes included. Each brick says why. */
+export const EffectiveWeek = memo(function EffectiveWeek({ compiled, now, most, zones }: EffectiveWeekProps) {
   const { zone } = compiled.schedule;
+  const [weeks, setWeeks] = useState(0);
+  const [at, setAt] = useState({ day: 0, brick: 0 });
+  const [pointed, setPointed] = useState<Interval | null>(null);
+  const grid = useRef<HTMLDivElement>(null);
   const today = localTime(zone, now).day;
-  const monday = today - weekdayIndex(today);
-  const changes = new Map(
-    clockChanges(zone, now - 8 * DAY_S, now + 8 * DAY_S).map(({ at, change }) => [localTime(zone, at).day, change]),
-  );
+  const monday = today - weekdayIndex(today) + 7 * weeks;
+  const days = useMemo(() => Array.from({ length: 7 }, (_, i) => effectiveDay(compiled, monday + i)), [compiled, monday]);
+  const hours = Math.max(USUAL_HOURS, ...days.map((day) => day.hours));
+
+  const onKey = (event: KeyboardEvent) => {
+    const step = { ArrowRight: [0, 1], ArrowLeft: [0, -1], ArrowDown: [1, 0], ArrowUp: [-1, 0] }[event.key];
+    if (!step) return;
+    event.preventDefault();
+    const day = Math.max(0, Math.min(6, at.day + (step[0] as number)));
+    const count = days[day]?.intervals.length ?? 1;
+    const brick = Math.max(0, Math.min(count - 1, at.brick + (step[1] as number)));
+    setAt({ day, brick });
+    grid.current?.querySelector<HTMLElement>(`[data-day="${day}"][data-brick="${brick}"]`)?.focus();
+  };
+
   return (
-    <div>
-      <h3 className="mt-2 mb-1 font-semibold text-[13px]">This week as it comes out</h3>
-      <div className="flex flex-col gap-0.5">
-        {Array.from({ length: 7 }, (_, i) => monday + i).map((day) => {
-          const stretches = compiled.dayOf(day);
-          const change = changes.get(day);
-          const said = stretches
-            .filter(({ level }) => level !== 0)
-            .map(
-              ({ start, end, level }) =>
-                `${formatMinute(start)}-${formatMinute(end)}${level === null ? " left alone" : level > 1 ? ` ×${level}` : ""}`,
-            );
-          return (
-            <div key={day} className="flex items-center gap-2">
-              <span className={`w-[86px] shrink-0 text-[13px] ${day === today ? "font-bold" : ""}`}>
-                {WEEKDAYS[weekdayIndex(day)]} {formatDate(day).slice(8)}
-                {compiled.isHoliday(day) && <span title="holiday"> ✶</span>}
-              </span>
-              <div aria-hidden className="flex h-[14px] flex-1 overflow-hidden rounded-brick border border-lines">
-                {stretches.map(({ start, end, level, because }) => (
+    <section aria-label="The week as it comes out" className="min-w-0 flex-1">
+      <div className="mb-1 flex items-center gap-2">
+        <h3 className="font-semibold text-[13px]">
+          {weeks === 0 ? "This week as it comes out" : `The week of ${formatDate(monday)} as it comes out`}
+        </h3>
+        <Button className="h-6! px-2!" aria-label="A week earlier" onClick={() => setWeeks(weeks - 1)}>
+          ‹
+        </Button>
+        <Button className="h-6! px-2!" aria-label="A week later" onClick={() => setWeeks(weeks + 1)}>
+          ›
+        </Button>
+        {weeks !== 0 && (
+          <Button look="quiet" className="h-6! px-1!" onClick={() => setWeeks(0)}>
+            this week
+          </Button>
+        )}
+      </div>
+      <div ref={grid} role="grid" tabIndex={-1} aria-label="Effective week" onKeyDown={onKey} className="flex flex-col gap-0.5">
+        {days.map((day, dayIndex) => (
+          <div key={day.day} role="row" aria-label={formatDate(day.day)} className="flex items-center gap-2">
+            <span role="rowheader" className={`w-[104px] shrink-0 text-[13px] ${day.day === today ? "font-bold" : ""}`}>
+              {WEEKDAYS[weekdayIndex(day.day)]} {formatDate(day.day).slice(8)}
+              {compiled.isHoliday(day.day) && <span title="holiday"> ✶</span>}
+              {day.hours !== USUAL_HOURS && <span className="text-attention"> {day.hours} h</span>}
+            </span>
+            <div className="h-[16px] flex-1">
+              <div
+                className="flex h-full overflow-hidden rounded-brick border border-lines"
+                style={{ width: `${(day.hours / hours) * 100}%` }}
+              >
+                {day.intervals.map((interval, brick) => (
                   <div
-                    key={start}
-                    title={`${formatMinute(start)}-${formatMinute(end)}, because of ${because}`}
-                    className={
-                      level === null ? "bg-[repeating-linear-gradient(90deg,var(--lines)_0_2px,transparent_2px_6px)]" : ""
-                    }
+                    key={interval.from}
+                    role="gridcell"
+                    data-day={dayIndex}
+                    data-brick={brick}
+                    tabIndex={at.day === dayIndex && at.brick === brick ? 0 : -1}
+                    aria-label={sentenceOf(day, interval, { zone, zones })}
+                    onFocus={() => {
+                      setAt({ day: dayIndex, brick });
+                      setPointed(interval);
+                    }}
+                    onPointerEnter={() => setPointed(interval)}
+                    className={`outline-offset-[-2px] hover:brightness-95 ${interval.level === null ? "bg-[repeating-linear-gradient(90deg,var(--lines)_0_2px,transparent_2px_6px)]" : ""}`}
                     style={{
-                      width: `${((end - start) / 1440) * 100}%`,
-                      ...(level === null ? {} : { background: levelColour(level, most) }),
+                      width: `${((interval.to - interval.from) / (day.to - day.from)) * 100}%`,
+                      ...(interval.level === null ? {} : { background: levelColour(interval.level, most) }),
                     }}
                   />
                 ))}
               </div>
-              <span className="w-[148px] shrink-0 truncate text-[13px] text-soft" title={said.join(", ")}>
-                {said.join(", ") || "off"}
-                {change !== undefined && ` · ${24 - change / 3600} h day`}
-              </span>
             </div>
-          );
-        })}
+          </div>
+        ))}
       </div>
-    </div>
+      <p className="mt-1 min-h-10 text-[13px]" aria-live="polite" data-testid="why-brick">
+        {pointed ? (
+          sentenceOf(dayOf(days, pointed), pointed, { zone, zones })
+        ) : (
+          <span className="text-soft">Point at a brick, or walk there with the arrow keys, to read which row made it.</span>
+        )}
+      </p>
+    </section>
   );
+});
+
+function dayOf(days: readonly EffectiveDay[], { from }: Interval): EffectiveDay | undefined {
+  return days.find((day) => from >= day.from && from < day.to);
+}
+
+type Places = Readonly<{ zone: string; zones: readonly string[] }>;
+
+/** `tue 30 19:00-23:30 Oslo: level 12, because of the row tue,fri; in Santiago this is 14:00-18:30`. */
+function sentenceOf(day: EffectiveDay | undefined, { from, to, level, because }: Interval, { zone, zones }: Places): string {
+  const name = day ? `${WEEKDAYS[weekdayIndex(day.day)]} ${formatDate(day.day)} ` : "";
+  const span = (of: string) => `${clockTime(from, of)}-${clockTime(to, of)}`;
+  const elsewhere = zones.filter(
+    (other) => other !== zone && other !== "UTC" && clockTime(from, other) !== clockTime(from, zone),
+  );
+  const there = elsewhere.slice(0, 2).map((other) => `in ${placeOf(other)} this is ${span(other)}`);
+  const why = because === "outside" ? "outside all rows" : `because of the row ${because}`;
+  const changed = day && day.hours !== USUAL_HOURS ? `; this day has ${day.hours} hours, the clock changes` : "";
+  return [`${name}${span(zone)} ${placeOf(zone)}: ${levelWord(level)}, ${why}`, ...there].join("; ") + changed;
 }

@@ -1,32 +1,29 @@
 import { expect, test } from "vitest";
-import { asLevel, rowSchema } from "@/core/hours";
+import { asLevel, OFF, ON, rowSchema } from "@/core/hours";
 import type { RowDraft } from "@/core/plan";
-import { barsOf, levelColour, paintedRow } from "./geometry";
+import { barsOf, levelColour, offBarsOf, oppositeOf, paintedRow } from "./geometry";
+import { readRowText, rowTextOf } from "./row-words";
 
 const checked = (row: RowDraft) => rowSchema.parse(row);
 const paint = (row: RowDraft, from: number, to: number, level: number, outside = 0) =>
   paintedRow(row, checked(row), { from, to, level: asLevel(level), outside: asLevel(outside) });
 
-test("bricks painted from either end cover the same half hours", () => {
+test("painted minutes become spans", () => {
   const row: RowDraft = { day: "mon", off: true };
-  expect(paint(row, 16, 19, 1)).toEqual({ day: "mon", spans: ["08:00-10:00"] });
-  expect(paint(row, 19, 16, 1)).toEqual({ day: "mon", spans: ["08:00-10:00"] });
+  expect(paint(row, 480, 600, 1)).toEqual({ day: "mon", spans: ["08:00-10:00"] });
+  expect(paint(row, 1410, 1440, 1)).toEqual({ day: "mon", spans: ["23:30-24:00"] });
 });
 
 test("clearing the last brick of a row makes it off, and keeps what else the row says", () => {
-  expect(paint({ day: ["mon", "tue"], spans: ["08:00-08:30"], holidays: "too" }, 16, 16, 0)).toEqual({
+  expect(paint({ day: ["mon", "tue"], spans: ["08:00-08:15"], holidays: "too" }, 480, 495, 0)).toEqual({
     day: ["mon", "tue"],
     holidays: "too",
     off: true,
   });
 });
 
-test("the last brick of the day ends at midnight", () => {
-  expect(paint({ day: "mon", off: true }, 47, 47, 1)).toEqual({ day: "mon", spans: ["23:30-24:00"] });
-});
-
 test("an off brick where outside is on is written as level 0", () => {
-  expect(paint({ day: "mon", spans: ["00:00-01:00 x2"] }, 4, 5, 0, 6)).toEqual({
+  expect(paint({ day: "mon", spans: ["00:00-01:00 x2"] }, 120, 180, 0, 6)).toEqual({
     day: "mon",
     spans: ["00:00-01:00 x2", "02:00-03:00 x0"],
   });
@@ -34,21 +31,55 @@ test("an off brick where outside is on is written as level 0", () => {
 
 test("a row that does not read keeps what was typed", () => {
   const broken: RowDraft = { day: "mon", spans: ["99:00-10:00"] };
-  expect(paintedRow(broken, null, { from: 0, to: 0, level: asLevel(1), outside: asLevel(0) })).toBe(broken);
+  expect(paintedRow(broken, null, { from: 0, to: 30, level: ON, outside: OFF })).toBe(broken);
 });
 
 test("a span past midnight is drawn as a bar to the end and a tail at the beginning", () => {
   const { spans } = checked({ day: "mon", spans: ["18:00-06:00"] });
-  const bars = barsOf(spans === "off" ? [] : spans);
-  expect(bars).toEqual([
+  expect(barsOf(spans === "off" ? [] : spans)).toEqual([
     { left: 0.75, width: 0.25, level: 1, isTail: false },
     { left: 0, width: 0.25, level: 1, isTail: true },
   ]);
 });
 
+test("read the other way round the same row shows what is off", () => {
+  const row: RowDraft = { day: "mon", spans: ["06:00-12:00", "18:00-06:00"] };
+  expect(offBarsOf(checked(row), OFF)).toMatchObject([
+    { left: 0, width: 0.25 },
+    { left: 0.5, width: 0.25 },
+  ]);
+  expect(rowTextOf(row, checked(row), { sense: "on", outside: OFF })).toBe("06:00-12:00, 18:00-06:00");
+  expect(rowTextOf(row, checked(row), { sense: "off", outside: OFF })).toBe("00:00-06:00, 12:00-18:00");
+  expect(rowTextOf({ day: "mon", off: true }, checked({ day: "mon", off: true }), { sense: "off", outside: OFF })).toBe(
+    "00:00-24:00",
+  );
+});
+
+test("typed as what is off, the rest of the day is on", () => {
+  const row: RowDraft = { day: "mon", spans: ["08:00-12:00 x4"] };
+  const typed = (text: string) =>
+    readRowText(row, { text, checked: checked(row), sense: "off", outside: OFF, brush: asLevel(2) });
+  expect(typed("00:00-08:00, 18:00-24:00")).toEqual({ day: "mon", spans: ["08:00-12:00 x4", "12:00-18:00 x2"] });
+  expect(typed("00:00-24:00")).toEqual({ day: "mon", off: true });
+  expect(typed("00:00-8")).toBeNull();
+  expect(readRowText(row, { text: "9-10", checked: null, sense: "on", outside: OFF, brush: ON })).toEqual({
+    day: "mon",
+    spans: ["9-10"],
+  });
+});
+
+test("a press paints the brush, or takes it away; with off shown it is the other way round", () => {
+  const four = asLevel(4);
+  expect(oppositeOf(OFF, four, "on")).toBe(4);
+  expect(oppositeOf(four, four, "on")).toBe(0);
+  expect(oppositeOf(ON, four, "on")).toBe(4);
+  expect(oppositeOf(ON, four, "off")).toBe(0);
+  expect(oppositeOf(OFF, four, "off")).toBe(4);
+});
+
 test("off is shade, on is lit, more is deeper, and leave has no colour", () => {
-  expect(levelColour(asLevel(0), 1)).toBe("var(--shade)");
-  expect(levelColour(asLevel(1), 1)).toBe("var(--lit)");
+  expect(levelColour(OFF, 1)).toBe("var(--shade)");
+  expect(levelColour(ON, 1)).toBe("var(--lit)");
   expect(levelColour(null, 9)).toBe("transparent");
   const depth = (level: number) => Number(/(\d+)%/.exec(levelColour(asLevel(level), 12))?.[1]);
   expect(depth(12)).toBeGreaterThan(depth(6));

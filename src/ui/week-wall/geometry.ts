@@ -1,19 +1,51 @@
-import type { Level } from "@/core/hours";
-import { formatSpan, paintSpans, type Row, type Span } from "@/core/hours";
+import { formatSpan, type Level, OFF, offSpans, paintedAt, paintSpans, type Row, type Span } from "@/core/hours";
 import type { RowDraft } from "@/core/plan";
+import { DAY_MINUTES } from "@/core/time";
 
-/** Bricks are half hours: 48 a day. */
-export const BRICK_MINUTES = 30;
-export const BRICKS = 48;
+/** How many minutes a brick covers: hours, and half and quarter hours when zoomed. */
+export const ZOOMS = [60, 30, 15] as const;
+export type BrickMinutes = (typeof ZOOMS)[number];
+
+/** Whether the wall is read, painted and typed as what is on, or as what is off. It never changes what is meant. */
+export type Sense = "on" | "off";
+
+/** Minutes `[from, to)` of one row. */
+export type Stroke = Readonly<{ row: number; from: number; to: number; level: Level }>;
+
+export type Bar = Readonly<{ left: number; width: number; level: Level; isTail: boolean }>;
 
 /** A row's bars, from its checked spans: where they stand on the day, in shares of it. */
-export function barsOf(spans: readonly Span[]): readonly { left: number; width: number; level: Level; isTail: boolean }[] {
+export function barsOf(spans: readonly Span[]): readonly Bar[] {
   return spans.flatMap((span) => {
     const bars = [
-      { left: span.start / 1440, width: (Math.min(span.end, 1440) - span.start) / 1440, level: span.level, isTail: false },
+      {
+        left: span.start / DAY_MINUTES,
+        width: (Math.min(span.end, DAY_MINUTES) - span.start) / DAY_MINUTES,
+        level: span.level,
+        isTail: false,
+      },
     ];
-    return span.end > 1440 ? [...bars, { left: 0, width: (span.end - 1440) / 1440, level: span.level, isTail: true }] : bars;
+    return span.end > DAY_MINUTES
+      ? [...bars, { left: 0, width: (span.end - DAY_MINUTES) / DAY_MINUTES, level: span.level, isTail: true }]
+      : bars;
   });
+}
+
+/** The same for what is off. */
+export function offBarsOf(row: Row, outside: Level | null): readonly Bar[] {
+  return barsOf(row.spans === "off" ? [{ start: 0, end: DAY_MINUTES, level: OFF }] : offSpans(row.spans, outside));
+}
+
+/** The level a row's own spans give a minute; outside where none does. */
+export function levelInRow(row: Row | null, minute: number, outside: Level | null): Level | null {
+  if (!row) return null;
+  return row.spans === "off" ? OFF : (paintedAt(row.spans, minute) ?? outside);
+}
+
+/** What a press on a brick gives: the brush, or off where the brush is already; the other way round when off is painted. */
+export function oppositeOf(level: Level | null, brush: Level, sense: Sense): Level {
+  if (sense === "off") return (level ?? 0) > 0 ? OFF : brush;
+  return (level ?? 0) > 0 && level === brush ? OFF : brush;
 }
 
 /** The colour of a level: off is shade, on is lit, and deeper the more there is, up to `most`. */
@@ -25,7 +57,7 @@ export function levelColour(level: Level | null, most: number): string {
   return `color-mix(in oklab, var(--lit-deep) ${depth}%, var(--paper))`;
 }
 
-/** A row's text with bricks `[from, to]` painted at a level. A row that does not read stays as it is typed. */
+/** A row's text with minutes `[from, to)` painted at a level. A row that does not read stays as it is typed. */
 export function paintedRow(
   row: RowDraft,
   checked: Row | null,
@@ -33,9 +65,15 @@ export function paintedRow(
 ): RowDraft {
   if (!checked) return row;
   const spans = checked.spans === "off" ? [] : checked.spans;
-  const first = Math.min(from, to) * BRICK_MINUTES;
-  const last = (Math.max(from, to) + 1) * BRICK_MINUTES;
-  const next = paintSpans(spans, { start: first, end: last, level }, outside);
+  return rowWithSpans(row, paintSpans(spans, { start: from, end: to, level }, outside));
+}
+
+/** A row with other hours; off where there are none. */
+export function rowWithSpans(row: RowDraft, spans: readonly Span[]): RowDraft {
   const { spans: _, off: __, ...rest } = row;
-  return next.length === 0 ? { ...rest, off: true } : { ...rest, spans: next.map(formatSpan) };
+  return spans.length === 0 ? { ...rest, off: true } : { ...rest, spans: spans.map(formatSpan) };
+}
+
+export function dayLabel({ day }: RowDraft): string {
+  return Array.isArray(day) ? day.join(", ") : day;
 }

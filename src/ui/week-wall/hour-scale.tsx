@@ -2,7 +2,7 @@
 export function HourScale() {
   return (
     <div aria-hidden className="flex gap-2 text-[12px] text-soft">
-      <span className="w-[86px] shrink-0" />
+      <span className="w-[104px] shrink-0" />
       <div className="relative h-4 flex-1">
         {[0, 3, 6, 9, 12, 15, 18, 21, 24].map((hour) => (
           <span

@@ -1,40 +1,55 @@
 "use client";
-import { useEffect, useState } from "react";
+import { memo, useEffect, useState } from "react";
 import type { RowDraft } from "@/core/plan";
-import { rowFromText, rowText } from "../workbench/draft";
 
-export type RowTextProps = { row: RowDraft; label: string; error: string | undefined; onRow: (row: RowDraft) => void };
+export type RowTextProps = {
+  /** The row's hours as text: what is on, or what is off. */
+  stored: string;
+  row: RowDraft;
+  label: string;
+  error: string | undefined;
+  /** Reads a text as the row it means; null while it does not read. */
+  read: (row: RowDraft, text: string) => RowDraft | null;
+  onRow: (row: RowDraft) => void;
+};
 
-/** A row's spans as text, to the minute; the wall follows as it is typed. */
-export function RowText({ row, label, error, onRow }: RowTextProps) {
-  const stored = rowText(row);
+/** A row's hours as text, to the minute; the wall follows as it is typed, and the text follows the wall. */
+export const RowText = memo(function RowText({ stored, row, label, error, read, onRow }: RowTextProps) {
   const [text, setText] = useState(stored);
   const [isTyping, setIsTyping] = useState(false);
+  const [isUnread, setIsUnread] = useState(false);
   useEffect(() => {
-    if (!isTyping) setText(stored);
+    if (!isTyping) {
+      setText(stored);
+      setIsUnread(false);
+    }
   }, [stored, isTyping]);
   const id = `spans-${label.replace(/\W+/g, "-")}`;
+  const said = isUnread ? "expected times such as 00:00-07:30" : error;
   return (
     <div role="gridcell" className="w-[148px] shrink-0">
       <input
         aria-label={`Hours of ${label}, as text`}
-        aria-invalid={error ? true : undefined}
-        aria-describedby={error ? id : undefined}
-        className={`h-[30px] w-full rounded-brick border bg-raised px-1.5 text-[13px] ${error ? "border-loss" : "border-ink/40"}`}
+        aria-invalid={said ? true : undefined}
+        aria-describedby={said ? id : undefined}
+        className={`h-[30px] w-full rounded-brick border bg-raised px-1.5 text-[13px] ${said ? "border-loss" : "border-ink/40"}`}
         value={text}
+        title={text}
         placeholder="off all day"
         onFocus={() => setIsTyping(true)}
         onBlur={() => setIsTyping(false)}
         onChange={(event) => {
           setText(event.target.value);
-          onRow(rowFromText(row, event.target.value.trim()));
+          const next = read(row, event.target.value.trim());
+          setIsUnread(next === null);
+          if (next) onRow(next);
         }}
       />
-      {error && (
+      {said && (
         <p id={id} className="text-[12px] text-loss leading-4">
-          {error}
+          {said}
         </p>
       )}
     </div>
   );
-}
+});

@@ -1,23 +1,33 @@
 "use client";
-import { asLevel, formatMinute, type Level, paintedAt, type Row } from "@/core/hours";
+import { asLevel, formatMinute, type Level, type Row } from "@/core/hours";
 import type { ScheduleDraft } from "@/core/plan";
 import { type Instant, isZone, offsetAt } from "@/core/time";
+import { levelWord } from "../kit/level-word";
 import { placeOf } from "../kit/when";
-import { BRICK_MINUTES } from "../week-wall/geometry";
-import { dayLabel } from "../week-wall/week-wall";
+import { dayLabel, levelInRow } from "../week-wall/geometry";
 
 export type BrickSentenceProps = {
   pointed: Readonly<{ row: number; minute: number }> | null;
+  brickMinutes: number;
   schedule: ScheduleDraft;
   checkedRows: readonly (Row | null)[];
   outside: Level | null;
   now: Instant;
   zones: readonly string[];
-  priceOf: (level: Level) => string;
+  priceOf: (level: Level, minutes: number) => string;
 };
 
 /** What the brick under the pointer means, in words: hours, place, level, the same time elsewhere, its price. */
-export function BrickSentence({ pointed, schedule, checkedRows, outside, now, zones, priceOf }: BrickSentenceProps) {
+export function BrickSentence({
+  pointed,
+  brickMinutes,
+  schedule,
+  checkedRows,
+  outside,
+  now,
+  zones,
+  priceOf,
+}: BrickSentenceProps) {
   const row = pointed && checkedRows[pointed.row];
   const draft = pointed && schedule.rows[pointed.row];
   if (!pointed || !row || !draft || !isZone(schedule.zone)) {
@@ -27,18 +37,17 @@ export function BrickSentence({ pointed, schedule, checkedRows, outside, now, zo
       </p>
     );
   }
-  const own = row.spans === "off" ? asLevel(0) : paintedAt(row.spans, pointed.minute);
+  const own = levelInRow(row, pointed.minute, null);
   const level = own ?? outside;
-  const word = level === null ? "left as it is" : level === 0 ? "off" : level === 1 ? "on" : `level ${level}`;
   const offset = offsetAt(schedule.zone, now);
   const elsewhere = zones.find((zone) => zone !== schedule.zone && zone !== "UTC" && offsetAt(zone, now) !== offset);
   const there = elsewhere ? (((pointed.minute + (offsetAt(elsewhere, now) - offset) / 60) % 1440) + 1440) % 1440 : 0;
   return (
     <p className="min-h-5 text-[13px]" aria-live="polite">
-      {dayLabel(draft)} {formatMinute(pointed.minute)}-{formatMinute(pointed.minute + BRICK_MINUTES)} {placeOf(schedule.zone)}:{" "}
-      <b>{word}</b>, because of {own === null ? "outside" : dayLabel(draft)}
+      {dayLabel(draft)} {formatMinute(pointed.minute)}-{formatMinute(pointed.minute + brickMinutes)} {placeOf(schedule.zone)}:{" "}
+      <b>{levelWord(level)}</b>, because of {own === null ? "outside" : dayLabel(draft)}
       {elsewhere && `; in ${placeOf(elsewhere)} this is ${formatMinute(there)}`}
-      {`; half an hour costs ${priceOf(asLevel(Math.max(1, level ?? 1)))}`}
+      {`; ${brickMinutes === 60 ? "an hour" : `${brickMinutes} minutes`} of it ${(level ?? 0) > 0 ? "costs" : "would cost"} ${priceOf(asLevel(Math.max(1, level ?? 1)), brickMinutes)}`}
     </p>
   );
 }

@@ -1,6 +1,6 @@
 "use client";
 import { useState } from "react";
-import { type Schedule, scheduleToFile } from "@/core/hours";
+import { type Calendar, type Schedule, scheduleToFile } from "@/core/hours";
 import type { FleetDraft, ScheduleDraft } from "@/core/plan";
 import { isZone } from "@/core/time";
 import { Button } from "../kit/button";
@@ -15,13 +15,14 @@ const BY_TAG = " by tag";
 export type ScheduleChoiceProps = {
   draft: FleetDraft;
   schedules: readonly Schedule[];
+  calendars: readonly Calendar[];
   current: ScheduleDraft | null;
   zoneHint: string;
   onDraft: (draft: FleetDraft) => void;
 };
 
 /** Which schedule the fleet follows: one that exists, a copy for another place, or a new week. */
-export function ScheduleChoice({ draft, schedules, current, zoneHint, onDraft }: ScheduleChoiceProps) {
+export function ScheduleChoice({ draft, schedules, calendars, current, zoneHint, onDraft }: ScheduleChoiceProps) {
   const [isCopying, setIsCopying] = useState(false);
   const isByTag = typeof draft.hours === "object" && draft.hours !== null;
   const named = isByTag ? BY_TAG : typeof draft.hours === "string" ? draft.hours : "";
@@ -29,10 +30,12 @@ export function ScheduleChoice({ draft, schedules, current, zoneHint, onDraft }:
     { value: "", label: "none" },
     ...schedules.map(({ name, zone }) => ({ value: name, label: `${name} (${zone})` })),
   ];
-  if (isByTag) options.push({ value: BY_TAG, label: "named by each machine's tag" });
-  else if (named !== "" && !schedules.some(({ name }) => name === named)) options.push({ value: named, label: `${named} (new)` });
+  options.push({ value: BY_TAG, label: "named by each machine's tag" });
+  if (!isByTag && named !== "" && !schedules.some(({ name }) => name === named))
+    options.push({ value: named, label: `${named} (new)` });
   const choose = (name: string) => {
-    if (name === BY_TAG || draft.schedule?.name === name) return;
+    if (draft.schedule?.name === name) return;
+    if (name === BY_TAG) return onDraft({ ...draft, hours: { fromTag: "hours" }, schedule: null });
     onDraft({ ...draft, hours: name === "" ? null : name, schedule: null });
   };
   const startNew = () => {
@@ -55,6 +58,7 @@ export function ScheduleChoice({ draft, schedules, current, zoneHint, onDraft }:
       {isCopying && (
         <CopyForm
           schedules={schedules}
+          calendars={calendars}
           from={current?.name ?? schedules[0]?.name ?? ""}
           name={freeName(`${draft.name}-hours`, schedules)}
           zone={zoneHint}
@@ -76,6 +80,7 @@ function freeName(wanted: string, schedules: readonly Schedule[]): string {
 
 type CopyFormProps = {
   schedules: readonly Schedule[];
+  calendars: readonly Calendar[];
   from: string;
   name: string;
   zone: string;
@@ -83,10 +88,11 @@ type CopyFormProps = {
 };
 
 /** One step from a schedule to its like in another place. */
-function CopyForm({ schedules, from, name, zone, onCopy }: CopyFormProps) {
+function CopyForm({ schedules, calendars, from, name, zone, onCopy }: CopyFormProps) {
   const [source, setSource] = useState(from);
   const [newName, setNewName] = useState(name);
   const [newZone, setNewZone] = useState(zone);
+  const [calendar, setCalendar] = useState(schedules.find((schedule) => schedule.name === from)?.calendar ?? "");
   const isTaken = schedules.some((schedule) => schedule.name === newName.trim());
   const isKnown = isZone(newZone);
   return (
@@ -96,7 +102,10 @@ function CopyForm({ schedules, from, name, zone, onCopy }: CopyFormProps) {
         className="w-[190px]"
         value={source}
         options={schedules.map((schedule) => ({ value: schedule.name, label: schedule.name }))}
-        onChange={(event) => setSource(event.target.value)}
+        onChange={(event) => {
+          setSource(event.target.value);
+          setCalendar(schedules.find((schedule) => schedule.name === event.target.value)?.calendar ?? "");
+        }}
       />
       <Field
         label="Name of the copy"
@@ -106,12 +115,24 @@ function CopyForm({ schedules, from, name, zone, onCopy }: CopyFormProps) {
         error={isTaken ? "there is one of that name" : newName.trim() === "" ? "needs a name" : null}
       />
       <ZoneField value={newZone} onChange={setNewZone} label="Zone of the copy" />
+      <Choice
+        label="Calendar of the copy"
+        className="w-[140px]"
+        value={calendar}
+        options={[
+          { value: "", label: "none (sat, sun)" },
+          ...calendars.map((known) => ({ value: known.name, label: known.name })),
+        ]}
+        onChange={(event) => setCalendar(event.target.value)}
+      />
       <Button
         className="mt-[23px]"
         disabled={isTaken || !isKnown || newName.trim() === ""}
         onClick={() => {
           const original = schedules.find((schedule) => schedule.name === source);
-          if (original) onCopy({ ...(scheduleToFile(original) as ScheduleDraft), name: newName.trim(), zone: newZone });
+          if (!original) return;
+          const { calendar: _, ...copy } = scheduleToFile(original) as ScheduleDraft;
+          onCopy({ ...copy, name: newName.trim(), zone: newZone, ...(calendar === "" ? {} : { calendar }) });
         }}
       >
         Make the copy

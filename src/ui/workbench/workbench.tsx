@@ -1,6 +1,6 @@
 "use client";
 import { useRouter } from "next/navigation";
-import { type ReactNode, useMemo, useState } from "react";
+import { type ReactNode, useCallback, useMemo, useState } from "react";
 import { type Calendar, type Level, type Schedule, scheduleSchema } from "@/core/hours";
 import type { FleetDraft, FleetPlan, ScheduleDraft } from "@/core/plan";
 import { addAmounts, amountOf, computePerSecond, NO_AMOUNT } from "@/core/pricing";
@@ -13,7 +13,8 @@ import { Button } from "../kit/button";
 import { Notice } from "../kit/notice";
 import { useHistory } from "../kit/use-history";
 import { Ledger } from "../ledger/ledger";
-import { firstRound, lostHours, money, projectedOf, reckon } from "../ledger/reckon";
+import { firstRound, money, projectedOf, reckon, saidHours } from "../ledger/reckon";
+import { coreWords } from "./core-words";
 import { checkSchedule, differences, knownSchedules, planOf, scheduleOf } from "./draft";
 import { ForceDialog } from "./force-dialog";
 import { HoursCourse } from "./hours-course";
@@ -56,6 +57,7 @@ export function Workbench({ fleet, versions, schedules: scheduleFiles, calendars
   const known = useMemo(() => knownSchedules(schedules, calendars, compiled), [schedules, calendars, compiled]);
   const reckoning = useMemo(() => basis && { basis, plan, schedules: known }, [basis, plan, known]);
   const projection = useMemo(() => reckoning && reckon(projected, reckoning), [projected, reckoning]);
+  const said = useMemo(() => (reckoning ? saidHours(reckoning) : []), [reckoning]);
   const first = useMemo(() => reckoning && firstRound(reckoning), [reckoning]);
   // Hours that are being mistyped are no hours yet, whatever is stored under their name.
   const hasHours = plan?.hours !== undefined && (typeof plan.hours !== "string" || compiled !== null);
@@ -63,15 +65,26 @@ export function Workbench({ fleet, versions, schedules: scheduleFiles, calendars
   const lines = basis?.lines ?? [];
   const levelMax = Math.max(1, ...lines.map(({ resource }) => (resource.kind === "machine" ? 1 : resource.levelMax)));
   const region = lines[0]?.resource.fields.region ?? "";
+  const zones = useMemo(() => [...new Set(Object.values(regionZones))], [regionZones]);
   const zoneHint = regionZones[region] ?? Object.values(regionZones)[0] ?? "UTC";
-  const priceOf = (level: Level) => {
-    const half = projected.reduce(
-      (sum, { card, kind }) =>
-        addAmounts(sum, amountOf(1800, computePerSecond(card, kind === "machine" ? (Math.min(1, level) as Level) : level))),
-      NO_AMOUNT,
-    );
-    return `${money(half)} ${basis?.currency ?? ""}`;
-  };
+  const currency = basis?.currency ?? "";
+  const priceOf = useCallback(
+    (level: Level, minutes: number) => {
+      const parts = projected.map(({ card, kind }) =>
+        amountOf(60 * minutes, computePerSecond(card, kind === "machine" ? (Math.min(1, level) as Level) : level)),
+      );
+      return `${money(parts.reduce(addAmounts, NO_AMOUNT))} ${currency}`;
+    },
+    [projected, currency],
+  );
+  const reprice = useCallback(
+    (week: ScheduleDraft) => {
+      const other = checkSchedule(week, calendars).compiled;
+      if (!other || !basis || !plan) return null;
+      return reckon(projected, { basis, plan, schedules: new Map(known).set(week.name, other) });
+    },
+    [calendars, basis, plan, projected, known],
+  );
   const changes = differences(draft, fleet.inForce);
 
   return (
@@ -128,9 +141,15 @@ export function Workbench({ fleet, versions, schedules: scheduleFiles, calendars
             now={basis?.now ?? 0}
             levelMax={levelMax}
             zoneHint={zoneHint}
-            regionZones={[...new Set(Object.values(regionZones))]}
+            regionZones={zones}
+            currency={currency}
             priceOf={priceOf}
+            coreWords={coreWords(projected, currency)}
             projected={projected}
+            projection={hasHours ? projection : null}
+            reprice={reprice}
+            starts={basis?.starts ?? null}
+            said={said}
             onDraft={onDraft}
           />
         </Course>
@@ -163,10 +182,11 @@ export function Workbench({ fleet, versions, schedules: scheduleFiles, calendars
             isOld={isOld}
             warnings={warningsOf({
               draft,
+              schedule,
               basis,
               checked,
               first,
-              lost: reckoning ? lostHours(reckoning) : [],
+              said,
               now: basis.now,
               regionZones,
               onDraft,

@@ -1,0 +1,209 @@
+"use client";
+import { useDeferredValue, useMemo, useRef, useState } from "react";
+import { asLevel, type Calendar, type Level, type Row, rowSchema, type Schedule } from "@/core/hours";
+import type { FleetDraft, RowDraft, ScheduleDraft } from "@/core/plan";
+import type { HoursProjection, Projected } from "@/core/projection";
+import type { Instant } from "@/core/time";
+import { Button } from "../kit/button";
+import { Choice } from "../kit/choice";
+import { Field } from "../kit/field";
+import { EffectiveWeek } from "../week-wall/effective-week";
+import { ExceptionMonth } from "../week-wall/exception-month";
+import { type BrickMinutes, type Sense, ZOOMS } from "../week-wall/geometry";
+import { LineField } from "../week-wall/line-field";
+import { WeekWall } from "../week-wall/week-wall";
+import { AddRow } from "./add-row";
+import { BrickSentence } from "./brick-sentence";
+import type { CheckedSchedule } from "./draft";
+import { withSchedule } from "./draft";
+import { LivePrice } from "./live-price";
+import { RunningChart } from "./running-chart";
+import { ZoneField } from "./zone-field";
+
+export type WeekProps = {
+  draft: FleetDraft;
+  schedule: ScheduleDraft;
+  checked: CheckedSchedule;
+  schedules: readonly Schedule[];
+  calendars: readonly Calendar[];
+  now: Instant;
+  /** The highest level any matched resource can have; 1 where there are only machines. */
+  levelMax: number;
+  regionZones: readonly string[];
+  currency: string;
+  /** What a stretch of minutes at a level costs the fleet. */
+  priceOf: (level: Level, minutes: number) => string;
+  /** What a core costs an hour, licence and its least number said; empty where nothing has cores. */
+  coreWords: string;
+  projected: readonly Projected[];
+  projection: HoursProjection | null;
+  /** What the fleet would cost with another week; null while that does not read. */
+  reprice: (schedule: ScheduleDraft) => HoursProjection | null;
+  onDraft: (draft: FleetDraft) => void;
+};
+
+const checkedRows = new WeakMap<RowDraft, { row: Row | null }>();
+
+/** A row's text read once: the same object gives the same row, so that bricks are drawn anew only where something changed. */
+function checkedRow(draft: RowDraft): Row | null {
+  let known = checkedRows.get(draft);
+  if (!known) {
+    const result = rowSchema.safeParse(draft);
+    known = { row: result.success ? result.data : null };
+    checkedRows.set(draft, known);
+  }
+  return known.row;
+}
+
+/** A schedule's week: where it is lived, its bricks, its line, what comes out of it and what it is worth. */
+export function Week(props: WeekProps) {
+  const { draft, schedule, checked, schedules, calendars, now, levelMax, regionZones, projected, projection, onDraft } = props;
+  const [pointed, setPointed] = useState<{ row: number; minute: number } | null>(null);
+  const [brush, setBrush] = useState(1);
+  const [brickMinutes, setBrickMinutes] = useState<BrickMinutes>(60);
+  const [sense, setSense] = useState<Sense>("on");
+  const [tentative, setTentative] = useState<readonly RowDraft[] | null>(null);
+  const isNew = !schedules.some(({ name }) => name === schedule.name);
+  const latest = useRef({ draft, schedule, onDraft });
+  latest.current = { draft, schedule, onDraft };
+  // Made once: what the wall and the months are given must not differ from one drawing to the next.
+  const change = useMemo(
+    () => (next: Partial<ScheduleDraft>) => {
+      const { draft: to, schedule: from, onDraft: tell } = latest.current;
+      tell(withSchedule(to, { ...from, ...next }));
+    },
+    [],
+  );
+  const changeRows = useMemo(() => (rows: readonly RowDraft[]) => change({ rows: [...rows] }), [change]);
+  const rows = schedule.rows.map(checkedRow);
+  const outside = outsideOf(schedule);
+  const { issues, compiled } = checked;
+  const errorAt = (row: number) => [...issues].find(([path]) => path.startsWith(`rows.${row}.`) || path === `rows.${row}`)?.[1];
+  // Colours run from off to the highest level that occurs here, not to what a resource could take.
+  const most = Math.max(
+    1,
+    outside ?? 0,
+    ...rows.flatMap((row) => (row && row.spans !== "off" ? row.spans.map(({ level }) => level as number) : [])),
+  );
+  const reckoned = useMemo(
+    () => tentative && props.reprice({ ...schedule, rows: [...tentative] }),
+    [tentative, schedule, props.reprice],
+  );
+  // What comes out of the week follows a moment later; the bricks and the price do not wait for it.
+  const later = useDeferredValue(compiled);
+  const calendar = calendars.find(({ name }) => name === schedule.calendar);
+
+  return (
+    <div className="flex flex-col gap-2">
+      <div className="flex flex-wrap items-start gap-2">
+        <ZoneField value={schedule.zone} onChange={(zone) => change({ zone })} />
+        <Choice
+          label="Calendar"
+          className="w-[124px]"
+          value={schedule.calendar ?? ""}
+          options={[{ value: "", label: "none (sat, sun)" }, ...calendars.map(({ name }) => ({ value: name, label: name }))]}
+          onChange={({ target }) => {
+            const { calendar: _, ...rest } = schedule;
+            onDraft(withSchedule(draft, target.value === "" ? rest : { ...rest, calendar: target.value }));
+          }}
+        />
+        <Choice
+          label="Outside the hours"
+          className="w-[124px]"
+          value={String(schedule.outside === 0 ? "off" : schedule.outside)}
+          options={[
+            { value: "off", label: "off" },
+            { value: "leave", label: "leave as it is" },
+            ...(typeof schedule.outside === "number" && schedule.outside > 0
+              ? [{ value: String(schedule.outside), label: `level ${schedule.outside}` }]
+              : []),
+          ]}
+          onChange={({ target }) =>
+            change({ outside: target.value === "off" || target.value === "leave" ? target.value : Number(target.value) })
+          }
+        />
+        <Choice
+          label="Bricks"
+          className="w-[84px]"
+          value={String(brickMinutes)}
+          options={ZOOMS.map((minutes) => ({ value: String(minutes), label: `${minutes} min` }))}
+          onChange={(event) => setBrickMinutes(Number(event.target.value) as BrickMinutes)}
+        />
+        <Choice
+          label="Wall shows"
+          className="w-[112px]"
+          value={sense}
+          options={[
+            { value: "on", label: "on during" },
+            { value: "off", label: "off during" },
+          ]}
+          onChange={(event) => setSense(event.target.value as Sense)}
+        />
+        {levelMax > 1 && (
+          <Field
+            label="Paint level"
+            type="number"
+            min={1}
+            max={levelMax}
+            className="w-[84px]"
+            value={String(brush)}
+            onChange={(event) => setBrush(Math.max(1, Math.min(levelMax, Math.round(Number(event.target.value) || 1))))}
+          />
+        )}
+      </div>
+      {props.coreWords !== "" && <p className="text-[13px]">{props.coreWords}</p>}
+      {!isNew && draft.schedule && (
+        <p className="text-[13px]">
+          This changes {schedule.name} for every fleet that follows it, once put in force. Copy it to change this fleet alone.
+        </p>
+      )}
+      <LivePrice projection={projection} tentative={reckoned} currency={props.currency} />
+      <WeekWall
+        rows={schedule.rows}
+        checkedRows={rows}
+        outside={outside}
+        brush={asLevel(Math.min(brush, Math.max(1, levelMax)))}
+        most={most}
+        brickMinutes={brickMinutes}
+        sense={sense}
+        errorAt={errorAt}
+        onRows={changeRows}
+        onTentative={setTentative}
+        onPoint={setPointed}
+      />
+      <BrickSentence
+        pointed={pointed}
+        brickMinutes={brickMinutes}
+        schedule={schedule}
+        checkedRows={rows}
+        outside={outside}
+        now={now}
+        zones={regionZones}
+        priceOf={props.priceOf}
+      />
+      <AddRow rows={schedule.rows} onRows={changeRows} />
+      <LineField schedule={compiled?.schedule ?? null} calendar={calendar} onRows={changeRows} />
+      {later && now > 0 && (
+        <div className="flex items-start gap-5">
+          <EffectiveWeek compiled={later} now={now} most={most} zones={regionZones} />
+          <ExceptionMonth compiled={later} rows={schedule.rows} now={now} onRows={changeRows} />
+        </div>
+      )}
+      {later && now > 0 && <RunningChart compiled={later} projected={projected} now={now} />}
+      {issues.size > 0 && compiled === null && (
+        <Button
+          look="quiet"
+          className="self-start"
+          onClick={() => document.querySelector<HTMLElement>("[aria-invalid=true]")?.focus()}
+        >
+          Go to what does not read
+        </Button>
+      )}
+    </div>
+  );
+}
+
+function outsideOf({ outside }: ScheduleDraft): Level | null {
+  if (outside === "leave") return null;
+  return typeof outside === "number" && Number.isInteger(outside) && outside >= 0 ? asLevel(outside) : asLevel(0);
+}
