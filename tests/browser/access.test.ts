@@ -50,7 +50,8 @@ test("a week is painted with the keyboard alone, and the wall says where one is"
   const { browser } = app;
   await browser.open("/fleets/4");
   await browser.sees("This week as it comes out");
-  await (await browser.brick(0, 16)).click();
+  await browser.choose("Bricks", "30 min");
+  await (await browser.brick(0, 480)).click();
   await browser.keys("0");
   const cell = () => browser.driver.switchTo().activeElement();
   expect(await cell().getAttribute("aria-label")).toMatch(/^workdays 08:00 to 08:30, off$/);

@@ -86,11 +86,12 @@ test("3. an office week is painted, and shows at once what it saves and whom it 
   const wanted = running(await app.osloDesks());
   await browser.sees(`Stops ${wanted}`, "[data-testid=first-round]");
   // 08:00-18:00 is there already; 07:30 is painted onto it.
-  await browser.paint(0, 15, 15);
+  await browser.choose("Bricks", "30 min");
+  await browser.paint(0, 450, 450);
   await browser.sees("07:30-18:00");
   const before = await browser.sees(/Saves/, "aside");
   await (await browser.button("fri")).click();
-  await browser.paint(1, 30, 35);
+  await browser.paint(1, 900, 1050);
   await browser.sees("fri 12");
   expect(await (await browser.field("Hours of fri, as text")).getAttribute("value")).toBe("08:00-15:00");
   const after = await browser.sees(/Saves/, "aside");

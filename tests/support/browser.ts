@@ -23,7 +23,9 @@ export type Browser = Readonly<{
   choose: (label: string, option: string) => Promise<void>;
   /** Waits until the page's text holds `text` (a string or a pattern), and returns all of it. */
   sees: (text: string | RegExp, css?: string) => Promise<string>;
-  brick: (row: number, brick: number) => Promise<WebElement>;
+  /** A brick of the week wall by the minute it begins at. */
+  brick: (row: number, minute: number) => Promise<WebElement>;
+  /** Drags from the brick that begins at one minute to the one that begins at another. */
   paint: (row: number, from: number, to: number) => Promise<void>;
   keys: (...keys: string[]) => Promise<void>;
   close: () => Promise<void>;
@@ -72,7 +74,7 @@ export async function openBrowser(base: string): Promise<Browser> {
     return { click: () => pressed(driver, By.xpath(xpath)) };
   };
   const button = (words: string) => at(`//button[starts-with(normalize-space(.), ${quoted(words)}) and not(@disabled)]`);
-  const brick = (row: number, at: number) => find(By.css(`[data-row="${row}"][data-brick="${at}"]`));
+  const brick = (row: number, at: number) => find(By.css(`[data-row="${row}"][data-minute="${at}"]`));
 
   return {
     driver,

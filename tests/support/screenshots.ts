@@ -40,9 +40,10 @@ async function takeAll({ browser, url }: App): Promise<void> {
   const { id } = body as { id: number };
   await browser.open(`/fleets/${id}`);
   await (await browser.button("New week")).click();
-  await browser.paint(0, 15, 15);
+  await browser.choose("Bricks", "30 min");
+  await browser.paint(0, 450, 450);
   await (await browser.button("fri")).click();
-  await browser.paint(1, 30, 35);
+  await browser.paint(1, 900, 1050);
   await browser.sees("draft kept");
   await browser.driver.executeScript("window.scrollTo(0, 0)");
   await save("workbench");

@@ -34,6 +34,7 @@ export function compileSchedule(
 ): CompiledSchedule {
   const holidays = new Set(holidayDates(calendar.holidays).map(dayNumber));
   const rest = WEEKDAYS.map((day) => calendar.rest.includes(day));
+  const hasHolidays = holidays.size > 0;
   const isHoliday = (day: number) => holidays.has(day);
   const isRest = (day: number) => rest[weekdayIndex(day)] === true || holidays.has(day);
   const { onPlainDay, onHoliday } = rowsByKindOfDay(schedule.rows, calendar, precedence);
@@ -44,24 +45,30 @@ export function compileSchedule(
   dated.reverse();
 
   const rowOf = (day: number): number => {
-    const other = (holidays.has(day) ? onHoliday : onPlainDay)[weekdayIndex(day)] as number;
-    for (const range of dated) {
+    const kinds = hasHolidays && holidays.has(day) ? onHoliday : onPlainDay;
+    const other = kinds[weekdayIndex(day)] as number;
+    for (let i = 0; i < dated.length; i++) {
+      const range = dated[i] as DateRow;
       if (day >= range.from && day <= range.to) return precedence === "last" ? Math.max(range.row, other) : range.row;
     }
     return other;
   };
 
-  const painted = new Map<number, readonly Stretch[]>();
+  const painted: (readonly Stretch[] | undefined)[] = [];
   const width = schedule.rows.length + 1;
+  // Days are mostly asked for in order: the row of the day before is that of the last answer.
+  let lastDay = Number.NaN;
+  let lastRow = -1;
   const dayOf = (day: number): readonly Stretch[] => {
-    const before = rowOf(day - 1);
+    const before = day - 1 === lastDay ? lastRow : rowOf(day - 1);
     const own = rowOf(day);
+    lastDay = day;
+    lastRow = own;
     const key = (before + 1) * width + own + 1;
-    let stretches = painted.get(key);
-    if (!stretches) {
-      stretches = paintDay(schedule, before, own);
-      painted.set(key, stretches);
-    }
+    const known = painted[key];
+    if (known) return known;
+    const stretches = paintDay(schedule, before, own);
+    painted[key] = stretches;
     return stretches;
   };
   return { schedule, rowOf, dayOf, isHoliday, isRest };
@@ -114,35 +121,35 @@ function rankOf(row: Row, kind: KindOfDay): number {
   }
 }
 
+type Coat = Readonly<{ start: number; end: number; level: Level | null; because: string }>;
+
 /** Paints one local day: outside, then the tail of the day before, then the day's own spans in order. */
 function paintDay(schedule: Schedule, before: number, own: number): readonly Stretch[] {
-  const level: (Level | null)[] = new Array(DAY_MINUTES).fill(schedule.outside);
-  const because: string[] = new Array(DAY_MINUTES).fill(OUTSIDE);
-  const paint = (start: number, end: number, colour: Level | null, label: string) => {
-    level.fill(colour, start, end);
-    because.fill(label, start, end);
-  };
+  const coats: Coat[] = [{ start: 0, end: DAY_MINUTES, level: schedule.outside, because: OUTSIDE }];
   const previous = schedule.rows[before];
   if (previous && previous.spans !== "off") {
-    for (const span of previous.spans) {
-      if (span.end > DAY_MINUTES) paint(0, span.end - DAY_MINUTES, span.level, dayKeyLabel(previous.day));
-    }
+    const because = dayKeyLabel(previous.day);
+    for (const { end, level } of previous.spans)
+      if (end > DAY_MINUTES) coats.push({ start: 0, end: end - DAY_MINUTES, level, because });
   }
   const row = schedule.rows[own];
-  if (row?.spans === "off") paint(0, DAY_MINUTES, 0 as Level, dayKeyLabel(row.day));
-  else if (row) {
-    for (const span of row.spans) paint(span.start, Math.min(span.end, DAY_MINUTES), span.level, dayKeyLabel(row.day));
-  }
-  return stretchesOf(level, because);
+  const because = row ? dayKeyLabel(row.day) : OUTSIDE;
+  if (row?.spans === "off") coats.push({ start: 0, end: DAY_MINUTES, level: 0 as Level, because });
+  else if (row)
+    for (const { start, end, level } of row.spans) coats.push({ start, end: Math.min(end, DAY_MINUTES), level, because });
+  return seenFromAbove(coats);
 }
 
-function stretchesOf(level: readonly (Level | null)[], because: readonly string[]): readonly Stretch[] {
+/** What is left to see of coats laid one over the other: stretches that tile the day, equal neighbours joined. */
+function seenFromAbove(coats: readonly Coat[]): readonly Stretch[] {
+  const edges = [...new Set(coats.flatMap(({ start, end }) => [start, end]))].sort((a, b) => a - b);
   const stretches: Stretch[] = [];
-  let start = 0;
-  for (let minute = 1; minute <= DAY_MINUTES; minute++) {
-    if (minute < DAY_MINUTES && level[minute] === level[start] && because[minute] === because[start]) continue;
-    stretches.push({ start, end: minute, level: level[start] as Level | null, because: because[start] as string });
-    start = minute;
+  for (let i = 0; i + 1 < edges.length; i++) {
+    const [start, end] = [edges[i] as number, edges[i + 1] as number];
+    const top = coats.findLast((coat) => coat.start <= start && start < coat.end) as Coat;
+    const last = stretches.at(-1);
+    if (last && last.level === top.level && last.because === top.because) stretches[stretches.length - 1] = { ...last, end };
+    else stretches.push({ start, end, level: top.level, because: top.because });
   }
   return stretches;
 }

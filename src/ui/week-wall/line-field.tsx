@@ -1,5 +1,5 @@
 "use client";
-import { useEffect, useMemo, useState } from "react";
+import { useMemo, useState } from "react";
 import { type Calendar, printLine, type Row, readLineRows, rowsToFile, type Schedule, suggestLine } from "@/core/hours";
 import type { RowDraft } from "@/core/plan";
 import { Button } from "../kit/button";
@@ -16,15 +16,13 @@ export type LineFieldProps = {
 export function LineField({ schedule, calendar, onRows }: LineFieldProps) {
   const printed = useMemo(() => schedule && printLine(schedule, calendar), [schedule, calendar]);
   const stored = printed?.ok ? printed.line : "";
-  const [text, setText] = useState(stored);
-  const [isTyping, setIsTyping] = useState(false);
-  useEffect(() => {
-    if (!isTyping) setText(stored);
-  }, [stored, isTyping]);
+  /** What is being typed, and what does not read yet after that; null where the line follows the wall. */
+  const [typed, setTyped] = useState<string | null>(null);
+  const text = typed ?? stored;
   const read = useMemo(() => (text.trim() === "" ? null : readLineRows(text)), [text]);
   const suggestion = read && !read.ok ? suggestLine(text) : null;
   const type = (next: string) => {
-    setText(next);
+    setTyped(next);
     const result = readLineRows(next);
     if (result.ok) onRows(rowsToFile(result.rows as readonly Row[]) as readonly RowDraft[]);
   };
@@ -36,8 +34,8 @@ export function LineField({ schedule, calendar, onRows }: LineFieldProps) {
         value={text}
         placeholder="Mo-Fr 08:00-18:00; PH off"
         spellCheck={false}
-        onFocus={() => setIsTyping(true)}
-        onBlur={() => setIsTyping(false)}
+        onFocus={() => setTyped(text)}
+        onBlur={() => setTyped(read && !read.ok ? text : null)}
         onChange={(event) => type(event.target.value)}
         error={read && !read.ok ? `character ${read.error.at + 1}: ${read.error.message}` : null}
         hint={

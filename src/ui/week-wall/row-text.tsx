@@ -1,5 +1,5 @@
 "use client";
-import { memo, useEffect, useState } from "react";
+import { memo, useState } from "react";
 import type { RowDraft } from "@/core/plan";
 
 export type RowTextProps = {
@@ -15,15 +15,10 @@ export type RowTextProps = {
 
 /** A row's hours as text, to the minute; the wall follows as it is typed, and the text follows the wall. */
 export const RowText = memo(function RowText({ stored, row, label, error, read, onRow }: RowTextProps) {
-  const [text, setText] = useState(stored);
-  const [isTyping, setIsTyping] = useState(false);
-  const [isUnread, setIsUnread] = useState(false);
-  useEffect(() => {
-    if (!isTyping) {
-      setText(stored);
-      setIsUnread(false);
-    }
-  }, [stored, isTyping]);
+  /** What is being typed; null while nobody types here. */
+  const [typed, setTyped] = useState<string | null>(null);
+  const text = typed ?? stored;
+  const isUnread = typed !== null && read(row, typed.trim()) === null;
   const id = `spans-${label.replace(/\W+/g, "-")}`;
   const said = isUnread ? "expected times such as 00:00-07:30" : error;
   return (
@@ -36,12 +31,11 @@ export const RowText = memo(function RowText({ stored, row, label, error, read, 
         value={text}
         title={text}
         placeholder="off all day"
-        onFocus={() => setIsTyping(true)}
-        onBlur={() => setIsTyping(false)}
+        onFocus={() => setTyped(stored)}
+        onBlur={() => setTyped(null)}
         onChange={(event) => {
-          setText(event.target.value);
+          setTyped(event.target.value);
           const next = read(row, event.target.value.trim());
-          setIsUnread(next === null);
           if (next) onRow(next);
         }}
       />

@@ -1,5 +1,5 @@
 "use client";
-import { type KeyboardEvent, memo, type PointerEvent, useCallback, useRef, useState } from "react";
+import { type FocusEvent, type KeyboardEvent, memo, type PointerEvent, useCallback, useRef, useState } from "react";
 import { asLevel, type Level, type Row } from "@/core/hours";
 import type { RowDraft } from "@/core/plan";
 import { DAY_MINUTES } from "@/core/time";
@@ -38,6 +38,7 @@ export const WeekWall = memo(function WeekWall(props: WeekWallProps) {
   const [stroke, setStroke] = useState<(Selection & { level: Level }) | null>(null);
   const [copied, setCopied] = useState<RowDraft | null>(null);
   const grid = useRef<HTMLDivElement>(null);
+  const isMoving = useRef(false);
   const latest = useRef(props);
   latest.current = props;
 
@@ -62,7 +63,16 @@ export const WeekWall = memo(function WeekWall(props: WeekWallProps) {
   const focus = (next: Selection) => {
     setSelection(next);
     onPoint({ row: next.row, minute: next.minute });
+    isMoving.current = true;
     grid.current?.querySelector<HTMLElement>(`[data-row="${next.row}"][data-minute="${next.minute}"]`)?.focus();
+    isMoving.current = false;
+  };
+  /** A brick that got the focus in another way than by the wall's own keys and presses. */
+  const onFocus = (event: FocusEvent) => {
+    const at = brickOf(event.target);
+    if (!at || isMoving.current) return;
+    setSelection({ row: at.row, anchor: at.minute, minute: at.minute });
+    onPoint(at);
   };
   const onKey = (event: KeyboardEvent) => {
     if (!brickOf(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
@@ -99,7 +109,8 @@ export const WeekWall = memo(function WeekWall(props: WeekWallProps) {
   const onDown = (event: PointerEvent) => {
     const at = brickOf(event.target);
     if (!at) return;
-    (event.target as HTMLElement).releasePointerCapture?.(event.pointerId);
+    const target = event.target as HTMLElement;
+    if (target.hasPointerCapture(event.pointerId)) target.releasePointerCapture(event.pointerId);
     focus({ row: at.row, anchor: at.minute, minute: at.minute });
     const begun = { row: at.row, anchor: at.minute, minute: at.minute, level: opposite(at.row, at.minute) };
     setStroke(begun);
@@ -132,6 +143,7 @@ export const WeekWall = memo(function WeekWall(props: WeekWallProps) {
         aria-label={`Week wall, bricks of ${brickMinutes} minutes`}
         tabIndex={-1}
         onKeyDown={onKey}
+        onFocus={onFocus}
         onPointerDown={onDown}
         onPointerOver={onOver}
         className="flex flex-col gap-1"

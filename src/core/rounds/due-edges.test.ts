@@ -1,0 +1,81 @@
+import { expect, test } from "vitest";
+import { aFleet, aMachine, PROVIDER } from "../../../tests/support/make";
+import { asLevel, compileSchedule, scheduleSchema } from "../hours";
+import { formatInstant, tryParseInstant } from "../time";
+import { type Following, hoursFinder, nextDueEdges } from ".";
+
+const at = (text: string) => tryParseInstant(text) as number;
+const OFFICE = compileSchedule(
+  scheduleSchema.parse({ name: "s", zone: "Europe/Oslo", rows: [{ day: "workdays", spans: ["07:30-18:00"] }] }),
+);
+const following = (more: Partial<Following> = {}): Following => ({
+  fleet: aFleet(),
+  holds: [],
+  trippedAt: null,
+  hours: { kind: "schedule", compiled: OFFICE },
+  ...more,
+});
+const edges = (given: Following, t: string, count = 4) =>
+  nextDueEdges(aMachine(), given, { t: at(t), count }).map((edge) => [formatInstant(edge.at), edge.to, edge.decidedBy]);
+
+test("hours alone give their own edges, the lead counted", () => {
+  expect(edges(following(), "2027-03-11T05:00:00Z", 3)).toEqual([
+    ["2027-03-11T06:30:00Z", 1, "hours"],
+    ["2027-03-11T17:00:00Z", 0, "hours"],
+    ["2027-03-12T06:30:00Z", 1, "hours"],
+  ]);
+  expect(edges(following({ fleet: aFleet({ lead: 10 }) }), "2027-03-11T05:00:00Z", 1)).toEqual([
+    ["2027-03-11T06:20:00Z", 1, "hours"],
+  ]);
+});
+
+test("a hold hides the edges under it, and its end is an edge where the hours say otherwise", () => {
+  const hold = {
+    id: 1,
+    resourceId: "m1",
+    fleet: null,
+    level: asLevel(1),
+    from: 0,
+    to: at("2027-03-12T21:00:00Z"),
+    reason: "release",
+  };
+  expect(edges(following({ holds: [hold] }), "2027-03-11T12:00:00Z", 2)).toEqual([
+    ["2027-03-12T21:00:00Z", 0, "hours"],
+    ["2027-03-15T06:30:00Z", 1, "hours"],
+  ]);
+});
+
+test("without hours only holds make edges, and then there are no more", () => {
+  const hold = {
+    id: 1,
+    resourceId: null,
+    fleet: "f",
+    level: asLevel(0),
+    from: at("2027-03-11T12:00:00Z"),
+    to: at("2027-03-11T13:00:00Z"),
+    reason: "move",
+  };
+  expect(edges(following({ hours: { kind: "none" }, holds: [hold] }), "2027-03-11T05:00:00Z")).toEqual([
+    ["2027-03-11T12:00:00Z", 0, "hold on the fleet"],
+    ["2027-03-11T13:00:00Z", null, "leave"],
+  ]);
+});
+
+test("the edge after a clock change says how many hours were lost or gained", () => {
+  const [first, second] = nextDueEdges(aMachine(), following(), { t: at("2027-03-26T18:00:00Z"), count: 2 });
+  expect(first).toMatchObject({ at: at("2027-03-29T05:30:00Z"), clockChangeS: -3600 });
+  expect(second?.clockChangeS).toBe(0);
+  const autumn = nextDueEdges(aMachine(), following(), { t: at("2027-10-29T17:00:00Z"), count: 1 });
+  expect(autumn[0]?.clockChangeS).toBe(3600);
+});
+
+test("a tag's line is followed in the region's zone; without a zone it is left, with the reason", () => {
+  const region = { name: "fjord-1", peopleZone: "Asia/Kathmandu", zones: [] };
+  const fleet = aFleet({ hours: { fromTag: "hours" } });
+  const machine = aMachine({ tags: { hours: "Sa 09:00-13:00" } });
+  const known = hoursFinder(new Map(), new Map([["p1", { ...PROVIDER, regions: [region] }]]))(machine, fleet);
+  expect(nextDueEdges(machine, following({ fleet, hours: known }), { t: at("2027-03-11T05:00:00Z"), count: 1 })).toMatchObject([
+    { at: at("2027-03-13T03:15:00Z"), to: 1 },
+  ]);
+  expect(hoursFinder(new Map(), new Map([["p1", PROVIDER]]))(machine, fleet)).toMatchObject({ kind: "unreadable" });
+});
