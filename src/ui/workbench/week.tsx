@@ -182,7 +182,7 @@ export function Week(props: WeekProps) {
         priceOf={props.priceOf}
       />
       <AddRow rows={schedule.rows} onRows={changeRows} />
-      <LineField schedule={compiled?.schedule ?? null} calendar={calendar} onRows={changeRows} />
+      <LineField schedule={later?.schedule ?? null} calendar={calendar} onRows={changeRows} />
       {later && now > 0 && (
         <div className="flex items-start gap-5">
           <EffectiveWeek compiled={later} now={now} most={most} zones={regionZones} />

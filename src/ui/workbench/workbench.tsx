@@ -1,6 +1,6 @@
 "use client";
 import { useRouter } from "next/navigation";
-import { type ReactNode, useCallback, useMemo, useState } from "react";
+import { type ReactNode, useCallback, useDeferredValue, useMemo, useState } from "react";
 import { type Calendar, type Level, type Schedule, scheduleSchema } from "@/core/hours";
 import type { FleetDraft, FleetPlan, ScheduleDraft } from "@/core/plan";
 import { addAmounts, amountOf, computePerSecond, NO_AMOUNT } from "@/core/pricing";
@@ -44,10 +44,13 @@ export function Workbench({ fleet, versions, schedules: scheduleFiles, calendars
   const { saving, flush, accept } = useAutosave(fleet.id, draft, fleet.version);
   const { basis, isOld, error } = useBasis(draft.select, fleet.id);
   const schedules = useMemo(() => scheduleFiles.map((file) => scheduleSchema.parse(file) as Schedule), [scheduleFiles]);
-  const onDraft = (next: FleetDraft) => {
-    setForced(false);
-    dispatch({ kind: "change", to: next });
-  };
+  const onDraft = useCallback(
+    (next: FleetDraft) => {
+      setForced(false);
+      dispatch({ kind: "change", to: next });
+    },
+    [dispatch],
+  );
 
   const schedule = useMemo(() => scheduleOf(draft, schedules), [draft, schedules]);
   const checked = useMemo(() => schedule && checkSchedule(schedule, calendars), [schedule, calendars]);
@@ -57,8 +60,11 @@ export function Workbench({ fleet, versions, schedules: scheduleFiles, calendars
   const known = useMemo(() => knownSchedules(schedules, calendars, compiled), [schedules, calendars, compiled]);
   const reckoning = useMemo(() => basis && { basis, plan, schedules: known }, [basis, plan, known]);
   const projection = useMemo(() => reckoning && reckon(projected, reckoning), [projected, reckoning]);
-  const said = useMemo(() => (reckoning ? saidHours(reckoning) : []), [reckoning]);
-  const first = useMemo(() => reckoning && firstRound(reckoning), [reckoning]);
+  // The price and the bricks are drawn at once; whom it stops and what is odd about it follow a moment later.
+  const edited = useMemo(() => ({ draft, schedule, checked, reckoning }), [draft, schedule, checked, reckoning]);
+  const later = useDeferredValue(edited);
+  const said = useMemo(() => (later.reckoning ? saidHours(later.reckoning) : []), [later]);
+  const first = useMemo(() => later.reckoning && firstRound(later.reckoning), [later]);
   // Hours that are being mistyped are no hours yet, whatever is stored under their name.
   const hasHours = plan?.hours !== undefined && (typeof plan.hours !== "string" || compiled !== null);
 
@@ -86,6 +92,10 @@ export function Workbench({ fleet, versions, schedules: scheduleFiles, calendars
     [calendars, basis, plan, projected, known],
   );
   const changes = differences(draft, fleet.inForce);
+  const warnings = useMemo(
+    () => (basis && first ? warningsOf({ ...later, basis, first, said, now: basis.now, regionZones, onDraft }) : []),
+    [later, basis, first, said, regionZones, onDraft],
+  );
 
   return (
     <div className="grid h-full grid-cols-[minmax(0,1fr)_360px]">
@@ -180,17 +190,7 @@ export function Workbench({ fleet, versions, schedules: scheduleFiles, calendars
             currency={basis.currency}
             hasHours={hasHours}
             isOld={isOld}
-            warnings={warningsOf({
-              draft,
-              schedule,
-              basis,
-              checked,
-              first,
-              said,
-              now: basis.now,
-              regionZones,
-              onDraft,
-            })}
+            warnings={warnings}
             differences={changes}
             press={
               <Button look="strong" className="justify-center" onClick={() => setIsForcing(true)} disabled={changes.length === 0}>
