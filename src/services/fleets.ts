@@ -17,6 +17,7 @@ import {
 } from "@/store";
 import type { Services } from "./context";
 import { RefusedError } from "./errors";
+import { type Follower, followersBySchedule } from "./moves";
 import { authorise, type Person } from "./person";
 import { regionPlaces } from "./setup";
 import { loadWorld } from "./world";
@@ -97,6 +98,8 @@ export type OpenFleet = Readonly<{
   regionZones: Readonly<Record<string, string>>;
   /** Holds on the whole fleet, in effect or to come. */
   holds: readonly StoredHold[];
+  /** Which fleets in force follow each schedule, by its name. */
+  followers: Readonly<Record<string, readonly Follower[]>>;
 }>;
 
 /** One fleet with everything its workbench shows. Throws a RefusedError where there is none. */
@@ -105,12 +108,13 @@ export async function openWorkbench(services: Services, person: Person, id: numb
   const fleet = await maybeFleet(services.pool, id);
   if (!fleet) throw new RefusedError("not_found", `There is no fleet ${id}.`);
   const { now } = await services.clock.read();
-  const [versions, schedules, calendars, regionZones, holds] = await Promise.all([
+  const [versions, schedules, calendars, regionZones, holds, world] = await Promise.all([
     planVersionList(services.pool, id),
     scheduleList(services.pool),
     calendarList(services.pool),
     regionPlaces(services, person),
     holdsFrom(services.pool, now),
+    loadWorld(services),
   ]);
   return {
     fleet,
@@ -119,6 +123,7 @@ export async function openWorkbench(services: Services, person: Person, id: numb
     calendars,
     regionZones,
     holds: holds.filter((hold) => hold.fleet === fleet.name),
+    followers: Object.fromEntries(followersBySchedule(world)),
   };
 }
 

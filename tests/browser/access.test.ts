@@ -3,6 +3,7 @@ import { createRequire } from "node:module";
 import { Key } from "selenium-webdriver";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { type App, startApp } from "../support/app";
+import { get } from "../support/world";
 
 let app: App;
 beforeAll(async () => {
@@ -42,7 +43,9 @@ test.each(["light", "dark"])("axe finds nothing on any place in the %s theme", a
   const { browser } = app;
   await browser.open("/");
   await browser.driver.manage().addCookie({ name: "umbrik-theme", value: theme });
-  for (const [path, seen] of PLACES) {
+  const { lines } = await get<{ lines: { id: string }[] }>(`${app.url}/api/burn?filter=archive-index-01`);
+  const machine = `/machines/${lines[0]?.id}?at=2027-03-27T20:00:00Z`;
+  for (const [path, seen] of [...PLACES, [machine, "1 h lost"] as const]) {
     await browser.open(path);
     await browser.sees(seen);
     await browser.sees(/this hour/);

@@ -113,7 +113,7 @@ test("changing a schedule that others follow says whom it also moves", async () 
     hours: "counted-week",
     schedule: week("counted-week", ["09:00-10:00"]),
   });
-  expect((await previewInForce(services, DEMO_PERSON, draft)).alsoMoves).toEqual(["counted"]);
+  expect((await previewInForce(services, DEMO_PERSON, draft)).alsoMoves).toMatchObject([{ fleet: "counted", machines: 13 }]);
 });
 
 test("the basis of a projection holds what a higher fleet has already apart", async () => {

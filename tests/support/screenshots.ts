@@ -1,7 +1,7 @@
 import { mkdirSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { type App, startApp } from "./app";
-import { post } from "./world";
+import { get, post } from "./world";
 
 const FOLDER = "docs/screenshots";
 const WHO = "team = draughting and region = fjord-1";
@@ -71,4 +71,21 @@ async function takeAll({ browser, url }: App): Promise<void> {
   await save("fleets");
   await browser.open("/setup");
   await save("setup");
+  await browser.open("/schedules");
+  await browser.sees("Calendar to subscribe to");
+  await save("schedules");
+  await browser.open("/calendars/oslo");
+  await browser.sees("holidays in 2027");
+  await save("calendar");
+  await browser.open("/fleets/2");
+  await browser.sees(/As painted/);
+  await (await browser.at("//button[@aria-label='A week later']")).click();
+  await (await browser.at("//button[@aria-label='A week later']")).click();
+  await browser.driver.executeScript('document.querySelector(\'[aria-label="Effective week"] [data-day="6"]\').focus()');
+  await browser.sees("23 hours");
+  await save("wall");
+  const { lines } = await get<{ lines: { id: string }[] }>(`${url}/api/burn?filter=archive-index-01`);
+  await browser.open(`/machines/${lines[0]?.id}?at=2027-03-26T20:00:00Z`);
+  await browser.sees("1 h lost");
+  await save("machine");
 }

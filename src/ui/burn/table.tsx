@@ -201,7 +201,7 @@ function MachineCells({ line, zone, now, onHold, onRelease }: MachineCellsProps)
               {line.due === "off" ? "△ off" : line.fleet === "" ? "no plan" : line.due}
             </span>
             {line.fleet !== "" && line.state !== "halted" && (
-              <RowButton label={`Keep ${line.name} on for 4 hours`} onClick={() => onHold(line)}>
+              <RowButton label={`keep 4 h: ${line.name}`} onClick={() => onHold(line)}>
                 keep 4 h
               </RowButton>
             )}

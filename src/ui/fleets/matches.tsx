@@ -1,4 +1,5 @@
 "use client";
+import Link from "next/link";
 import { isGuarded } from "@/core/plan";
 import type { Basis } from "@/services";
 import { StateBrick } from "../kit/brick";
@@ -35,7 +36,9 @@ export function Matches({ basis, isOld }: { basis: Basis | null; isOld: boolean 
             <tbody>
               {basis.lines.slice(0, SHOWN).map(({ resource, claimedBy }) => (
                 <tr key={resource.id} className="h-[26px] border-lines border-b last:border-0">
-                  <td className="px-2">{resource.name}</td>
+                  <td className="px-2">
+                    <Link href={`/machines/${encodeURIComponent(resource.id)}`}>{resource.name}</Link>
+                  </td>
                   <td className="px-2">{resource.fields.region}</td>
                   <td className="px-2">{resource.tags.owner ?? <span className="text-soft">none</span>}</td>
                   <td className="px-2">

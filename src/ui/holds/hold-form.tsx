@@ -88,7 +88,7 @@ export function HoldForm({ on, name, levelMax, level, now, zone }: HoldFormProps
         />
         <Field
           label="Why"
-          className="w-[220px]"
+          className="w-[170px]"
           placeholder="for whoever wonders"
           value={reason}
           onChange={(event) => setReason(event.target.value)}

@@ -67,7 +67,7 @@ function DecisionLine({ decision }: { decision: StoredDecision }) {
   return (
     <tr className="border-lines border-b align-top">
       <td className="truncate py-1 pr-3" title={name}>
-        {name}
+        <Link href={`/machines/${encodeURIComponent(decision.resourceId)}`}>{name}</Link>
       </td>
       <td className="truncate py-1 pr-3">{fleet ?? <span className="text-soft">none</span>}</td>
       <td className="py-1 pr-3 text-right">{levelWord(actual)}</td>

@@ -10,6 +10,9 @@ import { levelColour } from "./geometry";
 
 export type EffectiveWeekProps = { compiled: CompiledSchedule; now: Instant; most: number; zones: readonly string[] };
 
+/** Hours shorter than this have no room for words in their brick. */
+const WORDS_S = 4.5 * 3600;
+
 /** Seven days as the rows make them: holidays, hours over midnight and clock changes included. Each brick says why. */
 export const EffectiveWeek = memo(function EffectiveWeek({ compiled, now, most, zones }: EffectiveWeekProps) {
   const { zone } = compiled.schedule;
@@ -67,22 +70,33 @@ export const EffectiveWeek = memo(function EffectiveWeek({ compiled, now, most, 
                 {day.intervals.map((interval, brick) => (
                   <div
                     key={interval.from}
-                    role="gridcell"
-                    data-day={dayIndex}
-                    data-brick={brick}
-                    tabIndex={at.day === dayIndex && at.brick === brick ? 0 : -1}
-                    aria-label={sentenceOf(day, interval, { zone, zones })}
-                    onFocus={() => {
-                      setAt({ day: dayIndex, brick });
-                      setPointed(interval);
-                    }}
-                    onPointerEnter={() => setPointed(interval)}
-                    className={`outline-offset-[-2px] hover:brightness-95 ${interval.level === null ? "bg-[repeating-linear-gradient(90deg,var(--lines)_0_2px,transparent_2px_6px)]" : ""}`}
-                    style={{
-                      width: `${((interval.to - interval.from) / (day.to - day.from)) * 100}%`,
-                      ...(interval.level === null ? {} : { background: levelColour(interval.level, most) }),
-                    }}
-                  />
+                    className="relative flex items-center justify-center overflow-hidden"
+                    style={{ width: `${((interval.to - interval.from) / (day.to - day.from)) * 100}%` }}
+                  >
+                    <div
+                      role="gridcell"
+                      data-day={dayIndex}
+                      data-brick={brick}
+                      tabIndex={at.day === dayIndex && at.brick === brick ? 0 : -1}
+                      aria-label={sentenceOf(day, interval, { zone, zones })}
+                      onFocus={() => {
+                        setAt({ day: dayIndex, brick });
+                        setPointed(interval);
+                      }}
+                      onPointerEnter={() => setPointed(interval)}
+                      className={`absolute inset-0 outline-offset-[-2px] hover:brightness-95 ${interval.level === null ? "bg-[repeating-linear-gradient(90deg,var(--lines)_0_2px,transparent_2px_6px)]" : ""}`}
+                      style={interval.level === null ? undefined : { background: levelColour(interval.level, most) }}
+                    />
+                    {interval.level !== 0 && interval.to - interval.from >= WORDS_S && (
+                      <span
+                        aria-hidden
+                        className="pointer-events-none relative whitespace-nowrap rounded-[2px] bg-paper/85 px-1 text-[11px] leading-[13px]"
+                      >
+                        {clockTime(interval.from, zone)}-{clockTime(interval.to, zone)}
+                        {interval.level === null ? " left" : interval.level > 1 ? ` ×${interval.level}` : ""}
+                      </span>
+                    )}
+                  </div>
                 ))}
               </div>
             </div>

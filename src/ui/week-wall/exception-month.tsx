@@ -77,7 +77,7 @@ export const ExceptionMonth = memo(function ExceptionMonth({ compiled, rows, now
               className={`relative h-[24px] overflow-hidden rounded-[2px] border text-[12px] ${isException(date) ? "border-2 border-attention font-bold" : "border-lines"} ${date === chosen ? "outline outline-ink" : ""}`}
             >
               <span aria-hidden className="absolute inset-x-0 bottom-0 bg-lit/70" style={{ height: `${share * 100}%` }} />
-              <span className="relative">
+              <span className="relative rounded-[2px] bg-paper/80 px-0.5">
                 {Number(date.slice(8))}
                 {holiday && <span aria-hidden>✶</span>}
                 {day.hours !== USUAL_HOURS && <span aria-hidden>◷</span>}

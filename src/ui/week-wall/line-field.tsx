@@ -16,14 +16,15 @@ export type LineFieldProps = {
 export function LineField({ schedule, calendar, onRows }: LineFieldProps) {
   const printed = useMemo(() => schedule && printLine(schedule, calendar), [schedule, calendar]);
   const stored = printed?.ok ? printed.line : "";
-  /** What is being typed, and what does not read yet after that; null where the line follows the wall. */
-  const [typed, setTyped] = useState<string | null>(null);
-  const text = typed ?? stored;
+  /** What is being typed, beside the line as it then was: text that does not read stays until the week is changed elsewhere. */
+  const [typed, setTyped] = useState<Readonly<{ text: string; beside: string }> | null>(null);
+  const [isFocused, setIsFocused] = useState(false);
+  const text = typed && (isFocused || typed.beside === stored) ? typed.text : stored;
   const read = useMemo(() => (text.trim() === "" ? null : readLineRows(text)), [text]);
   const suggestion = read && !read.ok ? suggestLine(text) : null;
   const type = (next: string) => {
-    setTyped(next);
     const result = readLineRows(next);
+    setTyped({ text: next, beside: stored });
     if (result.ok) onRows(rowsToFile(result.rows as readonly Row[]) as readonly RowDraft[]);
   };
   return (
@@ -34,8 +35,11 @@ export function LineField({ schedule, calendar, onRows }: LineFieldProps) {
         value={text}
         placeholder="Mo-Fr 08:00-18:00; PH off"
         spellCheck={false}
-        onFocus={() => setTyped(text)}
-        onBlur={() => setTyped(read && !read.ok ? text : null)}
+        onFocus={() => setIsFocused(true)}
+        onBlur={() => {
+          setIsFocused(false);
+          if (!read || read.ok) setTyped(null);
+        }}
         onChange={(event) => type(event.target.value)}
         error={read && !read.ok ? `character ${read.error.at + 1}: ${read.error.message}` : null}
         hint={

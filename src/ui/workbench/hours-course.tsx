@@ -14,13 +14,14 @@ export type HoursCourseProps = Omit<WeekProps, "schedule" | "checked"> & {
   checked: CheckedSchedule | null;
   zoneHint: string;
   starts: LeadBasis | null;
+  usualStartS: number;
   /** What each machine's tag says, where hours are named by tag. */
   said: readonly SaidHours[];
 };
 
 /** The second course: the week, where it is lived, and how it is carried out. */
 export function HoursCourse(props: HoursCourseProps) {
-  const { draft, schedule, checked, schedules, calendars, levelMax, zoneHint, starts, said, onDraft } = props;
+  const { draft, schedule, checked, schedules, calendars, levelMax, zoneHint, starts, usualStartS, said, onDraft } = props;
   return (
     <div className="flex flex-col gap-3">
       <ScheduleChoice
@@ -36,7 +37,7 @@ export function HoursCourse(props: HoursCourseProps) {
       )}
       {schedule && checked && <Week {...props} schedule={schedule} checked={checked} />}
       <div className="flex flex-wrap items-start gap-3">
-        <LeadField lead={draft.lead} starts={starts} onLead={(lead) => onDraft({ ...draft, lead })} />
+        <LeadField lead={draft.lead} starts={starts} usualS={usualStartS} onLead={(lead) => onDraft({ ...draft, lead })} />
         <Choice
           label="Off means"
           className="w-[120px]"

@@ -3,10 +3,16 @@ import type { LeadBasis } from "@/services";
 import { Button } from "../kit/button";
 import { Field } from "../kit/field";
 
-export type LeadFieldProps = { lead: number; starts: LeadBasis | null; onLead: (minutes: number) => void };
+export type LeadFieldProps = {
+  lead: number;
+  starts: LeadBasis | null;
+  /** What the provider says a start usually takes, seconds; 0 where nothing is known. */
+  usualS: number;
+  onLead: (minutes: number) => void;
+};
 
 /** How much earlier machines are started, with what their measured starts suggest. */
-export function LeadField({ lead, starts, onLead }: LeadFieldProps) {
+export function LeadField({ lead, starts, usualS, onLead }: LeadFieldProps) {
   return (
     <div className="flex items-start gap-1">
       <Field
@@ -17,8 +23,12 @@ export function LeadField({ lead, starts, onLead }: LeadFieldProps) {
         className="w-[110px]"
         value={String(lead)}
         onChange={(event) => onLead(Math.max(0, Math.min(1440, Math.round(Number(event.target.value) || 0))))}
-        hint={starts ? undefined : "no start measured yet"}
       />
+      {!starts && (
+        <p className="mt-[21px] max-w-[170px] text-[12px] text-soft leading-4">
+          No start measured yet{usualS > 0 && `; the provider says about ${usualS} s`}.
+        </p>
+      )}
       {starts && (
         <div className="mt-[21px] max-w-[210px] text-[12px] text-soft leading-4">
           95 of 100 starts took under {starts.p95S} s ({starts.count} measured

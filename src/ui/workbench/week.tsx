@@ -4,6 +4,7 @@ import { asLevel, type Calendar, type Level, type Row, rowSchema, type Schedule 
 import type { FleetDraft, RowDraft, ScheduleDraft } from "@/core/plan";
 import type { HoursProjection, Projected } from "@/core/projection";
 import type { Instant } from "@/core/time";
+import type { Follower } from "@/services";
 import { Button } from "../kit/button";
 import { Choice } from "../kit/choice";
 import { Field } from "../kit/field";
@@ -39,6 +40,8 @@ export type WeekProps = {
   projection: HoursProjection | null;
   /** What the fleet would cost with another week; null while that does not read. */
   reprice: (schedule: ScheduleDraft) => HoursProjection | null;
+  /** The fleets in force that follow this schedule. */
+  followers: readonly Follower[];
   onDraft: (draft: FleetDraft) => void;
 };
 
@@ -152,11 +155,7 @@ export function Week(props: WeekProps) {
         )}
       </div>
       {props.coreWords !== "" && <p className="text-[13px]">{props.coreWords}</p>}
-      {!isNew && draft.schedule && (
-        <p className="text-[13px]">
-          This changes {schedule.name} for every fleet that follows it, once put in force. Copy it to change this fleet alone.
-        </p>
-      )}
+      {!isNew && <UsedBy name={schedule.name} isChanged={draft.schedule !== null} followers={props.followers} />}
       <LivePrice projection={projection} tentative={reckoned} currency={props.currency} />
       <WeekWall
         rows={schedule.rows}
@@ -200,6 +199,21 @@ export function Week(props: WeekProps) {
         </Button>
       )}
     </div>
+  );
+}
+
+/** Who follows the schedule; where it is changed, whom the change moves. */
+function UsedBy({ name, isChanged, followers }: { name: string; isChanged: boolean; followers: readonly Follower[] }) {
+  const users = followers.map(({ fleet, machines }) => `${fleet} (${machines})`).join(", ");
+  const none = "No fleet in force follows it yet.";
+  return (
+    <p className="text-[13px]">
+      {isChanged
+        ? `Once put in force this changes ${name}${users === "" ? "" : ` for ${users}`}. Copy it to change this fleet alone.`
+        : users === ""
+          ? none
+          : `Followed by ${users}.`}
+    </p>
   );
 }
 

@@ -5,7 +5,7 @@ import { type Calendar, type Level, type Schedule, scheduleSchema } from "@/core
 import type { FleetDraft, FleetPlan, ScheduleDraft } from "@/core/plan";
 import { addAmounts, amountOf, computePerSecond, NO_AMOUNT } from "@/core/pricing";
 import { isZone } from "@/core/time";
-import type { PlanVersion, StoredHold } from "@/services";
+import type { Follower, PlanVersion, StoredHold } from "@/services";
 import { useBasis } from "../fleets/use-basis";
 import { HoldForm } from "../holds/hold-form";
 import { HoldList } from "../holds/hold-list";
@@ -32,10 +32,22 @@ export type WorkbenchProps = {
   /** Region to the zone where its people live. */
   regionZones: Readonly<Record<string, string>>;
   holds: readonly StoredHold[];
+  /** Which fleets in force follow each schedule, by its name. */
+  followers: Readonly<Record<string, readonly Follower[]>>;
 };
 
+const NO_FOLLOWERS: readonly Follower[] = [];
+
 /** One fleet: its plan on the left, course by course, and what it is worth on the right. */
-export function Workbench({ fleet, versions, schedules: scheduleFiles, calendars, regionZones, holds }: WorkbenchProps) {
+export function Workbench({
+  fleet,
+  versions,
+  schedules: scheduleFiles,
+  calendars,
+  regionZones,
+  holds,
+  followers,
+}: WorkbenchProps) {
   const router = useRouter();
   const [history, dispatch] = useHistory(fleet.draft);
   const draft = history.present;
@@ -158,7 +170,9 @@ export function Workbench({ fleet, versions, schedules: scheduleFiles, calendars
             projected={projected}
             projection={hasHours ? projection : null}
             reprice={reprice}
+            followers={followers[schedule?.name ?? ""] ?? NO_FOLLOWERS}
             starts={basis?.starts ?? null}
+            usualStartS={Math.max(0, ...(basis?.providers ?? []).map(({ usualS }) => usualS.start))}
             said={said}
             onDraft={onDraft}
           />
