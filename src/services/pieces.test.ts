@@ -1,13 +1,16 @@
 import { expect, test } from "vitest";
-import { asLevel } from "@/core/hours";
+import { asLevel, type Schedule } from "@/core/hours";
 import { fleetSchema } from "@/core/plan";
 import type { Round } from "@/store";
 import { aMachine } from "../../tests/support/make";
+import { leadBasis } from "./basis";
 import { endOfMonth } from "./burn";
 import { draftOfPlan, hasChanges } from "./fleets";
 import { foldQuiet, isQuiet } from "./journal";
+import { changedWorld } from "./moves";
 import { authorise, DEMO_PERSON, NotAllowedError, ROUNDS_WORKER } from "./person";
 import { progressOf } from "./settle";
+import type { StoredWorld } from "./world";
 
 const round = (id: number, more: Partial<Round> = {}): Round => ({
   id,
@@ -89,4 +92,24 @@ test("the worker may run rounds and look, and never change a plan", () => {
   expect(() => authorise(ROUNDS_WORKER, "put in force")).toThrow(NotAllowedError);
   expect(() => authorise(ROUNDS_WORKER, "edit plans")).toThrow("worker may not edit plans.");
   expect(() => authorise(DEMO_PERSON, "move the clock")).not.toThrow();
+});
+
+test("a lead is suggested from the time that 95 of 100 starts stay under, in whole minutes", () => {
+  const times = (list: number[]) => list.map((seconds) => ({ seconds, isResume: seconds < 30 }));
+  expect(leadBasis([])).toBeNull();
+  expect(leadBasis(times([61]))).toEqual({ count: 1, resumes: 0, p95S: 61, suggestedMinutes: 2 });
+  expect(leadBasis(times(Array.from({ length: 100 }, (_, i) => i + 1)))).toEqual({
+    count: 100,
+    resumes: 29,
+    p95S: 95,
+    suggestedMinutes: 2,
+  });
+});
+
+test("a changed world has the new schedules and calendars, and the others as they were", () => {
+  const world = { schedules: [{ name: "a" }, { name: "b" }], calendars: [{ name: "c" }] } as unknown as StoredWorld;
+  const schedule = { name: "b", zone: "UTC" } as Schedule;
+  const changed = changedWorld(world, { schedules: [schedule], calendars: [] });
+  expect(changed.schedules).toEqual([{ name: "a" }, schedule]);
+  expect(changed.calendars).toEqual(world.calendars);
 });

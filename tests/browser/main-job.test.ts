@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { type App, startApp } from "../support/app";
+import { type App, runningOf, startApp, until } from "../support/app";
 import { get, post } from "../support/world";
 
 let app: App;
@@ -7,16 +7,6 @@ beforeAll(async () => {
   app = await startApp();
 });
 afterAll(() => app?.close());
-
-const running = (machines: readonly { state: string }[]) =>
-  machines.filter(({ state }) => state === "running" || state === "starting").length;
-const until = async (holds: () => Promise<boolean>) => {
-  for (let i = 0; i < 150; i++) {
-    if (await holds()) return;
-    await new Promise((resolve) => setTimeout(resolve, 200));
-  }
-  throw new Error("it did not happen within half a minute");
-};
 
 /** Presses a rate of the demo clock and waits until it is the one that holds. */
 async function setRate(words: string): Promise<void> {
@@ -39,7 +29,7 @@ test("1. Burn shows what runs and what it costs, sorted, filtered and grouped", 
   await browser.type("Filter", "team = draughting and region = fjord-1");
   await (await browser.button("Filter")).click();
   const shown = await browser.sees(/Shown: \d+, [\d.]+ EUR an hour/, "[data-testid=shown]");
-  expect(Number(/Shown: (\d+)/.exec(shown)?.[1])).toBe(running(await app.osloDesks()));
+  expect(Number(/Shown: (\d+)/.exec(shown)?.[1])).toBe(runningOf(await app.osloDesks()));
   expect(await browser.driver.getCurrentUrl()).toContain("filter=team");
 
   await (await browser.button("Show all")).click();
@@ -83,7 +73,7 @@ test("3. an office week is painted, and shows at once what it saves and whom it 
   const { browser } = app;
   await (await browser.button("New week")).click();
   await browser.sees(/Saves [\d\s]+\.\d\d EUR a month/);
-  const wanted = running(await app.osloDesks());
+  const wanted = runningOf(await app.osloDesks());
   await browser.sees(`Stops ${wanted}`, "[data-testid=first-round]");
   // 08:00-18:00 is there already; 07:30 is painted onto it.
   await browser.choose("Bricks", "30 min");
@@ -123,13 +113,13 @@ test("a span, a zone and a name that cannot be are told at their field, and noth
 test("4. put in force with a word of why, the worker's round stops the machines, and the journal says why", async () => {
   const { browser } = app;
   await browser.sees("draft kept");
-  const wanted = running(await app.osloDesks());
+  const wanted = runningOf(await app.osloDesks());
   await (await browser.button("Put in force")).click();
   await browser.sees(`First round: stops ${wanted}, starts 0 of 28.`, "[data-testid=effects]");
   await browser.type("Why", "nobody draws at six");
   await (await browser.button(`Put in force and stop ${wanted}`)).click();
   await browser.sees("In force. The next round goes by it");
-  expect(running(await app.osloDesks())).toBe(wanted);
+  expect(runningOf(await app.osloDesks())).toBe(wanted);
   await browser.sees("No difference.", "aside");
   // The draft goes on from what is in force.
   await browser.type("Lead, minutes", "5");
@@ -145,7 +135,7 @@ test("4. put in force with a word of why, the worker's round stops the machines,
   await browser.sees("a rehearsal sends nothing");
   await browser.open("/rounds");
   await (await browser.button("Run now")).click();
-  await until(async () => running(await app.osloDesks()) === 0);
+  await until(async () => runningOf(await app.osloDesks()) === 0);
   await browser.sees(`sent ${wanted} actions`);
   await (await browser.at(`//tr[contains(., "sent ${wanted} actions")]//a`)).click();
   await browser.sees(/desk-osl-07\s+oslo-desks\s+on\s+off\s+● stop/);
@@ -171,23 +161,23 @@ test("5. the clock is moved edge by edge and across the change to summer time, a
   await (await browser.button("step to the next edge")).click();
   await browser.sees("Thu 11 Mar 07:30", "[data-testid=clock]");
   // A zone may have no capacity just then; those starts are tried again, and in the end all are there.
-  await until(async () => running(await app.osloDesks()) > 15);
+  await until(async () => runningOf(await app.osloDesks()) > 15);
   await setRate("×60");
-  await until(async () => running(await app.osloDesks()) === 28);
+  await until(async () => runningOf(await app.osloDesks()) === 28);
   await setRate("×1");
 
   // Sunday 28 March is the day Oslo springs forward; Monday's 07:30 is an hour earlier in UTC.
   await post(`${app.url}/api/clock`, { kind: "to", to: Date.UTC(2027, 2, 28, 20) / 1000 });
-  await until(async () => running(await app.osloDesks()) === 0);
+  await until(async () => runningOf(await app.osloDesks()) === 0);
   await browser.sees("Sun 28 Mar 22:0", "[data-testid=clock]");
   await (await browser.button("step to the next edge")).click();
   await browser.sees("Mon 29 Mar 07:30", "[data-testid=clock]");
   const clock = await get<{ now: number }>(`${app.url}/api/clock`);
   expect(clock.now - Date.UTC(2027, 2, 29, 5, 30) / 1000).toBeLessThan(30);
-  await until(async () => running(await app.osloDesks()) > 20);
+  await until(async () => runningOf(await app.osloDesks()) > 20);
 
   await setRate("×3600");
   await browser.sees(/Mon 29 Mar (1[0-9]|2[0-3]):|Tue 30 Mar/, "[data-testid=clock]");
-  await until(async () => running(await app.osloDesks()) === 0);
+  await until(async () => runningOf(await app.osloDesks()) === 0);
   await (await browser.button("pause")).click();
 });

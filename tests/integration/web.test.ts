@@ -117,3 +117,43 @@ test("the strip answers with 48 hours, and Burn by its address", async () => {
   const { lines } = await get<{ lines: { kind: string }[] }>(`${demo.url}/api/burn?group=account&limit=3`);
   expect(lines.map(({ kind }) => kind)).toEqual(["group", "group", "group"]);
 });
+
+test("a schedule is a calendar that programs can subscribe to, and one that does not exist is a 404", async () => {
+  const feed = await fetch(`${demo.url}/api/schedules/desks-santiago.ics`);
+  expect(feed.headers.get("content-type")).toBe("text/calendar; charset=utf-8");
+  const text = await feed.text();
+  expect(text.startsWith("BEGIN:VCALENDAR\r\nVERSION:2.0\r\n")).toBe(true);
+  expect(text).toContain("SUMMARY:desks-santiago: on");
+  expect((await fetch(`${demo.url}/api/schedules/nothing.ics`)).status).toBe(404);
+});
+
+test("the plan is a file to keep, in YAML and in JSON", async () => {
+  const yaml = await fetch(`${demo.url}/api/plan`);
+  expect(yaml.headers.get("content-disposition")).toContain("umbrik-plan.yaml");
+  expect(await yaml.text()).toMatch(/^umbrik: 1\ncurrency: EUR\ncalendars:/);
+  expect((await fetch(`${demo.url}/api/plan?format=json`)).headers.get("content-type")).toBe("application/json");
+});
+
+test("a hold, a calendar or a holiday file that cannot be is refused with the field, and changes nothing", async () => {
+  const hold = (body: object) =>
+    post(`${demo.url}/api/holds`, { on: { fleet: "archive-index" }, level: 1, until: null, reason: "x", ...body });
+  expect(await hold({ level: -1 })).toMatchObject({ status: 422, body: { error: { fields: [{ path: "level" }] } } });
+  expect(await hold({ reason: " " })).toMatchObject({ status: 422, body: { error: { fields: [{ path: "reason" }] } } });
+  expect(await hold({ on: {} })).toMatchObject({ status: 422 });
+  const calendar = { name: "oslo", rest: ["sat"], holidays: ["2027-04-05..2027-04-01"] };
+  expect(await post(`${demo.url}/api/calendars/preview`, { calendar })).toMatchObject({
+    status: 422,
+    body: { error: { message: expect.stringContaining("runs backwards") } },
+  });
+  expect(await post(`${demo.url}/api/calendars/ics`, { text: "x", zone: "Europe/Olso" })).toMatchObject({ status: 422 });
+  expect(await post(`${demo.url}/api/calendars/ics`, { text: "x".repeat(10_000_000), zone: "UTC" })).toMatchObject({
+    status: 422,
+  });
+  expect(await get(`${demo.url}/api/countries/XX`)).toMatchObject({ ok: false, message: 'there is no list for "XX"' });
+  const removed = await fetch(`${demo.url}/api/holds/999`, {
+    method: "DELETE",
+    body: "{}",
+    headers: { "content-type": "application/json" },
+  });
+  expect(removed.status).toBe(404);
+});

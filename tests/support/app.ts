@@ -5,7 +5,7 @@ import { startDemo } from "../../bin/lib/demo.mjs";
 import { type Browser, openBrowser } from "./browser";
 import { freshDatabase, get } from "./world";
 
-type Machine = { name: string; state: string; region: string; tags: Record<string, string> };
+export type Machine = { name: string; state: string; region: string; tags: Record<string, string> };
 
 /** The whole application as `npm start` runs it, with a browser on it. */
 export type App = Readonly<{
@@ -40,4 +40,17 @@ export async function startApp(): Promise<App> {
       await database.drop();
     },
   };
+}
+
+export function runningOf(machines: readonly Machine[]): number {
+  return machines.filter(({ state }) => state === "running" || state === "starting").length;
+}
+
+/** Waits for something that the worker or the clouds do in their own time. */
+export async function until(holds: () => Promise<boolean>): Promise<void> {
+  for (let i = 0; i < 150; i++) {
+    if (await holds()) return;
+    await new Promise((resolve) => setTimeout(resolve, 200));
+  }
+  throw new Error("it did not happen within half a minute");
 }

@@ -1,5 +1,6 @@
+import fc from "fast-check";
 import { expect, test } from "vitest";
-import { asLevel, formatSpan, OFF, ON, offSpans, onDuring, type Span, tryParseSpan } from ".";
+import { asLevel, formatSpan, OFF, ON, offSpans, onDuring, paintedAt, type Span, tryParseSpan } from ".";
 
 const read = (...texts: string[]): Span[] =>
   texts.map((text) => {
@@ -26,4 +27,23 @@ test("what runs past midnight stays, and outside at a level is on", () => {
   expect(onDuring(night, offSpans(night, OFF), { level: ON, outside: OFF })).toEqual(night);
   expect(offSpans([], asLevel(6))).toEqual([]);
   expect(onDuring([], read("01:00-02:00 x0"), { level: ON, outside: asLevel(6) }).map(formatSpan)).toEqual(["01:00-02:00 x0"]);
+});
+
+const span = fc
+  .tuple(fc.integer({ min: 0, max: 1439 }), fc.integer({ min: 1, max: 1440 }), fc.integer({ min: 0, max: 3 }))
+  .map(([start, length, level]): Span => ({ start, end: start + length, level: asLevel(level) }));
+
+test("switching the sense twice changes the level of no minute of the day", () => {
+  fc.assert(
+    fc.property(fc.array(span, { maxLength: 4 }), fc.constantFrom(0, 2), (spans, outside) => {
+      const off = offSpans(spans, asLevel(outside));
+      const back = onDuring(spans, off, { level: ON, outside: asLevel(outside) });
+      for (let minute = 0; minute < 1440; minute += 7) {
+        const before = paintedAt(spans, minute) ?? outside;
+        expect(off.some(({ start, end }) => minute >= start && minute < end)).toBe(before === 0);
+        expect(paintedAt(back, minute) ?? outside).toBe(before);
+      }
+    }),
+    { numRuns: 100, seed: 74 },
+  );
 });

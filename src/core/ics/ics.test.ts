@@ -154,6 +154,33 @@ test("a rule that never comes true ends, and so does one without an end", () => 
   );
 });
 
+test("recurrences are those that a slow look at every day finds", () => {
+  const first = dayNumber("2026-12-01");
+  fc.assert(
+    fc.property(
+      fc.subarray(["MO", "TU", "WE", "TH", "FR", "SA", "SU"], { minLength: 1 }),
+      fc.integer({ min: 0, max: 60 }),
+      fc.integer({ min: 1, max: 30 }),
+      (named, begin, length) => {
+        const start = first + begin;
+        const until = start + length * 7;
+        const text = (day: number) => formatDate(day).replaceAll("-", "");
+        const found = dates(
+          `UID:1\nDTSTART;VALUE=DATE:${text(start)}\nRRULE:FREQ=WEEKLY;BYDAY=${named.join(",")};UNTIL=${text(until)}\nEXDATE;VALUE=DATE:${text(start + 7)}`,
+        );
+        const order = ["TH", "FR", "SA", "SU", "MO", "TU", "WE"];
+        const slow: string[] = [];
+        for (let day = start; day <= until; day++) {
+          const isNamed = day === start || named.includes(order[day % 7] as string);
+          if (isNamed && day !== start + 7 && formatDate(day) >= YEARS.from) slow.push(formatDate(day));
+        }
+        expect(found).toEqual(slow);
+      },
+    ),
+    { numRuns: 80, seed: 52 },
+  );
+});
+
 test.each([
   ["x".repeat(ICS_MAX + 1), 1, "at most 1 million"],
   ["BEGIN:VCALENDAR\r\nNONSENSE", 1, "not a calendar file"],

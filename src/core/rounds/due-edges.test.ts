@@ -1,8 +1,9 @@
+import fc from "fast-check";
 import { expect, test } from "vitest";
 import { aFleet, aMachine, PROVIDER } from "../../../tests/support/make";
 import { asLevel, compileSchedule, scheduleSchema } from "../hours";
 import { formatInstant, tryParseInstant } from "../time";
-import { type Following, hoursFinder, nextDueEdges } from ".";
+import { dueAt, type Following, type Hold, hoursAt, hoursFinder, nextDueEdges } from ".";
 
 const at = (text: string) => tryParseInstant(text) as number;
 const OFFICE = compileSchedule(
@@ -78,4 +79,45 @@ test("a tag's line is followed in the region's zone; without a zone it is left, 
     { at: at("2027-03-13T03:15:00Z"), to: 1 },
   ]);
   expect(hoursFinder(new Map(), new Map([["p1", PROVIDER]]))(machine, fleet)).toMatchObject({ kind: "unreadable" });
+});
+
+/** What is due, asked minute by minute. */
+function slowEdges(given: Following, from: number, to: number): [number, number | null][] {
+  const level = (t: number) => {
+    const hours = { kind: "schedule" as const, now: hoursAt(OFFICE, t, given.fleet.lead) };
+    return dueAt(aMachine(), { now: t, fleet: given.fleet, holds: given.holds, trippedAt: null, hours }).level;
+  };
+  const edges: [number, number | null][] = [];
+  let before = level(from);
+  for (let t = from + 60; t < to; t += 60) {
+    const now = level(t);
+    if (now !== before) edges.push([t, now]);
+    before = now;
+  }
+  return edges;
+}
+
+test("edges are those that asking every minute finds, whatever holds lie over the hours", () => {
+  const start = at("2027-03-27T00:00:00Z");
+  const hold = (n: number) =>
+    fc.tuple(fc.integer({ min: 0, max: 4000 }), fc.integer({ min: 5, max: 2000 }), fc.constantFrom(0, 1), fc.boolean()).map(
+      ([begin, length, level, isOwn]): Hold => ({
+        id: n,
+        resourceId: isOwn ? "m1" : null,
+        fleet: isOwn ? null : "f",
+        level: asLevel(level),
+        from: start + begin * 60,
+        to: start + (begin + length) * 60,
+        reason: "any",
+      }),
+    );
+  fc.assert(
+    fc.property(fc.tuple(hold(1), hold(2), hold(3)), fc.constantFrom(0, 25), (holds, lead) => {
+      const given = following({ holds, fleet: aFleet({ lead }) });
+      const slow = slowEdges(given, start, start + 4 * 86_400);
+      const fast = nextDueEdges(aMachine(), given, { t: start, count: 40 }).filter((edge) => edge.at < start + 4 * 86_400);
+      expect(fast.map((edge) => [edge.at, edge.to])).toEqual(slow);
+    }),
+    { numRuns: 25, seed: 73 },
+  );
 });

@@ -121,7 +121,7 @@ export function CalendarEditor({ stored, schedules, followers, zones, today, cou
                   type="button"
                   aria-pressed={draft.rest.includes(day)}
                   onClick={() => change(withRest(draft, day))}
-                  className={`h-[30px] w-[44px] rounded-brick border ${draft.rest.includes(day) ? "border-shade-deep bg-shade-deep font-semibold text-paper" : "border-ink/40 bg-raised"}`}
+                  className={`h-[30px] w-[44px] rounded-brick border ${draft.rest.includes(day) ? "border-ink bg-ink font-semibold text-paper" : "border-ink/40 bg-raised"}`}
                 >
                   {day}
                 </button>

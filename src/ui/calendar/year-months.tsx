@@ -70,11 +70,11 @@ export function YearMonths({ year, rest, days, today, onDay }: YearMonthsProps) 
                     data-date={date}
                     tabIndex={date === entry ? 0 : -1}
                     aria-pressed={isHoliday}
-                    aria-label={`${weekday} ${date}, ${said}`}
+                    aria-label={`${Number(date.slice(8))}, ${weekday} ${date}, ${said}`}
                     title={days[date] || undefined}
                     onFocus={() => setFocused(date)}
                     onClick={() => onDay(date)}
-                    className={`h-[22px] rounded-[2px] text-[12px] ${isHoliday ? "bg-shade-deep font-bold text-paper" : isRest ? "bg-shade/45" : "hover:bg-lit/40"} ${date === today ? "outline outline-attention" : ""}`}
+                    className={`h-[22px] rounded-[2px] text-[12px] ${isHoliday ? "bg-ink font-bold text-paper" : isRest ? "bg-shade/45" : "hover:bg-lit/40"} ${date === today ? "outline outline-attention" : ""}`}
                   >
                     {Number(date.slice(8))}
                     {isHoliday && <span aria-hidden>✶</span>}

@@ -47,7 +47,8 @@ export function Machine(machine: OpenMachine & { isAsOf: boolean }) {
       <div className="grid grid-cols-[minmax(0,6fr)_minmax(0,5fr)] gap-6">
         <div className="flex flex-col gap-4">
           <section aria-label="What is due">
-            <AsOf key={at} id={resource.id} at={at} now={now} zone={zone} isAsOf={isAsOf} />
+            {/* Keyed by what was asked: while it is now, a page drawn anew must not take away what is being typed. */}
+            <AsOf key={isAsOf ? at : "now"} id={resource.id} at={at} now={now} zone={zone} isAsOf={isAsOf} />
             {due && (
               <>
                 <p className="mt-2 text-[16px]" data-testid="due">

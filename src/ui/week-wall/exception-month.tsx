@@ -72,7 +72,7 @@ export const ExceptionMonth = memo(function ExceptionMonth({ compiled, rows, now
               data-date={date}
               tabIndex={date === entry ? 0 : -1}
               aria-pressed={isException(date)}
-              aria-label={`${WEEKDAYS[weekdayIndex(day.day)]} ${date}, on ${(onSeconds(day) / 3600).toFixed(1)} hours${holiday ? ", holiday" : ""}${isException(date) ? ", an exception" : ""}`}
+              aria-label={`${Number(date.slice(8))}, ${WEEKDAYS[weekdayIndex(day.day)]} ${date}, on ${(onSeconds(day) / 3600).toFixed(1)} hours${holiday ? ", holiday" : ""}${isException(date) ? ", an exception" : ""}`}
               onClick={() => setChosen(date)}
               className={`relative h-[24px] overflow-hidden rounded-[2px] border text-[12px] ${isException(date) ? "border-2 border-attention font-bold" : "border-lines"} ${date === chosen ? "outline outline-ink" : ""}`}
             >

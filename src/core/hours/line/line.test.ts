@@ -187,3 +187,50 @@ test("the nearest right line is offered for a common slip", () => {
   expect(suggestLine("Mo-Fr 8-18")).toBe("Mo-Fr 08:00-18:00");
   expect(suggestLine("whenever")).toBeNull();
 });
+
+const two = (value: number) => String(value).padStart(2, "0");
+const time = fc.integer({ min: 0, max: 23 }).map((hour) => `${two(hour)}:00`);
+const times = fc.tuple(time, time).map(([from, to]) => `${from}-${to}`);
+const body = fc.oneof(
+  { weight: 3, arbitrary: fc.array(times, { minLength: 1, maxLength: 2 }).map((list) => list.join(",")) },
+  { weight: 1, arbitrary: times.map((span) => `${span} "3"`) },
+  { weight: 1, arbitrary: fc.constant("off") },
+);
+const days = fc.constantFrom(
+  "Mo-Fr ",
+  "Sa,Su ",
+  "We ",
+  "Fr-Mo ",
+  "PH ",
+  "PH,Sa ",
+  "2027 Mar 26-2027 Mar 30 ",
+  "2027 Apr 03 ",
+  "",
+);
+const anyLine = fc
+  .array(fc.tuple(days, body), { minLength: 1, maxLength: 4 })
+  .map((rules) => rules.map(([day, hours]) => day + hours).join("; "));
+
+test("any line that can be rows means the same as rows", () => {
+  let asRows = 0;
+  fc.assert(
+    fc.property(anyLine, (text) => {
+      const line = readLine(text);
+      if (!line.ok) throw new Error(`${text}: ${line.error.message}`);
+      const rows = readLineRows(text);
+      if (!rows.ok) return;
+      asRows++;
+      const base = { name: "l", zone: "UTC", outside: asLevel(0) };
+      const one = compileSchedule({ ...base, rows: line.rows }, OSLO, "last");
+      const other = compileSchedule({ ...base, rows: rows.rows }, OSLO);
+      const from = Date.UTC(2027, 2, 15) / 86_400_000;
+      for (let day = from; day < from + 28; day++) {
+        const levels = (compiled: typeof one) =>
+          Array.from({ length: 24 }, (_, hour) => levelAt(compiled, day * 86_400 + hour * 3600 + 60).level);
+        expect(levels(other), `${text} on ${formatDate(day)}`).toEqual(levels(one));
+      }
+    }),
+    { numRuns: 300, seed: 43 },
+  );
+  expect(asRows).toBeGreaterThan(60);
+});

@@ -37,18 +37,23 @@ function splitAtHolidays(rows: readonly LineRow[]): readonly LineRow[] {
   if (!weekdays.some((row) => isAfter(row) && !isSame(row, holidays))) {
     return rows.filter((row) => !isHolidays(row) || row === holidays).map((row) => (isHolidays(row) ? row : marked(row)));
   }
-  const dates = rows.filter(({ day }) => day.kind === "dates");
   const daily = undated.filter(({ day }) => day.kind === "class");
-  if (holidays.spans === "off" && daily.length === 0) return [...weekdays.map(marked), ...dates];
+  const inOrder = (put: readonly LineRow[]) =>
+    rows.flatMap((row) => (row === holidays ? put : isHolidays(row) ? [] : row.day.kind === "dates" ? [row] : [marked(row)]));
+  if (holidays.spans === "off" && daily.length === 0) return inOrder([]);
   const named = new Set(weekdays.flatMap(({ day }) => (day.kind === "weekdays" ? day.days : [])));
   const rest = WEEKDAYS.filter((day) => !named.has(day));
-  const isPastMidnight = weekdays.some(({ spans }) => spans !== "off" && spans.some(({ end }) => end > DAY_MINUTES));
+  const isPastMidnight = rows.some(({ spans }) => spans !== "off" && spans.some(({ end }) => end > DAY_MINUTES));
   // An off row would also cut off what runs past midnight into its day: then the line stays as it is and is refused.
   if (rest.length > 0 && daily.length === 0 && isPastMidnight) return rows;
   const spans = daily.at(-1)?.spans ?? "off";
   const others: LineRow[] = rest.length === 0 ? [] : [{ day: { kind: "weekdays", days: rest }, spans, onHolidays: false, at: 0 }];
-  const onRestdays: LineRow = { ...holidays, day: { kind: "class", name: "restdays" } };
-  return [...daily, onRestdays, ...others, ...weekdays.map(marked), ...dates];
+  const restdays: LineRow = { ...holidays, day: { kind: "class", name: "restdays" } };
+  // In the order of the line, so that what overrides what can still be told.
+  const placed = inOrder([restdays]);
+  const isGeneral = ({ day }: LineRow) => day.kind === "class" && day.name === "daily";
+  const first = placed.findLastIndex(isGeneral) + 1;
+  return [...placed.slice(0, first), ...others, ...placed.slice(first)];
 }
 
 /** The first rule that overrides a more particular one before it. */
@@ -56,13 +61,20 @@ function overriding(rows: readonly LineRow[]): LineError | null {
   for (const [i, later] of rows.entries()) {
     const earlier = rows
       .slice(0, i)
-      .find((row) => specificity(row) > specificity(later) && mayShareADate(row.day, later.day) && !isSame(row, later));
+      .find((row) => specificity(row) > specificity(later) && mayMeet(row, later) && !isSame(row, later));
     if (earlier) {
       const [general, particular] = [dayKeyToLine(later.day) || "every day", dayKeyToLine(earlier.day)];
       return { at: later.at, message: `${general} comes after ${particular} and overrides it: put the general rule first` };
     }
   }
   return null;
+}
+
+/** True where both may speak for the same date: PH as `restdays` and a weekday that does not count on holidays never do. */
+function mayMeet(earlier: LineRow, later: LineRow): boolean {
+  const isOnHolidays = later.day.kind === "class" && later.day.name === "restdays";
+  if (isOnHolidays && earlier.day.kind === "weekdays" && !earlier.onHolidays) return false;
+  return mayShareADate(earlier.day, later.day);
 }
 
 function isSame(a: Row, b: Row): boolean {
