@@ -1,7 +1,8 @@
 import { nextEdges, printLine, type Schedule } from "@/core/hours";
 import { scheduleToIcs } from "@/core/ics";
+import { matcher, tryParseSelector } from "@/core/selector";
 import { DAY_S, formatInstant, type Instant } from "@/core/time";
-import { removeScheduleNamed, signal } from "@/store";
+import { type Fleet, removeScheduleNamed, signal } from "@/store";
 import type { Services } from "./context";
 import { RefusedError } from "./errors";
 import { type Follower, followersBySchedule } from "./moves";
@@ -39,7 +40,7 @@ export async function scheduleSummaries(services: Services, person: Person): Pro
       zone: schedule.zone,
       calendar: schedule.calendar ?? null,
       line: printed.ok ? printed.line : null,
-      whyNoLine: printed.ok ? "" : `${printed.label}: ${printed.why}`,
+      whyNoLine: printed.ok ? "" : printed.row === null ? printed.why : `${printed.label}: ${printed.why}`,
       followers: followers.get(schedule.name) ?? [],
       drafts: namedInDrafts(world, schedule),
       next: next ? { at: next.at, to: next.to } : null,
@@ -48,17 +49,28 @@ export async function scheduleSummaries(services: Services, person: Person): Pro
   return { now, schedules };
 }
 
-/** Fleets whose draft names a schedule while the plan in force, if any, does not. */
-function namedInDrafts({ fleets }: StoredWorld, { name }: Schedule): string[] {
-  return fleets.filter(({ draft, inForce }) => draft.hours === name && inForce?.hours !== name).map((fleet) => fleet.name);
+/** Fleets that are not in force with a schedule and whose draft names it, itself or by a tag of their machines. */
+function namedInDrafts({ fleets, schedulable }: StoredWorld, { name }: Schedule): string[] {
+  const isDrafted = ({ draft, inForce }: Fleet): boolean => {
+    const { hours, select } = draft;
+    if (hours === null || JSON.stringify(inForce?.hours) === JSON.stringify(hours)) return false;
+    if (typeof hours === "string") return hours === name;
+    const parsed = tryParseSelector(select);
+    return (
+      parsed.ok && schedulable.some((resource) => resource.tags[hours.fromTag] === name && matcher(parsed.selector)(resource))
+    );
+  };
+  return fleets.filter(isDrafted).map((fleet) => fleet.name);
 }
 
 /** Takes away a schedule that no plan, draft or machine uses. */
 export async function removeSchedule(services: Services, person: Person, name: string): Promise<void> {
   authorise(person, "edit plans");
   const world = await loadWorld(services);
+  const schedule = world.schedules.find((stored) => stored.name === name);
   const users = [
-    ...world.fleets.filter(({ draft, inForce }) => draft.hours === name || inForce?.hours === name).map((fleet) => fleet.name),
+    ...(schedule ? namedInDrafts(world, schedule) : []),
+    ...world.fleets.filter(({ inForce }) => inForce?.hours === name).map((fleet) => fleet.name),
     ...(followersBySchedule(world).get(name) ?? []).map(({ fleet }) => fleet),
   ];
   if (users.length > 0) throw new RefusedError("invalid", `${[...new Set(users)].join(", ")} still use it. Nothing was removed.`);

@@ -101,7 +101,10 @@ test("schedules say where they are used, as a line where one can say them, and g
   expect(text).toContain("TZID:America/Santiago");
   expect(text.match(/BEGIN:VEVENT/g)?.length).toBeLessThan(20);
   await expect(scheduleIcs(services, DEMO_PERSON, "nothing")).rejects.toMatchObject({ code: "not_found" });
+  // Named by the tags of a draft's machines.
+  expect(named("classroom")).toMatchObject({ followers: [], drafts: ["training"] });
   await expect(removeSchedule(services, DEMO_PERSON, "archive-cores")).rejects.toThrow("archive-index still use it");
+  await expect(removeSchedule(services, DEMO_PERSON, "classroom")).rejects.toThrow("training still use it");
 });
 
 test("the plan goes out as a file and comes in again without a change", async () => {
@@ -129,6 +132,9 @@ fleets:
     added: ["schedule night", "fleet watch"],
     changed: ["schedule desks-santiago", "fleet draughting-santiago"],
   });
+  // Nothing names the old one any more, so it may go.
+  await removeSchedule(services, DEMO_PERSON, "desks-santiago");
+  await expect(removeSchedule(services, DEMO_PERSON, "desks-santiago")).rejects.toMatchObject({ code: "not_found" });
   const { fleet } = await openWorkbench(services, DEMO_PERSON, 4);
   expect(fleet).toMatchObject({ name: "draughting-santiago", draft: { hours: "night" }, inForce: null });
 

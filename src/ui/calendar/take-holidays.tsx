@@ -141,7 +141,7 @@ function FromFile({ zones, onTake, onFail }: Taking & { zones: readonly string[]
           id={id}
           type="file"
           accept=".ics,text/calendar"
-          className="w-[220px] text-[13px]"
+          className="w-[220px] text-[13px] file:mr-2 file:h-[30px] file:cursor-pointer file:rounded-brick file:border file:border-ink/40 file:border-solid file:bg-raised file:px-3"
           onChange={(event) => {
             const [file] = event.target.files ?? [];
             if (file) void read(file);

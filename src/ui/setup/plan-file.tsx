@@ -58,7 +58,7 @@ export function PlanFileBox() {
           id={id}
           type="file"
           accept=".yaml,.yml,.json"
-          className="text-[13px]"
+          className="text-[13px] file:mr-2 file:h-[30px] file:cursor-pointer file:rounded-brick file:border file:border-ink/40 file:border-solid file:bg-raised file:px-3"
           onChange={(event) => {
             const [file] = event.target.files ?? [];
             if (file) void look(file);

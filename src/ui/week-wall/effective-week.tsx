@@ -92,7 +92,7 @@ export const EffectiveWeek = memo(function EffectiveWeek({ compiled, now, most, 
                         aria-hidden
                         className="pointer-events-none relative whitespace-nowrap rounded-[2px] bg-paper/85 px-1 text-[11px] leading-[13px]"
                       >
-                        {clockTime(interval.from, zone)}-{clockTime(interval.to, zone)}
+                        {spanText(interval, zone)}
                         {interval.level === null ? " left" : interval.level > 1 ? ` ×${interval.level}` : ""}
                       </span>
                     )}
@@ -118,12 +118,18 @@ function dayOf(days: readonly EffectiveDay[], { from }: Interval): EffectiveDay 
   return days.find((day) => from >= day.from && from < day.to);
 }
 
+/** `19:00-24:00`: what ends at midnight ends its day, it does not begin one. */
+function spanText({ from, to }: Pick<Interval, "from" | "to">, zone: string): string {
+  const end = clockTime(to, zone);
+  return `${clockTime(from, zone)}-${end === "00:00" ? "24:00" : end}`;
+}
+
 type Places = Readonly<{ zone: string; zones: readonly string[] }>;
 
 /** `tue 30 19:00-23:30 Oslo: level 12, because of the row tue,fri; in Santiago this is 14:00-18:30`. */
 function sentenceOf(day: EffectiveDay | undefined, { from, to, level, because }: Interval, { zone, zones }: Places): string {
   const name = day ? `${WEEKDAYS[weekdayIndex(day.day)]} ${formatDate(day.day)} ` : "";
-  const span = (of: string) => `${clockTime(from, of)}-${clockTime(to, of)}`;
+  const span = (of: string) => spanText({ from, to }, of);
   const elsewhere = zones.filter(
     (other) => other !== zone && other !== "UTC" && clockTime(from, other) !== clockTime(from, zone),
   );

@@ -17,7 +17,7 @@ export function HourScale() {
           </span>
         ))}
       </div>
-      <span className="w-[148px] shrink-0" />
+      <span className="w-[176px] shrink-0" />
     </div>
   );
 }

@@ -155,8 +155,10 @@ export function Week(props: WeekProps) {
         )}
       </div>
       {props.coreWords !== "" && <p className="text-[13px]">{props.coreWords}</p>}
-      {!isNew && <UsedBy name={schedule.name} isChanged={draft.schedule !== null} followers={props.followers} />}
-      <LivePrice projection={projection} tentative={reckoned} currency={props.currency} />
+      <div className="flex flex-wrap gap-x-5">
+        <LivePrice projection={projection} tentative={reckoned} currency={props.currency} />
+        {!isNew && <UsedBy name={schedule.name} isChanged={draft.schedule !== null} followers={props.followers} />}
+      </div>
       <WeekWall
         rows={schedule.rows}
         checkedRows={rows}
