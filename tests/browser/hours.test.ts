@@ -185,6 +185,29 @@ test("a calendar takes holidays by hand, from a file and from a list, and says w
   await browser.sees("Quay day");
 });
 
+test("a new calendar rests on other days, and is taken away again while no schedule uses it", async () => {
+  const { browser } = app;
+  await browser.open("/calendars/new");
+  await browser.type("Name", "quay");
+  await (await browser.at("//fieldset//button[.='fri']")).click();
+  await browser.type("Date or date..date", "2027-06-05..2027-06-01");
+  await browser.sees("runs backwards");
+  await browser.type("Date or date..date", "2027-06-01..2027-06-02");
+  await browser.type("Name", "quay");
+  await (await browser.button("Add")).click();
+  await browser.sees("2 holidays in 2027");
+  await (await browser.button("Save")).click();
+  await browser.sees("No machine in force follows it");
+  await (await browser.button("Save it")).click();
+  await browser.sees("Calendar quay");
+  await browser.open("/setup");
+  await browser.sees(/quay\s+fri, sat, sun\s+1/);
+  await browser.open("/calendars/quay");
+  await (await browser.at("//button[@aria-label='Remove quay']")).click();
+  await (await browser.button("Remove quay for good")).click();
+  await browser.sees("accounts at 2 providers");
+});
+
 test("hours named by tag show what each machine says, and a plan file with a mistake is told by its line", async () => {
   const { browser } = app;
   await browser.open("/fleets/5");
@@ -196,4 +219,56 @@ test("hours named by tag show what each machine says, and a plan file with a mis
     file("plan.yaml", "umbrik: 1\nschedules:\n  - { name: a, zone: Europe/Olso, rows: [] }\n"),
   );
   await browser.sees(/3:\d+ schedules\[0\]\.zone: "Europe\/Olso" is not a time zone/);
+});
+
+test("a plan file is taken in after a look at what it does, and a schedule that nobody uses goes after a second press", async () => {
+  const { browser } = app;
+  const plan = `umbrik: 1
+schedules:
+  - { name: spare, zone: Europe/Oslo, rows: [{ day: daily, spans: ["10:00-11:00"] }] }
+fleets:
+  - { name: watch, select: has watch }
+`;
+  await upload("//label[.='Take in a plan file']/following::input[1]", file("plan.yaml", plan));
+  await browser.sees("New: schedule spare, fleet watch.");
+  await browser.sees("The next round stops 0, starts 0.");
+  await (await browser.button("Take it in")).click();
+  await browser.sees("Taken in. Fleets are drafts");
+  await browser.open("/schedules");
+  await browser.sees(/spare\s+Oslo, no calendar\s+10:00-11:00\s+△ nobody/);
+  await (await browser.at("//button[@aria-label='Remove spare']")).click();
+  await (await browser.button("Remove spare for good")).click();
+  await browser.sees("each of them used");
+});
+
+test("a whole fleet is held from its workbench, and released", async () => {
+  const { browser } = app;
+  await browser.open("/fleets/2");
+  await (await browser.at("//button[contains(., 'Holds')]")).click();
+  await browser.sees("Place hold");
+  await browser.type("At level", "3");
+  await browser.type("Why", "stocktaking");
+  await (await browser.button("Place hold")).click();
+  await browser.sees(/fleet archive-index\s+level 3 until/);
+  await browser.open("/?filter=archive-index");
+  await browser.sees("held on to");
+  await browser.open("/rounds");
+  await (await browser.at("//button[@aria-label='Release the hold on archive-index']")).click();
+  await browser.sees(/The last \d that ended/);
+});
+
+test("a week is copied with another zone and calendar, and machines may name their own hours", async () => {
+  const { browser } = app;
+  await browser.open("/fleets/3");
+  await (await browser.button("Copy another")).click();
+  await browser.choose("Copy of", "archive-cores");
+  await browser.type("Zone of the copy", "Pacific/Auckland");
+  await browser.choose("Calendar of the copy", "auckland");
+  await (await browser.button("Make the copy")).click();
+  expect(await typedIn("Calendar")).toBe("auckland");
+  await browser.sees(/Level 12 is more than \d+ of these can have/);
+  await browser.choose("Schedule", "named by each machine's tag");
+  await browser.type("Tag that names the hours", "owner");
+  await browser.sees(/names no hours/);
+  await (await browser.button("Undo")).click();
 });

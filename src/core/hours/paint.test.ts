@@ -31,15 +31,28 @@ test("a span past midnight survives painting before it", () => {
   expect(painted(["22:00-02:00"], "08:00-09:00")).toEqual(["08:00-09:00", "22:00-02:00"]);
 });
 
+test("painting the evening leaves the night after it as it was", () => {
+  expect(painted(["22:00-02:00"], "23:00-24:00 x4")).toEqual(["23:59-02:00", "22:00-23:00", "23:00-24:00 x4"]);
+  expect(painted(["22:00-03:00", "23:00-02:00 x2"], "08:00-09:00")).toEqual([
+    "23:59-03:00",
+    "08:00-09:00",
+    "22:00-23:00",
+    "23:00-02:00 x2",
+  ]);
+  expect(painted(["22:00-02:00"], "22:00-24:00 x0")).toEqual([]);
+});
+
 const span = fc
-  .tuple(fc.integer({ min: 0, max: 1439 }), fc.integer({ min: 1, max: 1440 }), fc.integer({ min: 1, max: 3 }))
+  .tuple(fc.integer({ min: 0, max: 1439 }), fc.integer({ min: 1, max: 1440 }), fc.integer({ min: 0, max: 3 }))
   .map(([start, length, level]): Span => ({ start, end: start + length, level: asLevel(level) }));
 
 test("tidying never changes the level of any minute of the day", () => {
   fc.assert(
     fc.property(fc.array(span, { maxLength: 6 }), (spans) => {
       const tidy = tidySpans(spans, asLevel(0));
-      for (let minute = 0; minute < 1440; minute += 7) expect(paintedAt(tidy, minute)).toBe(paintedAt(spans, minute));
+      // What runs on after midnight stays as long as the evening it began in is on.
+      const end = (paintedAt(tidy, 1439) ?? 0) > 0 ? 2879 : 1440;
+      for (let minute = 0; minute < end; minute += 7) expect(paintedAt(tidy, minute) ?? 0).toBe(paintedAt(spans, minute) ?? 0);
       for (const one of tidy) expect(tryParseSpan(formatSpan(one))).toMatchObject({ ok: true, span: one });
     }),
     { numRuns: 200, seed: 33 },

@@ -3,32 +3,40 @@ import { asLevel, type Level } from "./level";
 import type { Span } from "./span";
 
 /**
- * Paints minutes `[start, end)` of a row at a level. Comes back without overlaps, in order, equal
- * neighbours joined; what equals `outside` is left unpainted. Minutes run to 2880: past 1440 is after midnight.
+ * Paints minutes `[start, end)` of a row at a level. Comes back in order, equal neighbours
+ * joined; what equals `outside` is left unpainted. Minutes run to 2880: past 1440 is after midnight.
  */
 export function paintSpans(spans: readonly Span[], brush: Span, outside: Level | null): Span[] {
   return tidySpans([...spans, brush], outside);
 }
 
-/** The same hours without overlaps, in order, equal neighbours joined. Later spans are painted over earlier ones. */
+/**
+ * The same hours in order, equal neighbours joined, without overlaps but one: what has another level
+ * after midnight than just before it is written from 23:59 on, under the span that covers that minute.
+ * Later spans are painted over earlier ones. Where that minute is off, the hours after midnight go too.
+ */
 export function tidySpans(spans: readonly Span[], outside: Level | null): Span[] {
   const levels: (number | null)[] = new Array(2 * DAY_MINUTES).fill(null);
   for (const { start, end, level } of spans) levels.fill(level, start, end);
-  const result: Span[] = [];
+  const today: Span[] = [];
+  const tonight: Span[] = [];
   let start = 0;
   for (let minute = 1; minute <= levels.length; minute++) {
     if (minute < levels.length && levels[minute] === levels[start]) continue;
     const level = levels[start] ?? null;
-    if (level !== null && level !== outside) result.push(...startingToday(start, minute, asLevel(level)));
+    // After midnight what is as outside is written too: it lies over what goes on behind it.
+    if (level !== null && start >= DAY_MINUTES) tonight.unshift({ start: LAST_MINUTE, end: minute, level: asLevel(level) });
+    else if (level !== null && level !== outside) today.push(...atMostADay(start, minute, asLevel(level)));
     start = minute;
   }
-  return result;
+  const isEveningOn = today.some((span) => span.start <= LAST_MINUTE && span.end > LAST_MINUTE);
+  return isEveningOn ? [...tonight, ...today] : today;
 }
 
-/** A span starts on its own day: what begins after midnight cannot be said in this row and is dropped. */
-function startingToday(start: number, end: number, level: Level): Span[] {
-  if (start >= DAY_MINUTES) return [];
-  // A span is at most a day long; a longer stretch is two.
+const LAST_MINUTE = DAY_MINUTES - 1;
+
+/** A span is at most a day long; a longer stretch is two. */
+function atMostADay(start: number, end: number, level: Level): Span[] {
   if (end - start <= DAY_MINUTES) return [{ start, end, level }];
   const middle = Math.max(end - DAY_MINUTES, DAY_MINUTES / 2);
   return [

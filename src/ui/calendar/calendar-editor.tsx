@@ -8,6 +8,7 @@ import { AnswerError, ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { Field } from "../kit/field";
 import { Notice } from "../kit/notice";
+import { RemoveButton } from "../kit/remove-button";
 import { useHistory } from "../kit/use-history";
 import { draftOf, storedOf, withDay, withHolidays, withRest } from "./calendar-draft";
 import { TakeHolidays } from "./take-holidays";
@@ -71,6 +72,14 @@ export function CalendarEditor({ stored, schedules, followers, zones, today, cou
             ? "no schedule uses it yet"
             : `used by ${schedules.join(", ")}; ${machines} ${machines === 1 ? "machine follows" : "machines follow"} it`}
         </span>
+        {stored && schedules.length === 0 && (
+          <RemoveButton
+            name={stored.calendar.name}
+            path={`/api/calendars/${encodeURIComponent(stored.calendar.name)}`}
+            body={{ version: stored.version }}
+            after="/setup"
+          />
+        )}
         <div className="flex-1" />
         <Button onClick={() => dispatch({ kind: "undo" })} disabled={history.past.length === 0}>
           Undo

@@ -1,9 +1,9 @@
 import Link from "next/link";
 import type { ScheduleSummary, Schedules as Shown } from "@/services";
 import { levelWord } from "../kit/level-word";
+import { RemoveButton } from "../kit/remove-button";
 import { dayTimePlace, placeOf } from "../kit/when";
 import { FeedAddress } from "./feed-address";
-import { RemoveSchedule } from "./remove-schedule";
 
 /** Every schedule: its hours as a line, who follows it, when it changes next, and its calendar to subscribe to. */
 export function Schedules({ schedules, now }: Shown) {
@@ -76,7 +76,7 @@ function UsedBy({ schedule: { name, followers, drafts } }: { schedule: ScheduleS
         <span>
           <span aria-hidden>△ </span>nobody
         </span>
-        <RemoveSchedule name={name} />
+        <RemoveButton name={name} path={`/api/schedules/${encodeURIComponent(name)}`} />
       </span>
     );
   }

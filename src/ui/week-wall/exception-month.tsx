@@ -79,8 +79,16 @@ export const ExceptionMonth = memo(function ExceptionMonth({ compiled, rows, now
               <span aria-hidden className="absolute inset-x-0 bottom-0 bg-lit/70" style={{ height: `${share * 100}%` }} />
               <span className="relative rounded-[2px] bg-paper/80 px-0.5">
                 {Number(date.slice(8))}
-                {holiday && <span aria-hidden>✶</span>}
-                {day.hours !== USUAL_HOURS && <span aria-hidden>◷</span>}
+                {holiday && (
+                  <span aria-hidden className="text-[9px]">
+                    ✶
+                  </span>
+                )}
+                {day.hours !== USUAL_HOURS && (
+                  <span aria-hidden className="text-[9px]">
+                    ◷
+                  </span>
+                )}
               </span>
             </button>
           );
