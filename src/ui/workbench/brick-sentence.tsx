@@ -46,7 +46,7 @@ export function BrickSentence({
     <p className="min-h-5 text-[13px]" aria-live="polite">
       {dayLabel(draft)} {formatMinute(pointed.minute)}-{formatMinute(pointed.minute + brickMinutes)} {placeOf(schedule.zone)}:{" "}
       <b>{levelWord(level)}</b>, because of {own === null ? "outside" : dayLabel(draft)}
-      {elsewhere && `; in ${placeOf(elsewhere)} this is ${formatMinute(there)}`}
+      {elsewhere && `; in ${placeOf(elsewhere)} this is ${formatMinute(there)}-${formatMinute(there + brickMinutes)}`}
       {`; ${brickMinutes === 60 ? "an hour" : `${brickMinutes} minutes`} of it ${(level ?? 0) > 0 ? "costs" : "would cost"} ${priceOf(asLevel(Math.max(1, level ?? 1)), brickMinutes)}`}
     </p>
   );
