@@ -23,6 +23,10 @@ export function startNode(args, env = {}) {
     process.stderr.write(part);
   });
   const ended = new Promise((resolve) => child.once("exit", resolve));
+  // It has a process group of its own: were this process ended while others are still starting, it would stay behind.
+  const letGo = () => child.kill("SIGTERM");
+  process.once("exit", letGo);
+  ended.then(() => process.off("exit", letGo));
   const firstLine = new Promise((resolve, reject) => {
     let text = "";
     child.stdout.on("data", (part) => {
