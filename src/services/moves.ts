@@ -42,6 +42,25 @@ export function changedWorld(world: StoredWorld, { schedules = [], calendars = [
   return { ...world, schedules: replace(world.schedules, schedules), calendars: replace(world.calendars, calendars) };
 }
 
+/** What the next round would decide in such a world, with nothing to hold it back: no brake, no limit per account. */
+export async function firstRoundOf({ pool }: Services, world: StoredWorld, now: Instant): Promise<readonly Decision[]> {
+  const [holds, lastDue] = await Promise.all([holdsFrom(pool, now), lastDueMap(pool)]);
+  return decide({
+    now,
+    resources: world.schedulable,
+    fleets: world.fleets.flatMap(({ inForce }) => (inForce ? [inForce] : [])),
+    schedules: compileAll(world.schedules, world.calendars),
+    holds,
+    trips: new Map(),
+    lastDue,
+    openActions: new Map(),
+    capabilities: world.capabilities,
+    unread: new Map(),
+    limits: { ...DEFAULT_LIMITS, perAccount: Number.POSITIVE_INFINITY, allowedStops: world.resources.length },
+    roundEveryS: ROUND_EVERY_S,
+  });
+}
+
 export type Moves = Readonly<{
   now: Instant;
   /** Fleets in force that follow what is changed. */
@@ -63,24 +82,9 @@ export async function movesOf(
     if (change.calendars?.some((one) => one.name === calendar)) changed.add(name);
   }
   const followers = [...followersBySchedule(after)].flatMap(([schedule, list]) => (changed.has(schedule) ? list : []));
-  const [holds, lastDue] = await Promise.all([holdsFrom(services.pool, now), lastDueMap(services.pool)]);
-  const firstRound = (given: StoredWorld): readonly Decision[] =>
-    decide({
-      now,
-      resources: given.schedulable,
-      fleets: given.fleets.flatMap(({ inForce }) => (inForce ? [inForce] : [])),
-      schedules: compileAll(given.schedules, given.calendars),
-      holds,
-      trips: new Map(),
-      lastDue,
-      openActions: new Map(),
-      capabilities: given.capabilities,
-      unread: new Map(),
-      limits: { ...DEFAULT_LIMITS, perAccount: Number.POSITIVE_INFINITY, allowedStops: given.resources.length },
-      roundEveryS: ROUND_EVERY_S,
-    });
-  const before = new Map(firstRound(world).map((decision) => [decision.resourceId, decision.action?.level]));
-  const news = firstRound(after).filter(
+  const [asItIs, withChange] = await Promise.all([firstRoundOf(services, world, now), firstRoundOf(services, after, now)]);
+  const before = new Map(asItIs.map((decision) => [decision.resourceId, decision.action?.level]));
+  const news = withChange.filter(
     ({ resourceId, verdict, action }) => verdict === "act" && action && before.get(resourceId) !== action.level,
   );
   const names = new Map(world.resources.map(({ id, name }) => [id, name]));

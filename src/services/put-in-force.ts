@@ -1,14 +1,13 @@
 import { nextEdges, type Schedule, scheduleSchema } from "@/core/hours";
 import { type FleetDraft, type FleetPlan, fleetSchema } from "@/core/plan";
-import { DEFAULT_LIMITS, type Decision, decide } from "@/core/rounds";
+import type { Decision } from "@/core/rounds";
 import { DAY_S, type Instant, MINUTE_S } from "@/core/time";
-import { allowStops, holdsFrom, inTransaction, lastDueMap, maybeFleet, savePlanInForce, saveSchedule, signal } from "@/store";
+import { allowStops, inTransaction, maybeFleet, savePlanInForce, saveSchedule, signal } from "@/store";
 import type { Services } from "./context";
 import { type FieldIssue, RefusedError } from "./errors";
 import { draftOfPlan } from "./fleets";
-import { changedWorld, type Follower, followersBySchedule } from "./moves";
+import { changedWorld, type Follower, firstRoundOf, followersBySchedule } from "./moves";
 import { authorise, type Person } from "./person";
-import { ROUND_EVERY_S } from "./run-round";
 import { compileAll, loadWorld, type StoredWorld } from "./world";
 
 export type PreviewChange = Readonly<{ id: string; name: string; fleet: string; verb: string; level: number; why: string }>;
@@ -45,33 +44,19 @@ async function preview(
   const { issues, checked } = checkDraft(draft, world);
   const nothing = { issues, stops: [], starts: [], resizes: [], waiting: 0, matches: 0, edges: [], alsoMoves: [], now };
   if (!checked) return { preview: nothing, checked };
-  const fleets = world.fleets.flatMap(({ name, inForce }) =>
-    name === checked.plan.name ? [checked.plan] : inForce ? [inForce] : [],
-  );
-  const after = changedWorld(world, { schedules: checked.schedule ? [checked.schedule] : [] });
-  const compiled = compileAll(after.schedules, after.calendars);
+  const changed = changedWorld(world, { schedules: checked.schedule ? [checked.schedule] : [] });
+  const fleets = world.fleets.map((fleet) => (fleet.name === checked.plan.name ? { ...fleet, inForce: checked.plan } : fleet));
+  const after: StoredWorld = { ...changed, fleets };
   const alsoMoves = (followersBySchedule(after).get(checked.schedule?.name ?? "") ?? []).filter(
     ({ fleet }) => fleet !== checked.plan.name,
   );
-  const decisions = decide({
-    now,
-    resources: world.schedulable,
-    fleets,
-    schedules: compiled,
-    holds: await holdsFrom(services.pool, now),
-    trips: new Map(),
-    lastDue: await lastDueMap(services.pool),
-    openActions: new Map(),
-    capabilities: world.capabilities,
-    unread: new Map(),
-    limits: { ...DEFAULT_LIMITS, perAccount: Number.POSITIVE_INFINITY, allowedStops: world.resources.length },
-    roundEveryS: ROUND_EVERY_S,
-  });
+  const decisions = await firstRoundOf(services, after, now);
   const touched = new Set([checked.plan.name, ...alsoMoves.map(({ fleet }) => fleet)]);
   const names = new Map(world.resources.map(({ id, name }) => [id, name]));
   const own = decisions.filter(({ fleet }) => fleet !== null && touched.has(fleet));
   const changes = own.filter(({ verdict }) => verdict === "act").map((decision) => changeOf(decision, names));
-  const hours = typeof checked.plan.hours === "string" ? compiled.get(checked.plan.hours) : undefined;
+  const { hours: followed, lead } = checked.plan;
+  const hours = typeof followed === "string" ? compileAll(after.schedules, after.calendars).get(followed) : undefined;
   return {
     checked,
     preview: {
@@ -82,7 +67,7 @@ async function preview(
       waiting: own.filter(({ verdict }) => verdict === "waiting").length,
       matches: own.filter(({ fleet }) => fleet === checked.plan.name).length,
       edges: hours
-        ? nextEdges(hours, now, 12)
+        ? nextEdges(hours, now, 12, lead * MINUTE_S)
             .filter(({ at }) => at <= now + DAY_S)
             .map(({ at, to, because }) => ({ at, to, because, zone: hours.schedule.zone }))
         : [],

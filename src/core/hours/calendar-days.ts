@@ -1,14 +1,19 @@
-import { dayNumber, formatDate } from "../time/date";
+import { type DayNumber, dayNumber, formatDate } from "../time/date";
 
-/** Every single date of holidays written as dates and ranges, in order, once each. */
-export function holidayDates(holidays: readonly string[]): readonly string[] {
-  const days = new Set<number>();
+/** The days of holidays written as dates and ranges. */
+export function holidayDays(holidays: readonly string[]): ReadonlySet<DayNumber> {
+  const days = new Set<DayNumber>();
   for (const text of holidays) {
     const [from, to] = text.split("..") as [string, string?];
     const last = dayNumber(to ?? from);
     for (let day = dayNumber(from); day <= last; day++) days.add(day);
   }
-  return [...days].sort((a, b) => a - b).map(formatDate);
+  return days;
+}
+
+/** The same as single dates, in order. */
+export function holidayDates(holidays: readonly string[]): readonly string[] {
+  return [...holidayDays(holidays)].sort((a, b) => a - b).map(formatDate);
 }
 
 /** Dates as a calendar writes them: days that follow each other as ranges. */

@@ -1,6 +1,6 @@
 import { dayNumber, formatDate, WEEKDAYS, weekdayIndex } from "../time/date";
 import { DAY_MINUTES } from "../time/instant";
-import { holidayDates } from "./calendar-days";
+import { holidayDays } from "./calendar-days";
 import type { Level } from "./level";
 import { type Calendar, dayKeyLabel, PLAIN_CALENDAR, type Row, type Schedule } from "./schedule";
 
@@ -32,7 +32,7 @@ export function compileSchedule(
   calendar: Calendar = PLAIN_CALENDAR,
   precedence: Precedence = "specific",
 ): CompiledSchedule {
-  const holidays = new Set(holidayDates(calendar.holidays).map(dayNumber));
+  const holidays = holidayDays(calendar.holidays);
   const rest = WEEKDAYS.map((day) => calendar.rest.includes(day));
   const hasHolidays = holidays.size > 0;
   const isHoliday = (day: number) => holidays.has(day);

@@ -7,6 +7,11 @@ import { asLevel, type Level, ON } from "./level";
  */
 export type Span = Readonly<{ start: number; end: number; level: Level }>;
 
+/** True where any of them goes over midnight. */
+export function runsPastMidnight(spans: readonly Span[] | "off"): boolean {
+  return spans !== "off" && spans.some(({ end }) => end > DAY_MINUTES);
+}
+
 export type SpanResult = Readonly<{ ok: true; span: Span }> | Readonly<{ ok: false; message: string }>;
 
 const SPAN = /^(\d{1,2}):(\d{2})-(\d{1,2}):(\d{2})(?: x(\d{1,7}))?$/;

@@ -1,6 +1,6 @@
 import ICAL from "ical.js";
 import rrule from "rrule";
-import { DAY_S, dayNumber, formatDate, type Instant, isZone, localTime, resolveLocal, tryParseDate } from "../time";
+import { DAY_S, dayNumber, formatDate, isZone, localTime, resolveLocal, tryParseDate } from "../time";
 
 const { RRule } = rrule;
 
@@ -148,7 +148,7 @@ function wholeDays({ day, second }: Wall, { length, start, tzid, zone }: Lasting
   const isElsewhere =
     !start.isDate && (start.zone?.tzid === "UTC" || (typeof tzid === "string" && isZone(tzid) && tzid !== zone));
   const own = start.zone?.tzid === "UTC" ? "UTC" : String(tzid);
-  const here = (wall: Wall): Wall => (isElsewhere ? localTime(zone, resolveLocal(own, wall.day, wall.second) as Instant) : wall);
+  const here = (wall: Wall): Wall => (isElsewhere ? localTime(zone, resolveLocal(own, wall.day, wall.second)) : wall);
   const [from, to] = [here(begins), here(ends)];
   const first = from.second === 0 ? from.day : from.day + 1;
   const count = to.day - first;

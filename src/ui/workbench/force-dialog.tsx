@@ -6,6 +6,7 @@ import type { ForcePreview, PreviewChange } from "@/services";
 import { AnswerError, ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { Field } from "../kit/field";
+import { levelWord } from "../kit/level-word";
 import { Notice } from "../kit/notice";
 import { dayTimePlace } from "../kit/when";
 
@@ -132,8 +133,7 @@ function Effects({ preview }: { preview: ForcePreview }) {
           <ul>
             {edges.map(({ at, to, because, zone }) => (
               <li key={at}>
-                {dayTimePlace(at, zone)}: {to === null ? "left as it is" : to === 0 ? "off" : to === 1 ? "on" : `level ${to}`}{" "}
-                <span className="text-soft">because of {because}</span>
+                {dayTimePlace(at, zone)}: {levelWord(to)} <span className="text-soft">because of {because}</span>
               </li>
             ))}
           </ul>

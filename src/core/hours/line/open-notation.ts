@@ -1,5 +1,5 @@
 import { DAY_MINUTES } from "../../time/instant";
-import type { Span } from "../span";
+import { runsPastMidnight, type Span } from "../span";
 
 /** A rule as the open notation understands it. `isAdditional`: after a comma. */
 export type OpenRule = Readonly<{
@@ -22,8 +22,8 @@ export function openDay(rules: readonly OpenRule[], day: number): Int32Array {
       if (overrides && rule.spans !== "off" && !rule.isAdditional) speaking = [];
       speaking.push({ spans: rule.spans, isTail: false });
     }
-    const hasTail = rule.spans !== "off" && rule.spans.some(({ end }) => end > DAY_MINUTES);
-    if (hasTail && rule.names(day - 1)) speaking.push({ spans: rule.spans, isTail: true });
+    if (rule.spans !== "off" && runsPastMidnight(rule.spans) && rule.names(day - 1))
+      speaking.push({ spans: rule.spans, isTail: true });
   });
   const levels = new Int32Array(DAY_MINUTES);
   for (const { spans, isTail } of speaking) {

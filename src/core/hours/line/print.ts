@@ -3,7 +3,7 @@ import { type CompiledSchedule, compileSchedule, rowsByKindOfDay } from "../comp
 import { OFF } from "../level";
 import { tidySpans } from "../paint";
 import { type Calendar, type DayKey, dayKeyLabel, PLAIN_CALENDAR, type Row, type Schedule } from "../schedule";
-import { formatMinute, type Span } from "../span";
+import { formatMinute, runsPastMidnight, type Span } from "../span";
 import { dayKeyToLine } from "./days";
 import { type OpenRule, openDay } from "./open-notation";
 import { readLine } from "./read";
@@ -70,7 +70,10 @@ function undatedRules(
       groups.set(content.text, known);
     });
     const rules = [...groups.values()].map(({ content, days }): Rule => ({ days: { kind: "weekdays", days }, content }));
-    return [...rules.filter(({ content }) => !hasTail(content)), ...rules.filter(({ content }) => hasTail(content)).reverse()];
+    return [
+      ...rules.filter(({ content }) => !runsPastMidnight(content.spans)),
+      ...rules.filter(({ content }) => runsPastMidnight(content.spans)).reverse(),
+    ];
   };
   const early = group((i) => !isLate(i) && plain[i]?.text !== NOTHING.text);
   const whole = early[0];
@@ -80,10 +83,6 @@ function undatedRules(
     return [{ days: { kind: "class", name: "daily" }, content: whole.content }];
   const onHolidays: Rule[] = own === null ? [] : [{ days: { kind: "class", name: "holidays" }, content: own }];
   return [...early, ...onHolidays, ...group(isLate)];
-}
-
-function hasTail({ spans }: Content): boolean {
-  return spans.some(({ end }) => end > DAY_MINUTES);
 }
 
 /** One rule for each level, the first with `; `, the others additional. */
@@ -186,7 +185,7 @@ function differenceOn(
       const at = said.subarray(start, end).findIndex((other) => other !== level);
       if (at < 0) continue;
       const before = compiled.rowOf(day - 1);
-      const isTail = (compiled.schedule.rows[before]?.spans as Span[] | undefined)?.some?.((span) => span.end > DAY_MINUTES);
+      const isTail = runsPastMidnight(compiled.schedule.rows[before]?.spans ?? "off");
       const row = isTail ? before : compiled.rowOf(day) >= 0 ? compiled.rowOf(day) : before;
       const label = compiled.schedule.rows[row] ? dayKeyLabel((compiled.schedule.rows[row] as Row).day) : "outside";
       return {

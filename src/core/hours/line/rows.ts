@@ -1,6 +1,6 @@
 import { WEEKDAYS } from "../../time/date";
-import { DAY_MINUTES } from "../../time/instant";
 import type { Row } from "../schedule";
+import { runsPastMidnight } from "../span";
 import { dayKeyToLine } from "./days";
 import { type LineError, type LineRow, mayShareADate, readLine } from "./read";
 
@@ -43,7 +43,7 @@ function splitAtHolidays(rows: readonly LineRow[]): readonly LineRow[] {
   if (holidays.spans === "off" && daily.length === 0) return inOrder([]);
   const named = new Set(weekdays.flatMap(({ day }) => (day.kind === "weekdays" ? day.days : [])));
   const rest = WEEKDAYS.filter((day) => !named.has(day));
-  const isPastMidnight = rows.some(({ spans }) => spans !== "off" && spans.some(({ end }) => end > DAY_MINUTES));
+  const isPastMidnight = rows.some(({ spans }) => runsPastMidnight(spans));
   // An off row would also cut off what runs past midnight into its day: then the line stays as it is and is refused.
   if (rest.length > 0 && daily.length === 0 && isPastMidnight) return rows;
   const spans = daily.at(-1)?.spans ?? "off";
