@@ -30,7 +30,7 @@ export function HoldList({ holds, zone, now }: HoldListProps) {
         <tbody>
           {holds.map((hold) => (
             <tr key={hold.id} className="h-[30px] border-lines border-b">
-              <td className="pr-3 font-semibold">
+              <td className="whitespace-nowrap pr-3 font-semibold">
                 {hold.resourceId !== null ? (
                   <Link href={`/machines/${encodeURIComponent(hold.resourceId)}`}>{hold.name}</Link>
                 ) : (

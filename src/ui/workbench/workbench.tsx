@@ -185,7 +185,8 @@ export function Workbench({
                 on={{ fleet: fleet.name }}
                 name={fleet.name}
                 levelMax={levelMax}
-                level={1}
+                // Keeping a fleet on must not lower any of it: the form begins at the highest level that runs.
+                level={Math.max(1, ...lines.map(({ resource }) => resource.level))}
                 now={basis.now}
                 zone={schedule?.zone && isZone(schedule.zone) ? schedule.zone : zoneHint}
               />
