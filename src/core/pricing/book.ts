@@ -51,34 +51,40 @@ export type PriceQuery = Readonly<{
   class?: string;
 }>;
 
-/** A book of the prices of several providers. The most exact entry wins: an empty field stands for any value. */
+/** A book of the prices of several providers, as of one instant. The most exact entry wins: an empty field stands for any value. */
 export function priceBook(lists: ReadonlyMap<string, readonly Price[]>): PriceBook {
   const index = new Map<string, Price>();
   for (const [provider, prices] of lists) {
-    for (const price of prices) index.set(keyOf({ provider, ...price }), price);
+    for (const price of prices) index.set(exactKey({ provider, ...price }), price);
   }
   return {
     find(query) {
-      for (const size of either(query.size)) {
-        for (const os of either(query.os)) {
-          for (const purchase of either(query.purchase)) {
-            for (const diskClass of either(query.class)) {
-              const price = index.get(keyOf({ ...query, size, os, purchase, class: diskClass }));
-              if (price) return price;
-            }
-          }
-        }
+      for (const key of priceKeys(query)) {
+        const price = index.get(key);
+        if (price) return price;
       }
       return null;
     },
   };
 }
 
+/** The keys under which a price may stand, the most exact first. */
+export function* priceKeys(query: PriceQuery): Generator<string> {
+  for (const size of either(query.size)) {
+    for (const os of either(query.os)) {
+      for (const purchase of either(query.purchase)) {
+        for (const diskClass of either(query.class)) yield exactKey({ ...query, size, os, purchase, class: diskClass });
+      }
+    }
+  }
+}
+
 function either(value: string | undefined): readonly string[] {
   return value ? [value, ""] : [""];
 }
 
-function keyOf(query: PriceQuery): string {
+/** The key of exactly these fields. */
+export function exactKey(query: PriceQuery): string {
   return [
     query.provider,
     query.region,
@@ -147,8 +153,8 @@ export function rateCard(resource: Resource, book: PriceBook, capabilities: Capa
   };
 }
 
-/** What sets the price of a resource; two that agree in all of it share a card. */
-function priceShape({ kind, fields, cores, memoryGib, diskGib, diskClass, addresses, attachedTo }: Resource): string {
+/** What sets the price of a resource; two that agree in all of it share their cards. */
+export function priceShape({ kind, fields, cores, memoryGib, diskGib, diskClass, addresses, attachedTo }: Resource): string {
   const { provider, region, size, os, purchase } = fields;
   return `${provider}|${region}|${kind}|${size}|${os}|${purchase}|${cores}|${memoryGib}|${diskGib}|${diskClass}|${addresses}|${attachedTo === null}`;
 }
@@ -177,9 +183,13 @@ function parsed<T>(rate: T | null): T {
 /** Compute and licence per second at a level. */
 export function computePerSecond(card: RateCard, level: Level): AmountPerSecond {
   if (level === 0) return NO_RATE;
+  return (card.perLevel * BigInt(level) + licencePerSecond(card, level)) as AmountPerSecond;
+}
+
+/** The licence alone, per second at a level above 0. */
+export function licencePerSecond(card: RateCard, level: Level): AmountPerSecond {
   const cores = card.licenceCores === null ? level : card.licenceCores * level;
-  const licensed = Math.max(cores, card.licenceCoresMin);
-  return (card.perLevel * BigInt(level) + card.licencePerCore * BigInt(licensed)) as AmountPerSecond;
+  return (card.licencePerCore * BigInt(Math.max(cores, card.licenceCoresMin))) as AmountPerSecond;
 }
 
 /** Everything a resource costs per second in its present state (docs/model.md, Money: the table of states). */

@@ -2,6 +2,8 @@ export {
   cardReader,
   computePerSecond,
   costPerSecond,
+  licencePerSecond,
+  PRICE_ITEMS,
   type Price,
   type PriceBook,
   priceBook,
@@ -9,7 +11,18 @@ export {
   type RateCard,
   rateCard,
 } from "./book";
+export {
+  type Commitment,
+  countsAt,
+  coverEach,
+  coveredUnitSeconds,
+  covers,
+  feePerSecond,
+  type UnitStretch,
+} from "./commitments";
 export { type Decimal, divideHalfEven, tryParseDecimal } from "./decimal";
+export { type Discount, discountOn, tryParsePercent } from "./discounts";
+export { type CardsOver, cardsOver, type DatedCard, type PriceHistory, type PricePoint, priceHistory } from "./history";
 export {
   type Amount,
   type AmountPerSecond,
@@ -28,3 +41,4 @@ export {
   tryParseHourRate,
 } from "./money";
 export { type Billing, billedSeconds, type RunCost, runCost } from "./run";
+export { roundedCents, roundedShares, shareReader } from "./shares";

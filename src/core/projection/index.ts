@@ -1,3 +1,4 @@
+export { type CommittedUnits, type LeveredLine, type NetProjection, netOfCommitments } from "./committed";
 export {
   addProjections,
   type HoursLever,

@@ -1,8 +1,12 @@
-/** How running resources can be put together, and in which order. */
-export const GROUPINGS = ["none", "fleet", "owner", "region", "account"] as const;
-export type Grouping = (typeof GROUPINGS)[number];
+/** How running resources can be put together, and in which order; by the value of any tag as `tag:KEY`. */
+export const GROUPINGS = ["none", "fleet", "owner", "region", "account", "provider", "size"] as const;
+export type Grouping = (typeof GROUPINGS)[number] | `tag:${string}`;
 
-export const SORTS = ["perHour", "soFar", "since", "name"] as const;
+export function isGrouping(text: string): text is Grouping {
+  return GROUPINGS.some((name) => name === text) || /^tag:.{1,128}$/.test(text);
+}
+
+export const SORTS = ["perHour", "soFar", "month", "since", "name"] as const;
 export type Sort = (typeof SORTS)[number];
 
 /** Which of them: everything, what should not run, what was shut down from inside. */

@@ -1,2 +1,18 @@
-export { GROUPINGS, type Grouping, ONLY, type Only, SORTS, type Sort } from "./grouping";
+export { type CoveredRun, coverRuns } from "./cover";
+export { GROUPINGS, type Grouping, isGrouping, ONLY, type Only, SORTS, type Sort } from "./grouping";
+export {
+  addCost,
+  billedRuns,
+  COST_ITEMS,
+  type Cost,
+  type CostItem,
+  cardAt,
+  costBySteps,
+  costOver,
+  type LedgerInput,
+  type LifeSpan,
+  noCost,
+  stepCost,
+  totalOf,
+} from "./ledger";
 export { type Running, runningSpend } from "./running";

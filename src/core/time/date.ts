@@ -1,4 +1,4 @@
-import { DAY_S } from "./instant";
+import { DAY_S, type Instant } from "./instant";
 
 /** Days since 1970-01-01 in the proleptic Gregorian calendar; a local date without a zone. */
 export type DayNumber = number;
@@ -28,6 +28,11 @@ export function dayNumber(text: string): DayNumber {
 /** `YYYY-MM-DD`. */
 export function formatDate(day: DayNumber): string {
   return new Date(day * DAY_S * 1000).toISOString().slice(0, 10);
+}
+
+/** The UTC date of an instant, `YYYY-MM-DD`. */
+export function utcDate(t: Instant): string {
+  return formatDate(Math.floor(t / DAY_S));
 }
 
 /** 0 for Monday to 6 for Sunday. 1970-01-01 was a Thursday. */

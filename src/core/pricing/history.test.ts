@@ -1,0 +1,82 @@
+import fc from "fast-check";
+import { expect, test } from "vitest";
+import { aMachine, PROVIDER } from "../../../tests/support/make";
+import { cardsOver, type PricePoint, priceHistory } from ".";
+
+const point = (more: Partial<PricePoint>): PricePoint => ({
+  provider: "p1",
+  region: "fjord-1",
+  item: "compute",
+  size: "sloop-4",
+  os: "",
+  purchase: "firm",
+  class: "",
+  coresMin: 0,
+  rate: "1",
+  validFrom: 0,
+  source: "provider",
+  ...more,
+});
+const query = { provider: "p1", region: "fjord-1", item: "compute" as const, size: "sloop-4", os: "linux", purchase: "firm" };
+
+test("the book as of any instant is the last line before it, and what a person set goes before, until it ends", () => {
+  const lines = fc.array(
+    fc.record({
+      validFrom: fc.integer({ min: 0, max: 30 }),
+      rate: fc.option(fc.integer({ min: 1, max: 9 }).map(String), { nil: null }),
+      source: fc.constantFrom("hand" as const, "provider" as const),
+      size: fc.constantFrom("sloop-4", ""),
+    }),
+    { minLength: 1, maxLength: 14 },
+  );
+  fc.assert(
+    fc.property(lines, fc.integer({ min: -5, max: 40 }), (raw, t) => {
+      // A provider's line always has a rate, and one key has one line at an instant.
+      const seen = new Set<string>();
+      const points = raw.flatMap((one) => {
+        const key = `${one.size} ${one.source} ${one.validFrom}`;
+        if (seen.has(key)) return [];
+        seen.add(key);
+        return [point({ ...one, rate: one.source === "provider" ? (one.rate ?? "5") : one.rate })];
+      });
+      const plain = (): string | undefined => {
+        for (const size of ["sloop-4", ""]) {
+          const own = points.filter((one) => one.size === size).sort((a, b) => a.validFrom - b.validFrom);
+          const hand = own.filter(({ source, validFrom }) => source === "hand" && validFrom <= t).at(-1);
+          if (hand && hand.rate !== null) return hand.rate;
+          const told = own.filter(({ source }) => source === "provider");
+          const price = told.filter(({ validFrom }) => validFrom <= t).at(-1) ?? told[0];
+          if (price) return price.rate ?? undefined;
+        }
+        return undefined;
+      };
+      expect(priceHistory(points).bookAt(t).find(query)?.rate).toBe(plain());
+    }),
+  );
+});
+
+test("a resource has a card for every change of the prices it asks for, and none for the others", () => {
+  const history = priceHistory([
+    point({ rate: "1", validFrom: 100 }),
+    point({ rate: "2", validFrom: 200 }),
+    point({ rate: "7", validFrom: 150, size: "ketch-8" }),
+    point({ rate: "3", validFrom: 300, source: "hand" }),
+    point({ rate: null, validFrom: 400, source: "hand" }),
+  ]);
+  const cards = cardsOver(history, new Map([["p1", PROVIDER]]));
+  const machine = aMachine({ diskGib: 0 });
+  const rates = (from: number, to: number) =>
+    cards(machine, from, to)?.map((dated) => [dated.from, Number(dated.card.perLevel / (730n * 10n ** 9n))]);
+  expect(rates(0, 1000)).toEqual([
+    [Number.NEGATIVE_INFINITY, 1],
+    [200, 2],
+    [300, 3],
+    [400, 2],
+  ]);
+  expect(rates(250, 260)).toEqual([[200, 2]]);
+  expect(rates(250, 301)).toEqual([
+    [200, 2],
+    [300, 3],
+  ]);
+  expect(cards(aMachine({ provider: "nobody" }), 0, 1)).toBeNull();
+});

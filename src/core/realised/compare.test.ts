@@ -1,0 +1,120 @@
+import fc from "fast-check";
+import { expect, test } from "vitest";
+import type { Level } from "../hours";
+import type { Amount, AmountPerSecond, RateCard } from "../pricing";
+import type { LifeSpan } from "../spend";
+import { addCompared, compareDay, type DayOfResource, GAP_CAUSES } from ".";
+
+const rate = (n: number) => BigInt(n) as AmountPerSecond;
+const CARD: RateCard = {
+  perLevel: rate(10),
+  licencePerCore: rate(0),
+  licenceCoresMin: 0,
+  licenceCores: 1,
+  billing: { granularityS: 1, minimumS: 60 },
+  always: rate(1),
+  addressesOn: rate(0),
+  addressesOff: rate(0),
+  image: rate(2),
+  billedWhenHalted: false,
+  unpriced: [],
+};
+const DAY = 1000;
+const on = (from: number, to: number): LifeSpan => ({ from, to, state: "running", level: 1 as Level });
+const off = (from: number, to: number): LifeSpan => ({ from, to, state: "stopped", level: 0 as Level });
+/** Due on from 300 to 700 of a day of 1,000 seconds; what differs is said. */
+const day = (more: Partial<DayOfResource>): DayOfResource => {
+  const life = more.life ?? [off(-50, 300), on(300, 700), off(700, 1050)];
+  const seconds = life.reduce((sum, { from, to, level }) => sum + level * (Math.min(DAY, to) - Math.max(0, from)), 0);
+  const cost = (BigInt(seconds) * 10n + BigInt(DAY)) as Amount;
+  return {
+    from: 0,
+    to: DAY,
+    due: [
+      { from: 0, to: 300, level: 0 as Level },
+      { from: 300, to: 700, level: 1 as Level },
+      { from: 700, to: DAY, level: 0 as Level },
+    ],
+    planCard: CARD,
+    paid: cost,
+    paidAtPlanPrices: cost,
+    hibernates: false,
+    startsByHand: false,
+    isNew: false,
+    isGone: false,
+    held: [],
+    failed: [],
+    evictedAt: [],
+    ...more,
+    life,
+  };
+};
+const causes = (input: DayOfResource) => {
+  const { gap } = compareDay(input);
+  return Object.fromEntries(GAP_CAUSES.flatMap((cause) => (gap[cause] === 0n ? [] : [[cause, Number(gap[cause])]])));
+};
+
+test("a day that went as planned has no gap", () => {
+  expect(compareDay(day({}))).toMatchObject({ paid: 5000n, projected: 5000n });
+  expect(causes(day({}))).toEqual({});
+});
+
+test("each cause gets what it cost or saved, for its own time", () => {
+  const evening = [off(-50, 300), on(300, 900), off(900, 1050)];
+  expect(causes(day({ life: evening, held: [{ from: 650, to: 850 }] }))).toEqual({ holds: 1500, "by hand, or on the way": 500 });
+  expect(causes(day({ life: evening, failed: [{ from: 700, to: 900 }] }))).toEqual({ "failed starts or stops": 2000 });
+  const evicted = [off(-50, 300), on(300, 500), off(500, 1050)];
+  expect(causes(day({ life: evicted, evictedAt: [500] }))).toEqual({ evictions: -2000 });
+  expect(causes(day({ life: [off(-50, 400), on(400, 700), off(700, 1050)] }))).toEqual({ "by hand, or on the way": -1000 });
+  expect(causes(day({ paid: 6200n as Amount }))).toEqual({ prices: 1200 });
+  expect(causes(day({ paid: 5030n as Amount, paidAtPlanPrices: 5030n as Amount }))).toEqual({ "rounding up of runs": 30 });
+});
+
+test("what came later than the plan, or is gone, is a cause of its own and nothing else", () => {
+  const fresh = compareDay(day({ isNew: true }));
+  expect(fresh).toMatchObject({ projected: 0n, paid: 5000n });
+  expect(causes(day({ isNew: true }))).toEqual({ "new or vanished": 5000 });
+  const gone = day({ isGone: true, life: [], paid: 0n as Amount, paidAtPlanPrices: 0n as Amount });
+  expect(compareDay(gone).projected).toBe(5000n);
+  expect(causes(gone)).toEqual({ "new or vanished": -5000 });
+});
+
+test("a plan that hibernates projected the image; one started by hand projected no start", () => {
+  expect(compareDay(day({ hibernates: true })).projected).toBe(5000n + 600n * 2n);
+  expect(compareDay(day({ startsByHand: true, life: [off(-50, 1050)] })).projected).toBe(1000n);
+});
+
+test("whatever happened, the parts of the gap add up to it exactly", () => {
+  const stretch = fc.tuple(fc.nat(DAY), fc.nat(DAY)).map(([a, b]) => ({ from: Math.min(a, b), to: Math.max(a, b) + 1 }));
+  const lives = fc
+    .array(fc.tuple(fc.integer({ min: 1, max: 400 }), fc.boolean()), { minLength: 1, maxLength: 8 })
+    .map((parts) => {
+      let at = -50;
+      return parts.map(([length, isOn]) => {
+        const span = isOn ? on(at, at + length) : off(at, at + length);
+        at += length;
+        return span;
+      });
+    });
+  fc.assert(
+    fc.property(
+      fc.record({
+        life: lives,
+        paid: fc.bigInt({ min: 0n, max: 20_000n }),
+        paidAtPlanPrices: fc.bigInt({ min: 0n, max: 20_000n }),
+        held: fc.array(stretch, { maxLength: 2 }),
+        failed: fc.array(stretch, { maxLength: 2 }),
+        evictedAt: fc.array(fc.nat(DAY), { maxLength: 2 }),
+        isNew: fc.boolean(),
+        isGone: fc.boolean(),
+        hibernates: fc.boolean(),
+        startsByHand: fc.boolean(),
+      }),
+      (more) => {
+        const one = compareDay(day(more as unknown as Partial<DayOfResource>));
+        const { paid, projected, gap } = addCompared([one, one]);
+        expect(GAP_CAUSES.reduce((sum, cause) => sum + gap[cause], 0n)).toBe(paid - projected);
+      },
+    ),
+  );
+});

@@ -1,0 +1,2 @@
+export { isAddress } from "./address";
+export { dueIssue, nextIssue, type ReportTime } from "./due";

@@ -1,0 +1,11 @@
+export {
+  DEFAULT_AGES,
+  findStrays,
+  STRAY_KINDS,
+  type Stray,
+  type StrayAges,
+  type StrayInput,
+  type StrayKind,
+  strayTotal,
+} from "./find";
+export { strayWords } from "./words";
