@@ -1,6 +1,9 @@
-import { mkdirSync, writeFileSync } from "node:fs";
+import { mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from "node:fs";
+import type { ServerResponse } from "node:http";
 import { join } from "node:path";
 import { SMTPServer } from "smtp-server";
+import { send } from "./http/answer";
+import { Refusal } from "./world/verbs";
 
 /** Takes every mail it is sent and writes it, as it came, to a file of its own. Delivers nothing. */
 export function mailSink(folder: string): SMTPServer {
@@ -21,4 +24,20 @@ export function mailSink(folder: string): SMTPServer {
       });
     },
   });
+}
+
+/** Over HTTP: the names of the mails, newest first, or one of them as it came. */
+export function sunkMail(folder: string, response: ServerResponse, name: string | undefined): void {
+  const names = readdirSync(folder)
+    .filter((file) => file.endsWith(".eml"))
+    .sort()
+    .reverse();
+  if (name === undefined) {
+    const mails = names.slice(0, 200).map((file) => ({ name: file, at: statSync(join(folder, file)).mtime.toISOString() }));
+    send(response, 200, { mails });
+    return;
+  }
+  if (!names.includes(name)) throw new Refusal(404, "not_found", `no mail ${name}`);
+  response.writeHead(200, { "content-type": "message/rfc822" });
+  response.end(readFileSync(join(folder, name)));
 }

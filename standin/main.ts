@@ -11,8 +11,9 @@ const { values } = parseArgs({
 if (!values.state) throw new Error("--state: a folder to keep the world in");
 
 const keeper = new Keeper(join(values.state, "world.json"));
-const server = standinServer(keeper);
-const mail = mailSink(join(values.state, "mail"));
+const mailFolder = join(values.state, "mail");
+const server = standinServer(keeper, mailFolder);
+const mail = mailSink(mailFolder);
 
 server.listen(Number(values.port), "127.0.0.1", () => {
   const sink = mail.listen(Number(values["mail-port"]), "127.0.0.1", () => {

@@ -1,7 +1,16 @@
 import type { z } from "zod";
 import { capabilitiesSchema, type Resource } from "@/core/plan";
 import { type ActAnswer, ProviderError, type ProviderPort } from "./port";
-import { eventPageShape, metricShape, pricesShape, refusalShape, resourceOf, resourcePageShape } from "./shapes";
+import {
+  commitmentsShape,
+  eventPageShape,
+  metricShape,
+  pricesShape,
+  refusalShape,
+  resourceOf,
+  resourcePageShape,
+  usageShape,
+} from "./shapes";
 
 const TIMEOUT_MS = 10_000;
 const PAGES_MAX = 2000;
@@ -54,7 +63,12 @@ export function httpProvider({ provider, baseUrl, key }: HttpAccount): ProviderP
       const { events, isMore } = await read(`/v1/events?after=${n}`, eventPageShape);
       return { events: events.map(({ resource, ...event }) => ({ ...event, resourceId: resource })), isMore };
     },
-    prices: async () => (await read("/v1/prices", pricesShape)).prices,
+    prices: (at) => read(`/v1/prices${at === undefined ? "" : `?day=${at}`}`, pricesShape),
+    commitments: async () => (await read("/v1/commitments", commitmentsShape)).commitments,
+    async usageDay(day) {
+      const { lines } = await read(`/v1/usage?day=${day}`, usageShape);
+      return lines.map(({ resource, ...line }) => ({ ...line, resourceId: resource }));
+    },
     async metricDay(metric, day) {
       const { stepS, series } = await read(`/v1/metrics?metric=${encodeURIComponent(metric)}&day=${day}`, metricShape);
       return { stepS, series: series.map(({ resource, samples }) => ({ resourceId: resource, samples })) };

@@ -17,6 +17,30 @@ export type FeedEvent = Readonly<{
 
 export type MetricSeries = Readonly<{ resourceId: string; samples: readonly (number | null)[] }>;
 
+/** A commitment as a provider lists it; days are `YYYY-MM-DD`, the last one included. */
+export type ProviderCommitment = Readonly<{
+  region: string;
+  size: string;
+  units: number;
+  feePerHour: string;
+  from: string;
+  to: string;
+}>;
+
+/** One metered line, as the provider gives it. Decimals are text. */
+export type MeterLine = Readonly<{
+  id: string;
+  resourceId: string;
+  region: string;
+  item: string;
+  from: Instant;
+  to: Instant;
+  quantity: string;
+  unit: string;
+  rate: string;
+  cost: string;
+}>;
+
 /** What came of asking for an action. `retry`: it may go through later. `refused`: asking again is no use. */
 export type ActAnswer =
   | Readonly<{ kind: "accepted" }>
@@ -37,7 +61,12 @@ export type ProviderPort = Readonly<{
   listResources: () => Promise<readonly Resource[]>;
   /** Up to a page of events after `n`, and whether there are more. */
   eventsAfter: (n: number) => Promise<Readonly<{ events: readonly FeedEvent[]; isMore: boolean }>>;
-  prices: () => Promise<readonly Price[]>;
+  /** The prices as of an instant, or now, and since when they hold. */
+  prices: (at?: Instant) => Promise<Readonly<{ from: Instant; prices: readonly Price[] }>>;
+  /** Capacity that the account has paid for. */
+  commitments: () => Promise<readonly ProviderCommitment[]>;
+  /** The meter's lines of one UTC day; `day` is any instant of it. */
+  usageDay: (day: Instant) => Promise<readonly MeterLine[]>;
   /** One UTC day of a metric; `day` is any instant of it. */
   metricDay: (metric: string, day: Instant) => Promise<Readonly<{ stepS: number; series: readonly MetricSeries[] }>>;
   act: (request: ActRequest) => Promise<ActAnswer>;

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { asLevel } from "@/core/hours";
 import { RESOURCE_KINDS, RESOURCE_STATES, type Resource } from "@/core/plan";
-import { priceSchema } from "@/core/pricing";
+import { priceSchema, tryParseDecimal } from "@/core/pricing";
 import { effectiveTags } from "@/core/selector";
 
 const level = z.number().int().min(0).transform(asLevel);
@@ -52,7 +52,40 @@ export const eventPageShape = z.object({
   isMore: z.boolean(),
 });
 
-export const pricesShape = z.object({ prices: z.array(priceSchema) });
+export const pricesShape = z.object({ from: instant, prices: z.array(priceSchema) });
+
+const date = z.iso.date();
+const decimal = z.string().refine((text) => tryParseDecimal(text) !== null, "expected a decimal from 0");
+
+export const commitmentsShape = z.object({
+  commitments: z.array(
+    z.object({
+      region: z.string(),
+      size: z.string(),
+      units: z.number().int().positive(),
+      feePerHour: decimal,
+      from: date,
+      to: date,
+    }),
+  ),
+});
+
+export const usageShape = z.object({
+  lines: z.array(
+    z.object({
+      id: z.string(),
+      resource: z.string(),
+      region: z.string(),
+      item: z.string(),
+      from: instant,
+      to: instant,
+      quantity: decimal,
+      unit: z.string(),
+      rate: decimal,
+      cost: decimal,
+    }),
+  ),
+});
 
 export const metricShape = z.object({
   stepS: z.number().int().positive(),

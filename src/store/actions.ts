@@ -140,3 +140,12 @@ export async function takeAllowance(
   );
   return Math.max(0, ...rows.map(({ stops }) => stops));
 }
+
+/** What the providers answered last to the actions of a round. */
+export async function answersOf(db: Db, roundId: number): Promise<string[]> {
+  const { rows } = await db.query<{ answer: string }>(
+    "select last_answer as answer from action where round_id = $1::integer order by id limit 10000",
+    [roundId],
+  );
+  return rows.map(({ answer }) => answer);
+}

@@ -1,6 +1,7 @@
 import type { Level } from "@/core/hours";
 import { isRunningState, type ResourceState } from "@/core/plan";
 import type { Run } from "@/core/projection";
+import type { LifeSpan } from "@/core/spend";
 import type { Instant } from "@/core/time";
 import type { Db } from "./pool";
 
@@ -17,12 +18,15 @@ export type StateChange = Readonly<{
 
 /** Stores a page of an account's feed and moves its cursor; a page stored twice changes nothing. */
 export async function saveChanges(db: Db, account: string, changes: readonly StateChange[]): Promise<void> {
-  if (changes.length === 0) return;
+  const [first] = changes;
+  if (!first) return;
+  const since = await runSinceOf(db, account, changes);
   await db.query(
-    `insert into state_change (account, n, resource_id, at, type, state, level, note)
-     select $1::text, n, resource_id, to_timestamp(at), type, state, level, note
-     from unnest($2::integer[], $3::text[], $4::double precision[], $5::text[], $6::text[], $7::integer[], $8::text[])
-       as line (n, resource_id, at, type, state, level, note)
+    `insert into state_change (account, n, resource_id, at, type, state, level, note, run_since)
+     select $1::text, n, resource_id, to_timestamp(at), type, state, level, note, to_timestamp(run_since)
+     from unnest($2::integer[], $3::text[], $4::double precision[], $5::text[], $6::text[], $7::integer[], $8::text[],
+         $9::double precision[])
+       as line (n, resource_id, at, type, state, level, note, run_since)
      on conflict (account, n) do nothing`,
     [
       account,
@@ -33,12 +37,30 @@ export async function saveChanges(db: Db, account: string, changes: readonly Sta
       changes.map(({ state }) => state),
       changes.map(({ level }) => level),
       changes.map(({ note }) => note),
+      since,
     ],
   );
   await db.query("update account set event_cursor = greatest(event_cursor, $2::integer) where name = $1::text", [
     account,
     Math.max(...changes.map(({ n }) => n)),
   ]);
+}
+
+/** When the run that each change belongs to began; null where it is none. What was stored before the page is asked once. */
+async function runSinceOf(db: Db, account: string, changes: readonly StateChange[]): Promise<(Instant | null)[]> {
+  const { rows } = await db.query<{ resource_id: string; run_since: Instant | null }>(
+    `select distinct on (resource_id) resource_id, run_since
+     from state_change
+     where account = $1::text and n < $2::integer and resource_id = any ($3::text[])
+     order by resource_id, at desc, n desc`,
+    [account, changes[0]?.n, [...new Set(changes.map(({ resourceId }) => resourceId))]],
+  );
+  const running = new Map(rows.map(({ resource_id, run_since }) => [resource_id, run_since]));
+  return changes.map(({ resourceId, at, state }) => {
+    const since = isRunningState(state) ? (running.get(resourceId) ?? at) : null;
+    running.set(resourceId, since);
+    return since;
+  });
 }
 
 type Row = { resource_id: string; at: number; state: ResourceState; level: Level };
@@ -113,4 +135,67 @@ export async function startTimes(db: Db, ids: readonly string[], since: Instant)
     [ids, since],
   );
   return rows.map(({ seconds, is_resume }) => ({ seconds, isResume: is_resume }));
+}
+
+/** A resource's life from the feed, from before `from` where a run that goes on began, up to `to`. */
+export async function livesOf(
+  db: Db,
+  ids: readonly string[],
+  { from, to }: { from: Instant; to: Instant },
+): Promise<Map<string, LifeSpan[]>> {
+  const { rows } = await db.query<Row>(
+    `with own as (
+       select id, coalesce(
+         (select least(c.at, c.run_since)
+          from state_change c
+          where c.resource_id = id and c.at <= to_timestamp($2::double precision)
+          order by c.at desc, c.n desc
+          limit 1),
+         to_timestamp($2::double precision)) as since
+       from unnest($1::text[]) as id
+     )
+     select c.resource_id, c.at, c.state, c.level
+     from own
+     join state_change c on c.resource_id = own.id and c.at >= own.since and c.at < to_timestamp($3::double precision)
+     order by c.resource_id, c.at, c.n`,
+    [ids, from, to],
+  );
+  const lives = new Map<string, LifeSpan[]>();
+  rows.forEach((row, i) => {
+    const next = rows[i + 1];
+    const end = next?.resource_id === row.resource_id ? next.at : to;
+    if (end <= row.at) return;
+    const life = lives.get(row.resource_id) ?? [];
+    life.push({ from: row.at, to: end, state: row.state, level: row.level });
+    lives.set(row.resource_id, life);
+  });
+  return lives;
+}
+
+/** The instant of the first change that is known; null before any. */
+export async function firstChangeAt(db: Db): Promise<Instant | null> {
+  const { rows } = await db.query<{ at: Instant | null }>("select min(at) as at from state_change");
+  return rows[0]?.at ?? null;
+}
+
+/** Every change of `[from, to)`, in order of time; at most a hundred thousand, the newest. */
+export async function changesBetween(db: Db, { from, to }: { from: Instant; to: Instant }): Promise<StateChange[]> {
+  const { rows } = await db.query<Row & { n: number; type: string; note: string }>(
+    `select n, resource_id, at, type, state, level, note
+     from state_change
+     where at >= to_timestamp($1::double precision) and at < to_timestamp($2::double precision)
+     order by at desc, n desc
+     limit 100000`,
+    [from, to],
+  );
+  return rows.reverse().map(({ resource_id, ...row }) => ({ ...row, resourceId: resource_id }));
+}
+
+/** When the feed first told of each of the resources. */
+export async function firstChanges(db: Db, ids: readonly string[]): Promise<Map<string, Instant>> {
+  const { rows } = await db.query<{ id: string; at: Instant }>(
+    `select resource_id as id, min(at) as at from state_change where resource_id = any ($1::text[]) group by resource_id`,
+    [ids],
+  );
+  return new Map(rows.map(({ id, at }) => [id, at]));
 }

@@ -113,3 +113,16 @@ export async function planVersionList(db: Db, id: number): Promise<PlanVersion[]
   );
   return rows.map((row) => ({ ...row, body: fleetDraftSchema.parse(row.body) }));
 }
+
+/** The plans that were in force at an instant, by the fleet's number, with the schedule each was put in force with. */
+export async function plansAt(db: Db, at: Instant): Promise<Map<number, FleetDraft>> {
+  const { rows } = await db.query<{ id: number; body: unknown }>(
+    `select distinct on (fleet_id) fleet_id as id, body
+     from plan_version
+     where at <= to_timestamp($1::double precision)
+     order by fleet_id, number desc
+     limit 10000`,
+    [at],
+  );
+  return new Map(rows.map(({ id, body }) => [id, fleetDraftSchema.parse(body)]));
+}

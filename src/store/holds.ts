@@ -70,6 +70,22 @@ export async function holdsAround(
   return rows.map(holdOf);
 }
 
+/** Those that were or are in effect somewhere in `[from, to)`, as they then stood: one released early ends at its release. */
+export async function holdsBetween(db: Db, { from, to }: { from: Instant; to: Instant }): Promise<StoredHold[]> {
+  const { rows } = await db.query<Row>(
+    `select h.id, h.resource_id, h.fleet, coalesce(r.name, h.fleet) as name, h.level, h.from_at,
+       least(h.to_at, coalesce(h.released_at, h.to_at)) as to_at, h.reason, h.person, h.released_at
+     from hold h
+     left join resource r on r.id = h.resource_id
+     where h.from_at < to_timestamp($2::double precision)
+       and least(h.to_at, coalesce(h.released_at, h.to_at)) > greatest(h.from_at, to_timestamp($1::double precision))
+     order by h.id desc
+     limit 10000`,
+    [from, to],
+  );
+  return rows.map(holdOf);
+}
+
 /** The last that ended or were released, newest first. */
 export async function endedHolds(db: Db, at: Instant): Promise<StoredHold[]> {
   const { rows } = await db.query<Row>(

@@ -1,6 +1,7 @@
 import { Readable } from "node:stream";
 import { pipeline } from "node:stream/promises";
 import { from as copyFrom } from "pg-copy-streams";
+import { ensureMonths } from "./partitions";
 import type { Pool } from "./pool";
 import { inTransaction } from "./transaction";
 
@@ -13,19 +14,14 @@ export type MetricDay = Readonly<{
   samples: readonly (number | null)[];
 }>;
 
-/** Makes the month's partition if it is missing. The month is `YYYY-MM`. */
-async function ensureMonth(pool: Pool, month: string): Promise<void> {
-  if (!/^\d{4}-\d\d$/.test(month)) throw new Error(`month ${month}`);
-  const next = new Date(Date.UTC(Number(month.slice(0, 4)), Number(month.slice(5)), 1)).toISOString().slice(0, 10);
-  await pool.query(
-    `create table if not exists metric_day_${month.replace("-", "_")} partition of metric_day for values from ('${month}-01') to ('${next}')`,
-  );
-}
-
 /** Stores day arrays with COPY; a day that is stored again replaces the older reading. */
 export async function saveMetricDays(pool: Pool, days: readonly MetricDay[]): Promise<void> {
   if (days.length === 0) return;
-  for (const month of new Set(days.map(({ day }) => day.slice(0, 7)))) await ensureMonth(pool, month);
+  await ensureMonths(
+    pool,
+    "metric_day",
+    days.map(({ day }) => day.slice(0, 7)),
+  );
   await inTransaction(pool, async (tx) => {
     await tx.query("create temporary table incoming (like metric_day) on commit drop");
     const lines = Readable.from(days.map(copyLine));

@@ -67,20 +67,6 @@ export function resourceOf(row: ResourceRow): Resource {
 /** More than one instance is meant for; a list beyond this is refused, not cut. */
 export const RESOURCES_MAX = 100_000;
 
-/** Everything that is not gone, by name. */
-export async function resourceList(db: Db): Promise<Resource[]> {
-  const { rows } = await db.query<ResourceRow>(
-    `select ${RESOURCE_COLUMNS}
-     from resource r
-     join account a on a.name = r.account
-     where r.state <> 'gone'
-     order by r.name, r.id
-     limit ${RESOURCES_MAX + 1}`,
-  );
-  if (rows.length > RESOURCES_MAX) throw new Error(`more than ${RESOURCES_MAX} resources`);
-  return rows.map(resourceOf);
-}
-
 /** Writes what was read of one account: new, changed and vanished resources in one statement each. */
 export async function saveResources(db: Db, account: string, resources: readonly Resource[]): Promise<void> {
   const lines = resources.map((resource) => ({

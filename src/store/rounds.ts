@@ -55,15 +55,19 @@ export async function failRound(db: Db, id: number, error: string): Promise<void
   await db.query("update round set status = 'failed', error = $2::text where id = $1::integer", [id, error]);
 }
 
-/** Newest first, older than `before` where it is given. */
-export async function roundList(db: Db, { before, limit }: { before: number | null; limit: number }): Promise<Round[]> {
+/** Newest first, older than `before` and not after the instant `at` where they are given. */
+export async function roundList(
+  db: Db,
+  { before, at, limit }: { before: number | null; at: Instant | null; limit: number },
+): Promise<Round[]> {
   const { rows } = await db.query<Round>(
     `select ${COLUMNS}
      from round
-     where $1::integer is null or id < $1::integer
+     where ($1::integer is null or id < $1::integer)
+       and ($3::double precision is null or at <= to_timestamp($3::double precision))
      order by id desc
      limit $2::integer`,
-    [before, limit],
+    [before, limit, at],
   );
   return rows;
 }

@@ -2,6 +2,7 @@ import { createServer, type IncomingMessage, type Server, type ServerResponse } 
 import { COMMITMENTS } from "../../demo/leftovers";
 import { PROVIDERS, type ProviderData } from "../../demo/providers";
 import type { Keeper } from "../keeper";
+import { sunkMail } from "../mail-sink";
 import openapi from "../openapi.json";
 import { linesOfDay, linesOfLoose } from "../world/meter";
 import { METRICS, type Metric, STEP, samplesOfDay } from "../world/metrics";
@@ -16,9 +17,9 @@ const RATES = [0, 1, 60, 3600];
 const PAGE_MAX = 100;
 
 /** The clouds over HTTP. Every request first lets the world catch up with its clock. */
-export function standinServer(keeper: Keeper): Server {
+export function standinServer(keeper: Keeper, mailFolder: string): Server {
   return createServer((request, response) => {
-    handle(keeper, request, response).catch((error: unknown) => {
+    handle({ keeper, mailFolder }, request, response).catch((error: unknown) => {
       if (error instanceof Refusal) {
         const headers: Record<string, string> = error.status === 429 ? { "retry-after": "1" } : {};
         send(response, error.status, { error: { code: error.code, message: error.message } }, headers);
@@ -30,10 +31,13 @@ export function standinServer(keeper: Keeper): Server {
   });
 }
 
-async function handle(keeper: Keeper, request: IncomingMessage, response: ServerResponse): Promise<void> {
+type House = Readonly<{ keeper: Keeper; mailFolder: string }>;
+
+async function handle({ keeper, mailFolder }: House, request: IncomingMessage, response: ServerResponse): Promise<void> {
   const url = new URL(request.url ?? "/", "http://standin");
   const [first, ...rest] = url.pathname.split("/").filter(Boolean);
   if (first === "openapi.json") return send(response, 200, openapi);
+  if (first === "mail") return sunkMail(mailFolder, response, rest[0]);
   if (first === "clock") return clock(keeper, request, { response, part: rest[0] });
   if (first === "outages" && request.method === "POST") return outage(keeper, request, response);
   const provider = PROVIDERS.find(({ name }) => name === first);
@@ -110,7 +114,7 @@ async function look(keeper: Keeper, request: IncomingMessage, { response, provid
       return send(response, 200, { resources: all.slice(from, from + limit), next, total: all.length });
     }
     case "prices":
-      return send(response, 200, { currency: provider.currency, prices: priceList(world.seed, provider, day()) });
+      return send(response, 200, { currency: provider.currency, from: day(), prices: priceList(world.seed, provider, day()) });
     case "commitments":
       return send(response, 200, { commitments: COMMITMENTS.filter(({ account }) => account === holder.account) });
     case "events": {

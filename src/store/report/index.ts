@@ -1,0 +1,2 @@
+export * from "./mails";
+export * from "./reports";

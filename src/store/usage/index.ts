@@ -1,0 +1,2 @@
+export * from "./imports";
+export * from "./lines";
