@@ -1,13 +1,14 @@
 import { type Capabilities, isGuarded, type Resource } from "@/core/plan";
-import { cardReader } from "@/core/pricing";
+import { cardReader, countsAt, covers } from "@/core/pricing";
 import type { Projected, Window } from "@/core/projection";
 import { claimer, type Hold, whyNoHibernation } from "@/core/rounds";
 import { matcher, type NearMiss, nearMisses, type SelectorWarning, selectorWarnings, tryParseSelector } from "@/core/selector";
-import { DAY_S, MINUTE_S } from "@/core/time";
-import { currentPrices, holdsFrom, runsOf, type StartTime, startTimes } from "@/store";
+import { DAY_S, type Instant, MINUTE_S } from "@/core/time";
+import { holdsFrom, priceBooks, runsOf, type StartTime, startTimes } from "@/store";
+import { worldAt } from "./as-of";
 import type { Services } from "./context";
 import { authorise, type Person } from "./person";
-import { loadWorld } from "./world";
+import { currencyOf } from "./world";
 
 /** One matched resource with everything that its projection and its first round need. Amounts are exact, as text. */
 export type BasisLine = Readonly<{
@@ -31,6 +32,8 @@ export type Basis = Readonly<{
   currency: string;
   providers: readonly Capabilities[];
   holds: readonly Hold[];
+  /** What commitments cover of these machines, after what others use; `perLevel` is an exact amount per second, as text. */
+  commitments: readonly Readonly<{ units: number; perLevel: string; ids: readonly string[] }>[];
   /** Starts of these machines as they were measured; null where there was none. */
   starts: LeadBasis | null;
 }>;
@@ -39,16 +42,17 @@ export const HISTORY_DAYS = 28;
 const AHEAD_DAYS = 365;
 const LINES_MAX = 5000;
 
-/** What a selector matches now, with rates and past runs, for a projection in the browser. */
+/** What a selector matches, now or as of another instant, with rates and past runs, for a projection in the browser. */
 export async function projectionBasis(
   services: Services,
   person: Person,
-  { selector, fleetId }: { selector: string; fleetId: number | null },
+  { selector, fleetId, at = null }: { selector: string; fleetId: number | null; at?: Instant | null },
 ): Promise<Basis> {
   authorise(person, "look");
-  const [{ now }, world, prices] = await Promise.all([services.clock.read(), loadWorld(services), currentPrices(services.pool)]);
+  const [world, prices] = await Promise.all([worldAt(services, at), priceBooks(services.pool)]);
+  const now = world.at;
   const windows = { past: { from: now - HISTORY_DAYS * DAY_S, to: now }, ahead: { from: now, to: now + AHEAD_DAYS * DAY_S } };
-  const currency = [...world.capabilities.values()][0]?.currency ?? "EUR";
+  const currency = currencyOf(world);
   const empty = {
     warnings: [],
     nearMisses: [],
@@ -60,6 +64,7 @@ export async function projectionBasis(
     providers: [...world.capabilities.values()],
     holds: await holdsFrom(services.pool, now),
     starts: null,
+    commitments: [],
   };
   if (selector.trim() === "")
     return { ...empty, selectorError: { at: 0, message: "write a selector, for example: team = draughting" } };
@@ -75,12 +80,13 @@ export async function projectionBasis(
     shown.map(({ id }) => id),
     windows.past,
   );
+  const ids = new Set(shown.map(({ id }) => id));
   const times = await startTimes(
     services.pool,
     shown.map(({ id }) => id),
     windows.past.from,
   );
-  const cardOf = cardReader(prices, world.capabilities);
+  const cardOf = cardReader(prices.history.bookAt(now), world.capabilities);
   const lines = shown.flatMap((resource): BasisLine[] => {
     const capabilities = world.capabilities.get(resource.fields.provider ?? "");
     const card = cardOf(resource);
@@ -114,6 +120,16 @@ export async function projectionBasis(
     lines,
     total: matched.length,
     starts: leadBasis(times),
+    commitments: prices.commitments.flatMap((commitment) => {
+      if (!countsAt(commitment, now)) return [];
+      const covered = world.standing.filter((resource) => covers(commitment, resource));
+      const own = covered.filter(({ id }) => ids.has(id));
+      const [first] = own;
+      const card = first && cardOf(first);
+      // As they run now: what others take of the cover is not there for these.
+      const others = covered.reduce((sum, { id, level }) => sum + (ids.has(id) ? 0 : level), 0);
+      return card ? [{ units: commitment.units - others, perLevel: String(card.perLevel), ids: own.map(({ id }) => id) }] : [];
+    }),
   };
 }
 

@@ -1,16 +1,43 @@
-import { type Clock, httpProvider, type ProviderPort, remoteClock, systemClock } from "@/provider";
+import {
+  type Clock,
+  httpProvider,
+  type Mailer,
+  noMailer,
+  type ProviderPort,
+  remoteClock,
+  smtpMailer,
+  systemClock,
+} from "@/provider";
 import { type Account, openPool, type Pool } from "@/store";
 
 /** What every use case works with. Made once per process. */
-export type Services = Readonly<{ pool: Pool; clock: Clock; provider: (account: Account) => ProviderPort }>;
+export type Services = Readonly<{
+  pool: Pool;
+  clock: Clock;
+  provider: (account: Account) => ProviderPort;
+  mailer: Mailer;
+  /** Where people find the application; links in mails begin with it. */
+  url: string;
+  /** Where a demo's mail sink can be read; null without one. */
+  sinkUrl: string | null;
+}>;
 
-/** From the environment: DATABASE_URL, and UMBRIK_CLOCK_URL where a demo's clock rules. */
+const HERE = "http://127.0.0.1:4780";
+
+/** From the environment: docs/operations.md lists what is read. */
 export function openServices(env: Readonly<Record<string, string | undefined>>): Services {
   const databaseUrl = env.DATABASE_URL;
   if (!databaseUrl) throw new Error("DATABASE_URL is not set: start the application with `npm start`.");
+  const url = (env.UMBRIK_URL ?? HERE).replace(/\/+$/, "");
+  if (!URL.canParse(url)) throw new Error(`UMBRIK_URL ${url}: expected an address such as https://umbrik.example`);
   return {
     pool: openPool(databaseUrl),
     clock: env.UMBRIK_CLOCK_URL ? remoteClock(env.UMBRIK_CLOCK_URL) : systemClock,
     provider: httpProvider,
+    mailer: env.SMTP_URL
+      ? smtpMailer(env.SMTP_URL, env.UMBRIK_MAIL_FROM ?? `Umbrik <umbrik@${new URL(url).hostname}>`)
+      : noMailer,
+    url,
+    sinkUrl: env.UMBRIK_SINK_URL ?? null,
   };
 }

@@ -2,6 +2,7 @@ import { type Calendar, scheduleToFile } from "@/core/hours";
 import { type FleetDraft, type FleetPlan, fleetDraftSchema, type ScheduleDraft } from "@/core/plan";
 import { claimer } from "@/core/rounds";
 import { matcher, tryParseSelector } from "@/core/selector";
+import type { Instant } from "@/core/time";
 import {
   addFleet,
   calendarList,
@@ -15,6 +16,7 @@ import {
   scheduleList,
   signal,
 } from "@/store";
+import { worldAt } from "./as-of";
 import type { Services } from "./context";
 import { RefusedError } from "./errors";
 import { type Follower, followersBySchedule } from "./moves";
@@ -37,10 +39,10 @@ export type FleetSummary = Readonly<{
   selectorError: string | null;
 }>;
 
-/** Every fleet in rank order with what it matches now. */
-export async function fleetSummaries(services: Services, person: Person): Promise<FleetSummary[]> {
+/** Every fleet in rank order with what it matches, now or as of another instant. */
+export async function fleetSummaries(services: Services, person: Person, at: Instant | null = null): Promise<FleetSummary[]> {
   authorise(person, "look");
-  const world = await loadWorld(services);
+  const world = await worldAt(services, at);
   return world.fleets.map((fleet) => {
     const plan = fleet.inForce ?? fleet.draft;
     const parsed = tryParseSelector(plan.select);

@@ -3,10 +3,11 @@ import type { Resource } from "@/core/plan";
 import { type HoursOf, hoursFinder } from "@/core/rounds";
 import { DAY_S, type Instant, MINUTE_S } from "@/core/time";
 import { decisionsOf, lastActRound, maybeRound, type Round, roundList, type StoredDecision } from "@/store";
+import { worldAt } from "./as-of";
 import type { Services } from "./context";
 import { RefusedError } from "./errors";
 import { authorise, type Person } from "./person";
-import { compileAll, loadWorld, resourcesByFleet } from "./world";
+import { compileAll, resourcesByFleet } from "./world";
 
 /** A stretch of the journal: one round in which something happened, or a row of quiet ones folded into a line. */
 export type JournalEntry =
@@ -66,20 +67,29 @@ export type Journal = Readonly<{
 
 const PAGE = 300;
 
-export async function journalPage(services: Services, person: Person, before: number | null): Promise<Journal> {
+/** The rounds before one of them, and not after the instant asked about. */
+export async function journalPage(
+  services: Services,
+  person: Person,
+  { before, at }: { before: number | null; at: Instant | null },
+): Promise<Journal> {
   authorise(person, "look");
   const [rounds, last, { now }] = await Promise.all([
-    roundList(services.pool, { before, limit: PAGE }),
+    roundList(services.pool, { before, at, limit: PAGE }),
     lastActRound(services.pool),
     services.clock.read(),
   ]);
   return { entries: foldQuiet(rounds), older: rounds.length === PAGE ? (rounds.at(-1)?.id ?? null) : null, last, now };
 }
 
-/** When the levels of the fleets in force change next, soonest first. */
-export async function comingEdges(services: Services, person: Person, limit = 12): Promise<ComingEdge[]> {
+/** When the levels of the fleets in force change next, from now or from another instant on, soonest first. */
+export async function comingEdges(
+  services: Services,
+  person: Person,
+  { limit = 12, at = null }: { limit?: number; at?: Instant | null } = {},
+): Promise<ComingEdge[]> {
   authorise(person, "look");
-  const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
+  const { at: now, ...world } = await worldAt(services, at);
   const find = hoursFinder(compileAll(world.schedules, world.calendars), world.capabilities);
   const members = resourcesByFleet(world);
   const edges = world.fleets.flatMap(({ id, inForce, name }) => {

@@ -4,7 +4,7 @@ import { amountOf, cardReader, costPerSecond, formatCents, microsOf } from "@/co
 import { claimer, type Due, type DueEdge, dueReader, hoursFinder, nextDueEdges, zoneOf } from "@/core/rounds";
 import { matcher, tryParseSelector } from "@/core/selector";
 import { HOUR_S, type Instant } from "@/core/time";
-import { changesOf, currentPrices, holdsAround, type StateChange, type StoredHold } from "@/store";
+import { changesOf, holdsAround, priceBooks, type StateChange, type StoredHold } from "@/store";
 import type { Services } from "./context";
 import { RefusedError } from "./errors";
 import { authorise, type Person } from "./person";
@@ -41,7 +41,11 @@ export async function openMachine(
   { id, at: asked }: { id: string; at: Instant | null },
 ): Promise<OpenMachine> {
   authorise(person, "look");
-  const [{ now }, world, prices] = await Promise.all([services.clock.read(), loadWorld(services), currentPrices(services.pool)]);
+  const [{ now }, world, { history: prices }] = await Promise.all([
+    services.clock.read(),
+    loadWorld(services),
+    priceBooks(services.pool),
+  ]);
   const at = asked ?? now;
   const resource = world.resources.find((candidate) => candidate.id === id);
   if (!resource || !isSchedulable(resource)) throw new RefusedError("not_found", `There is no machine ${id}.`);
@@ -56,7 +60,7 @@ export async function openMachine(
   const hours = plan ? hoursFinder(schedules, world.capabilities)(resource, plan) : null;
   const compiled = hours?.kind === "schedule" ? hours.compiled : null;
   const reader = dueReader({ now: at, schedules, capabilities: world.capabilities, holds, trips: new Map() });
-  const card = cardReader(prices, world.capabilities)(resource);
+  const card = cardReader(prices.bookAt(at), world.capabilities)(resource);
   return {
     resource,
     now,

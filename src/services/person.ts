@@ -1,7 +1,19 @@
 /** Who acts. One built-in person for now; accounts and rights come in here and nowhere else. */
 export type Person = Readonly<{ name: string; rights: readonly Right[] }>;
 
-export const RIGHTS = ["set up", "look", "edit plans", "put in force", "hold", "run rounds", "move the clock"] as const;
+export const RIGHTS = [
+  "set up",
+  "look",
+  "edit plans",
+  "put in force",
+  "hold",
+  "stop",
+  "import",
+  "send reports",
+  "set prices",
+  "run rounds",
+  "move the clock",
+] as const;
 export type Right = (typeof RIGHTS)[number];
 
 export const DEMO_PERSON: Person = { name: "demo", rights: RIGHTS };

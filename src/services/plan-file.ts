@@ -7,7 +7,7 @@ import { RefusedError } from "./errors";
 import { draftOfPlan } from "./fleets";
 import { type Moves, movesOf } from "./moves";
 import { authorise, type Person } from "./person";
-import { loadWorld, type StoredWorld } from "./world";
+import { currencyOf, loadWorld, type StoredWorld } from "./world";
 
 /** All calendars, schedules and fleets as a plan file. A fleet is written as it is in force, or else as its draft where that reads as a plan. */
 export async function exportPlan(services: Services, person: Person, format: PlanFormat): Promise<string> {
@@ -22,7 +22,7 @@ export async function exportPlan(services: Services, person: Person, format: Pla
     const isLost = typeof plan.hours === "string" && !schedules.has(plan.hours);
     return [isLost ? { ...plan, hours: undefined } : plan];
   });
-  const currency = [...world.capabilities.values()][0]?.currency ?? "EUR";
+  const currency = currencyOf(world);
   return planToText({ umbrik: 1, currency, calendars: world.calendars, schedules: world.schedules, fleets }, format);
 }
 

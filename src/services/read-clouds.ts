@@ -1,5 +1,14 @@
 import { HOUR_S, type Instant } from "@/core/time";
-import { type Account, accountList, saveCapabilities, saveChanges, savePrices, saveReading, saveResources } from "@/store";
+import {
+  type Account,
+  accountList,
+  saveCapabilities,
+  saveChanges,
+  saveCommitments,
+  savePrices,
+  saveReading,
+  saveResources,
+} from "@/store";
 import type { Services } from "./context";
 
 /**
@@ -30,7 +39,19 @@ async function readAccount({ pool, provider }: Services, account: Account, now: 
   const isNewHour = isFirst || Math.floor(now / HOUR_S) !== Math.floor((account.readAt ?? 0) / HOUR_S);
   if (isNewHour) {
     await saveCapabilities(pool, account.name, await port.describe());
-    await savePrices(pool, account.provider, { prices: await port.prices(), at: now });
+    await savePrices(pool, account.provider, await port.prices());
+    await saveCommitments(
+      pool,
+      (await port.commitments()).map(({ from, to, ...line }) => ({
+        ...line,
+        provider: account.provider,
+        account: account.name,
+        fromDay: from,
+        toDay: to,
+        source: "provider",
+      })),
+      "",
+    );
   }
   await saveResources(pool, account.name, await port.listResources());
   for (let cursor = account.eventCursor; ; ) {

@@ -1,5 +1,5 @@
 import { DAY_S, formatDate, type Instant } from "@/core/time";
-import { accountList, addJob, metricDaysStored, saveMetricDays, signal } from "@/store";
+import { accountList, metricDaysStored, saveMetricDays, signal } from "@/store";
 import type { Services } from "./context";
 import { authorise, type Person } from "./person";
 
@@ -30,12 +30,6 @@ export async function readMetrics(services: Services, person: Person, stopping?:
   }
   if (days > 0) await signal(services.pool, "metrics");
   return { days };
-}
-
-/** Puts the fetching of metrics on the queue; asked for twice, it runs once. */
-export async function askForMetrics({ pool }: Services, person: Person): Promise<void> {
-  authorise(person, "run rounds");
-  await addJob(pool, "metrics");
 }
 
 /** The UTC days that are over, newest first: the latest is wanted soonest. */

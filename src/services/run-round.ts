@@ -31,7 +31,7 @@ import { settleActions } from "./settle";
 import { compileAll, loadWorld, type StoredWorld } from "./world";
 
 /** Only one round runs at a time, whichever process asks. */
-const ROUND_LOCK = 7201;
+export const ROUND_LOCK = 7201;
 const ACTION_DEADLINE_S = 2 * HOUR_S;
 export const ROUND_EVERY_S = MINUTE_S;
 

@@ -1,14 +1,23 @@
 import { type Calendar, type CompiledSchedule, compileSchedule, type Schedule } from "@/core/hours";
 import { type Capabilities, isSchedulable, type Resource } from "@/core/plan";
 import { claimer } from "@/core/rounds";
-import { type Account, accountList, calendarList, type Fleet, fleetList, resourceList, scheduleList } from "@/store";
+import {
+  type Account,
+  accountList,
+  calendarList,
+  type Fleet,
+  fleetList,
+  resourceList,
+  type StandingResource,
+  scheduleList,
+} from "@/store";
 import type { Services } from "./context";
 
 /** What is stored of the clouds and the plans, as rounds and previews need it. */
 export type StoredWorld = Readonly<{
   accounts: readonly Account[];
   capabilities: ReadonlyMap<string, Capabilities>;
-  resources: readonly Resource[];
+  resources: readonly StandingResource[];
   /** Those of them that have a level to set. */
   schedulable: readonly Resource[];
   fleets: readonly Fleet[];
@@ -28,11 +37,20 @@ export async function loadWorld({ pool }: Services): Promise<StoredWorld> {
     accounts,
     capabilities: capabilitiesByProvider(accounts),
     resources,
-    schedulable: resources.filter(isSchedulable),
+    schedulable: schedulableOf(resources),
     fleets,
     schedules,
     calendars,
   };
+}
+
+const kept = new WeakMap<readonly StandingResource[], readonly StandingResource[]>();
+
+/** Picked out once for a list that is kept between looks. */
+function schedulableOf(resources: readonly StandingResource[]): readonly StandingResource[] {
+  const known = kept.get(resources) ?? resources.filter(isSchedulable);
+  kept.set(resources, known);
+  return known;
 }
 
 /** The resources of each fleet in force, by its name: every resource belongs to the highest-ranked one that matches. */
@@ -51,6 +69,11 @@ export function resourcesByFleet({ fleets, schedulable }: StoredWorld): Map<stri
 
 export function capabilitiesByProvider(accounts: readonly Account[]): Map<string, Capabilities> {
   return new Map(accounts.flatMap(({ provider, capabilities }) => (capabilities ? [[provider, capabilities]] : [])));
+}
+
+/** The currency everything is told in; providers are read in one. */
+export function currencyOf({ capabilities }: Pick<StoredWorld, "capabilities">): string {
+  return [...capabilities.values()][0]?.currency ?? "EUR";
 }
 
 /** Schedules ready for asking, by name. One whose calendar is missing is left out rather than guessed at. */

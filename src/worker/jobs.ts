@@ -1,5 +1,22 @@
 import type { Task } from "graphile-worker";
-import { DEMO_PERSON, type Job, ROUNDS_WORKER, readMetrics, runRoundWhenFree, type Services } from "@/services";
+import { z } from "zod";
+import {
+  closeSpendDays,
+  DEMO_PERSON,
+  type Job,
+  keepHouse,
+  pullUsage,
+  ROUNDS_WORKER,
+  readMetrics,
+  realiseDays,
+  runErase,
+  runImport,
+  runRoundWhenFree,
+  type Services,
+  sendMail,
+} from "@/services";
+
+const numbered = z.object({ id: z.number().int().positive() });
 
 /** The jobs of the queue. Any number of workers share it. A long one ends between two steps when the process stops. */
 export function taskList(services: Services, stopping: AbortSignal): Record<Job, Task> {
@@ -12,5 +29,26 @@ export function taskList(services: Services, stopping: AbortSignal): Record<Job,
       const { days } = await readMetrics(services, ROUNDS_WORKER, stopping);
       logger.info(`read ${days} days of metrics`);
     },
+    spend: async (_payload, { logger }) => {
+      const { days } = await closeSpendDays(services, ROUNDS_WORKER, stopping);
+      const realised = await realiseDays(services, ROUNDS_WORKER, stopping);
+      logger.info(`closed ${days} days, realised ${realised.days}`);
+    },
+    usage: async (_payload, { logger }) => {
+      const { days } = await pullUsage(services, ROUNDS_WORKER, stopping);
+      logger.info(`pulled ${days} days of usage`);
+    },
+    import: async (payload) => {
+      const { status } = await runImport(services, ROUNDS_WORKER, numbered.parse(payload).id, stopping);
+      // Not through because the process stops: the queue hands it to the next worker.
+      if (status === "running") throw new Error("the import goes on later");
+    },
+    housekeeping: async () => {
+      await keepHouse(services, ROUNDS_WORKER);
+    },
+    mail: async (payload, { job }) => {
+      await sendMail(services, ROUNDS_WORKER, { id: numbered.parse(payload).id, isLast: job.attempts >= job.max_attempts });
+    },
+    "import-erase": async (payload) => runErase(services, ROUNDS_WORKER, numbered.parse(payload).id),
   };
 }

@@ -1,5 +1,5 @@
 import { Logger, run } from "graphile-worker";
-import { openServices } from "@/services";
+import { openServices, ROUNDS_WORKER, resumeImports } from "@/services";
 import { taskList } from "./jobs";
 import { roundsLoop } from "./rounds-loop";
 
@@ -10,6 +10,8 @@ const stopping = new AbortController();
 const quietLogger = new Logger(() => (level, message) => {
   if (level === "error" || level === "warning") console.error(message);
 });
+
+await resumeImports(services, ROUNDS_WORKER);
 
 const runner = await run({
   pgPool: services.pool,

@@ -1,25 +1,28 @@
 import { setTimeout } from "node:timers/promises";
 import { DAY_S } from "@/core/time";
-import { askForMetrics, isRoundDue, ROUNDS_WORKER, runRound, type Services } from "@/services";
+import { askForDaily, isRoundDue, issueDueReports, ROUNDS_WORKER, runRound, type Services } from "@/services";
 
 /** How often the clock is looked at. A demo's clock may go an hour a second; a round still takes its time. */
 const LOOK_EVERY_MS = 250;
 
 /**
- * Runs a round whenever a minute of the clock has passed since the last one, and asks for metrics
- * whenever a day of it is over, until `signal` aborts. A world that cannot be reached is tried again
+ * Runs a round whenever a minute of the clock has passed since the last one, and asks for the daily
+ * jobs whenever a day of it is over, until `signal` aborts. A world that cannot be reached is tried again
  * with growing pauses, and said once.
  */
 export async function roundsLoop(services: Services, signal: AbortSignal): Promise<void> {
   let failures = 0;
-  let metricsOf = -1;
+  let dailyOf = -1;
   while (!signal.aborted) {
     try {
       const { now } = await services.clock.read();
-      if (await isRoundDue(services, ROUNDS_WORKER, now)) await runRound(services, ROUNDS_WORKER, "act");
+      if (await isRoundDue(services, ROUNDS_WORKER, now)) {
+        await runRound(services, ROUNDS_WORKER, "act");
+        await issueDueReports(services, ROUNDS_WORKER);
+      }
       const today = Math.floor(now / DAY_S);
-      if (today !== metricsOf) await askForMetrics(services, ROUNDS_WORKER);
-      metricsOf = today;
+      if (today !== dailyOf) await askForDaily(services, ROUNDS_WORKER);
+      dailyOf = today;
       failures = 0;
     } catch (error) {
       if (failures++ === 0) console.error(`rounds: ${error instanceof Error ? error.message : String(error)}`);

@@ -1,0 +1,80 @@
+import { type Amount, NO_AMOUNT } from "@/core/pricing";
+import { totalOf } from "@/core/spend";
+import { DAY_S, type Instant, utcDate } from "@/core/time";
+import { closedDay, goneList, type Pool, type Prices, resourceStamp, spendOfDays } from "@/store";
+import { type Reckoning, reckon } from "../reckon";
+import type { StoredWorld } from "../world";
+
+/** What everything cost from the start of the UTC month up to `at`, by resource; commitments' fees by their key. */
+export type MonthSoFar = Readonly<{ at: Instant; of: (id: string) => Amount }>;
+
+/** The first instant of the month, UTC. */
+export function startOfMonth(t: Instant): Instant {
+  const date = new Date(t * 1000);
+  return Date.UTC(date.getUTCFullYear(), date.getUTCMonth(), 1) / 1000;
+}
+
+/** The first instant of the next month, UTC. */
+export function endOfMonth(t: Instant): Instant {
+  const date = new Date(t * 1000);
+  return Date.UTC(date.getUTCFullYear(), date.getUTCMonth() + 1, 1) / 1000;
+}
+
+type Kept = Readonly<{ key: string; month: MonthSoFar }>;
+const kept = new WeakMap<Pool, Kept>();
+const keptPast = new WeakMap<Pool, Kept>();
+/** Between two readings of the clouds the rate of what runs is known, so the rest is reckoned from it. */
+const KEEP_S = 600;
+
+/**
+ * The closed days of the month are stored; what came after the last of them is reckoned from what
+ * happened. Kept until a resource, a price or a closed day changes: going on from `at` is up to the
+ * caller, who knows the rates.
+ */
+export async function monthSoFar(
+  pool: Pool,
+  { world, prices, at, isNow }: { world: StoredWorld; prices: Prices; at: Instant; isNow: boolean },
+): Promise<MonthSoFar> {
+  const [stamp, closed] = await Promise.all([resourceStamp(pool), closedDay(pool)]);
+  const start = startOfMonth(at);
+  const known = (isNow ? kept : keptPast).get(pool);
+  const key = `${stamp} ${prices.stamp} ${closed} ${start}`;
+  // Another instant than now is asked for page by page: its answer is kept for just itself.
+  const isKept = isNow ? at >= (known?.month.at ?? at) && at - (known?.month.at ?? at) < KEEP_S : known?.month.at === at;
+  if (known?.key === key && isKept) return known.month;
+  const month = await reckoned(pool, { world, prices, at, start, closed });
+  (isNow ? kept : keptPast).set(pool, { key, month });
+  return month;
+}
+
+type Reading = Readonly<{ world: StoredWorld; prices: Prices; at: Instant; start: Instant; closed: string | null }>;
+
+async function reckoned(pool: Pool, { world, prices, at, start, closed }: Reading): Promise<MonthSoFar> {
+  const lastWhole = utcDate(Math.floor(at / DAY_S) * DAY_S - 1);
+  const through = closed === null ? null : closed < lastWhole ? closed : lastWhole;
+  const openFrom = through === null || through < utcDate(start) ? start : Date.parse(through) / 1000 + DAY_S;
+  const [stored, gone] = await Promise.all([
+    openFrom > start ? spendOfDays(pool, { from: utcDate(start), to: utcDate(openFrom - 1) }) : new Map<string, Amount>(),
+    goneList(pool),
+  ]);
+  // As of the past the world holds what is gone since; nothing is reckoned, or covered, twice.
+  const here = new Set(world.resources.map(({ id }) => id));
+  const open =
+    openFrom < at
+      ? await reckon(pool, {
+          resources: [...world.resources, ...gone.filter(({ id }) => !here.has(id))],
+          capabilities: world.capabilities,
+          prices,
+          from: openFrom,
+          to: at,
+          knownTo: at,
+        })
+      : (new Map() as Reckoning);
+  const sums = new Map<string, bigint>(stored);
+  for (const [id, steps] of open) {
+    let sum: bigint = sums.get(id) ?? 0n;
+    for (const cost of steps.values()) sum += totalOf(cost);
+    sums.set(id, sum);
+  }
+  return { at, of: (id) => (sums.get(id) ?? NO_AMOUNT) as Amount };
+}

@@ -1,0 +1,31 @@
+import { utcDate } from "@/core/time";
+import { ensureMonths, forgetRefusedChunks, MONTHLY, type Monthly, monthAfter, monthsOf, rollUpMonth } from "@/store";
+import type { Services } from "./context";
+import { authorise, type Person } from "./person";
+
+/** How many whole months of detail are kept; what is older is added up by month (docs/operations.md says so too). */
+export const KEPT_MONTHS: Readonly<Record<Monthly, number>> = { metric_day: 6, usage_line: 13, spend_day: 37 };
+const AHEAD_MONTHS = 2;
+
+/** Makes the partitions of the coming months, and adds old detail up. Safe to repeat. */
+export async function keepHouse(services: Services, person: Person): Promise<{ rolledUp: number }> {
+  authorise(person, "run rounds");
+  const { pool } = services;
+  const { now } = await services.clock.read();
+  const month = utcDate(now).slice(0, 7);
+  let rolledUp = 0;
+  for (const table of MONTHLY) {
+    await ensureMonths(
+      pool,
+      table,
+      Array.from({ length: AHEAD_MONTHS + 1 }, (_, i) => monthAfter(month, i)),
+    );
+    const oldest = monthAfter(month, -KEPT_MONTHS[table]);
+    for (const old of (await monthsOf(pool, table)).filter((one) => one < oldest)) {
+      await rollUpMonth(pool, table, old);
+      rolledUp++;
+    }
+  }
+  await forgetRefusedChunks(pool);
+  return { rolledUp };
+}

@@ -1,0 +1,179 @@
+import { isSchedulable } from "@/core/plan";
+import { type Amount, addAmounts, formatCents, type Micros, microsOf, NO_AMOUNT, roundedShares } from "@/core/pricing";
+import { matcher, parseSelector, type Selectable } from "@/core/selector";
+import { totalOf } from "@/core/spend";
+import { STRAY_KINDS, type StrayKind, strayTotal } from "@/core/strays";
+import { DAY_S, formatDate, type Instant } from "@/core/time";
+import { changesBetween, priceBooks, type SpendDay, spendDayList } from "@/store";
+import { worldAt } from "../as-of";
+import { type PricedFee, type PricedLine, priceStanding } from "../burn/priced";
+import type { Services } from "../context";
+import { straysIn } from "../strays";
+import { currencyOf } from "../world";
+
+/** A row of a table of the report: how many, and money of two kinds. */
+export type ReportRow = Readonly<{ name: string; count: number; perHour: string; yesterday: string }>;
+
+export type ReportMachine = Readonly<{
+  id: string;
+  name: string;
+  owner: string;
+  region: string;
+  since: Instant;
+  perHour: string;
+  isNotDue: boolean;
+}>;
+
+/** Everything a daily report says, as of an instant and for a scope; money as text in the currency's minor unit. */
+export type ReportContent = Readonly<{
+  at: Instant;
+  currency: string;
+  /** A selector; empty: everything. */
+  scope: string;
+  running: Readonly<{ count: number; notDue: number; perHour: string; notDuePerHour: string; byMonthEnd: string | null }>;
+  byRegion: readonly ReportRow[];
+  byOwner: readonly ReportRow[];
+  /** What a plan says should be off first, then the dearest. */
+  machines: readonly ReportMachine[];
+  moreMachines: number;
+  yesterday: Readonly<{ day: string; cost: string; before: string }>;
+  strays: Readonly<{ count: number; perMonth: string; kinds: readonly Readonly<{ kind: StrayKind; count: number }>[] }>;
+  changes: Readonly<{
+    started: number;
+    stopped: number;
+    evicted: readonly string[];
+    appeared: readonly string[];
+    gone: readonly string[];
+  }>;
+  /** Nothing runs and nothing strays. */
+  isEmpty: boolean;
+}>;
+
+const MACHINES = 25;
+const FEES = "commitments";
+
+/** Puts a daily report together from what is stored, as of now or of another instant. `scope` is a selector that parses, or empty. */
+export async function composeReport(services: Services, scope: string, at: Instant | null = null): Promise<ReportContent> {
+  const { pool } = services;
+  const [world, prices] = await Promise.all([worldAt(services, at), priceBooks(pool)]);
+  const isIn: (resource: Selectable) => boolean = scope === "" ? () => true : matcher(parseSelector(scope));
+  const priced = await priceStanding(pool, world, prices);
+  const lines = priced.lines.filter(({ resource }) => isIn(resource));
+  const { strays, meant } = await straysIn(pool, world);
+  const said = new Set(meant.map(({ stray }) => stray));
+  const byId = new Map(world.resources.map((resource) => [resource.id, resource]));
+  const ownStrays = strays.filter((stray) => {
+    const resource = byId.get(stray.resourceId ?? "");
+    return !said.has(stray.key) && (resource ? isIn(resource) : scope === "");
+  });
+  const today = Math.floor(world.at / DAY_S);
+  const [yesterday, before] = [formatDate(today - 1), formatDate(today - 2)];
+  const spend = (await spendDayList(pool, { from: before, to: yesterday })).filter(({ resourceId }) => {
+    const resource = byId.get(resourceId);
+    return resource ? isIn(resource) : scope === "";
+  });
+  const spent = spend.filter(({ day }) => day === yesterday);
+  const notDue = lines.filter(({ isNotDue }) => isNotDue);
+  // Fees belong to the whole and to nothing that is picked out of it.
+  const fees = scope === "" ? priced.fees : [];
+  const owner = (id: string) => byId.get(id)?.tags.owner ?? "no owner";
+  const region = (id: string) => byId.get(id)?.fields.region ?? "gone";
+  const changes = await changesBetween(pool, { from: world.at - DAY_S, to: world.at });
+  const own = changes.filter(({ resourceId }) => {
+    const resource = byId.get(resourceId);
+    return resource ? isIn(resource) : scope === "";
+  });
+  const names = (type: string) => [
+    ...new Set(own.filter((change) => change.type === type).map(({ resourceId }) => byId.get(resourceId)?.name ?? resourceId)),
+  ];
+  const shown = [...lines].sort((a, b) => Number(b.isNotDue) - Number(a.isNotDue) || (a.perHour < b.perHour ? 1 : -1));
+  return {
+    at: world.at,
+    currency: currencyOf(world),
+    scope,
+    running: {
+      count: lines.length,
+      notDue: notDue.length,
+      perHour: money(sumOf([...lines, ...fees].map(({ perHour }) => perHour))),
+      notDuePerHour: money(sumOf(notDue.map(({ perHour }) => perHour))),
+      // Nobody knows it ahead of now.
+      byMonthEnd:
+        world.tense === "ahead" ? null : money(sumOf([...lines, ...fees].map(({ byMonthEnd }) => byMonthEnd ?? NO_AMOUNT))),
+    },
+    byRegion: rowsBy({ lines, fees, spent }, region),
+    byOwner: rowsBy({ lines, fees, spent }, owner),
+    machines: shown.slice(0, MACHINES).map(({ resource, perHour, isNotDue }) => ({
+      id: resource.id,
+      name: resource.name,
+      owner: resource.tags.owner ?? "",
+      region: resource.fields.region ?? "",
+      since: resource.runSince ?? resource.since,
+      perHour: money(perHour),
+      isNotDue,
+    })),
+    moreMachines: Math.max(0, shown.length - MACHINES),
+    yesterday: {
+      day: yesterday,
+      cost: money(spendSum(spent)),
+      before: money(spendSum(spend.filter(({ day }) => day === before))),
+    },
+    strays: {
+      count: ownStrays.length,
+      perMonth: money(strayTotal(ownStrays)),
+      kinds: STRAY_KINDS.map((kind) => ({ kind, count: ownStrays.filter((stray) => stray.kind === kind).length })).filter(
+        ({ count }) => count > 0,
+      ),
+    },
+    changes: {
+      started: own.filter(({ type, level }) => type === "running" && level > 0).length,
+      stopped: own.filter(({ type }) => type === "stopped" || type === "hibernated").length,
+      evicted: names("evicted"),
+      appeared: names("found"),
+      gone: names("gone"),
+    },
+    isEmpty: !lines.some(({ resource }) => isSchedulable(resource)) && ownStrays.length === 0,
+  };
+}
+
+type Spending = Readonly<{ lines: readonly PricedLine[]; fees: readonly PricedFee[]; spent: readonly SpendDay[] }>;
+
+/** Rows by a key of what runs and of what was spent; each column adds up to its total. */
+function rowsBy({ lines, fees, spent }: Spending, keyOf: (id: string) => string): ReportRow[] {
+  const rows = new Map<string, { count: number; perHour: Amount; yesterday: Amount }>();
+  const row = (key: string) => rows.get(key) ?? { count: 0, perHour: NO_AMOUNT, yesterday: NO_AMOUNT };
+  for (const { resource, perHour } of lines) {
+    const key = keyOf(resource.id);
+    const old = row(key);
+    rows.set(key, { ...old, count: old.count + 1, perHour: addAmounts(old.perHour, perHour) });
+  }
+  for (const { perHour } of fees) {
+    const old = row(FEES);
+    rows.set(FEES, { ...old, perHour: addAmounts(old.perHour, perHour) });
+  }
+  for (const { resourceId, cost } of spent) {
+    const key = resourceId.startsWith("commitment:") ? FEES : keyOf(resourceId);
+    const old = row(key);
+    rows.set(key, { ...old, yesterday: addAmounts(old.yesterday, totalOf(cost)) });
+  }
+  const sorted = [...rows].sort(([, a], [, b]) => (a.yesterday < b.yesterday ? 1 : a.yesterday > b.yesterday ? -1 : 0));
+  const perHour = roundedShares(sorted.map(([, { perHour: amount }]) => amount));
+  const yesterday = roundedShares(sorted.map(([, { yesterday: amount }]) => amount));
+  return sorted.map(([name, { count }], i) => ({
+    name,
+    count,
+    perHour: formatCents(perHour[i] as Micros),
+    yesterday: formatCents(yesterday[i] as Micros),
+  }));
+}
+
+function sumOf(amounts: readonly Amount[]): Amount {
+  return amounts.reduce((sum, amount) => addAmounts(sum, amount), NO_AMOUNT);
+}
+
+function spendSum(spend: readonly SpendDay[]): Amount {
+  return sumOf(spend.map(({ cost }) => totalOf(cost)));
+}
+
+function money(amount: Amount): string {
+  return formatCents(microsOf(amount));
+}

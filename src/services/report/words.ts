@@ -1,0 +1,37 @@
+import { formatDate, type Instant, localTime } from "@/core/time";
+import type { ReportContent } from "./compose";
+
+/** Where and when a mail says things are: links begin with `url`, times are those of `zone`. */
+export type ReportFrame = Readonly<{ name: string; url: string; zone: string; unsubscribe: string | null }>;
+
+/** `2027-03-11 18:00 Oslo`: a time always names its zone. */
+export function timeText(t: Instant, zone: string): string {
+  const { day, second } = localTime(zone, t);
+  const two = (n: number) => String(n).padStart(2, "0");
+  const place = (zone.split("/").at(-1) ?? zone).replaceAll("_", " ");
+  return `${formatDate(day)} ${two(Math.floor(second / 3600))}:${two(Math.floor((second % 3600) / 60))} ${place}`;
+}
+
+export function subjectOf(content: ReportContent, { name }: ReportFrame): string {
+  const { running, currency, strays } = content;
+  if (content.isEmpty) return `${name}: nothing runs`;
+  const off = running.notDue > 0 ? `, ${running.notDue} should not` : "";
+  const left = strays.count > 0 ? `, ${strays.count} ${strays.count === 1 ? "stray" : "strays"}` : "";
+  return `${name}: ${running.count} running${off}, ${running.perHour} ${currency} an hour${left}`;
+}
+
+/** What changed since yesterday, a sentence each. */
+export function changeWords({ started, stopped, evicted, appeared, gone }: ReportContent["changes"]): string[] {
+  const some = (names: readonly string[]) =>
+    names.length <= 8 ? names.join(", ") : `${names.slice(0, 8).join(", ")} and ${names.length - 8} more`;
+  return [
+    started + stopped > 0 ? `${started} started, ${stopped} stopped` : "",
+    evicted.length > 0 ? `evicted: ${some(evicted)}` : "",
+    appeared.length > 0 ? `new: ${some(appeared)}` : "",
+    gone.length > 0 ? `gone: ${some(gone)}` : "",
+  ].filter(Boolean);
+}
+
+export function scopeWords(scope: string): string {
+  return scope === "" ? "everything" : scope;
+}

@@ -1,0 +1,278 @@
+import { createHash } from "node:crypto";
+import { StringDecoder } from "node:string_decoder";
+import Papa from "papaparse";
+import { headerIssues, type LineReader, lineReader } from "@/core/focus";
+import {
+  accountList,
+  addJob,
+  beginImport,
+  chunksFrom,
+  dropChunks,
+  endArrival,
+  endImport,
+  eraseImport,
+  forgetArrival,
+  importList,
+  maybeImport,
+  moveImport,
+  REFUSALS_KEPT,
+  type Refusal,
+  refusalList,
+  saveChunk,
+  saveHeader,
+  saveStep,
+  signal,
+  type UsageImport,
+  usageCopyLine,
+} from "@/store";
+import type { Services } from "../context";
+import { RefusedError } from "../errors";
+import { authorise, type Person } from "../person";
+import { capabilitiesByProvider } from "../world";
+
+const CHUNK = 1 << 19;
+/** A record longer than this has an open quote in it. */
+const RECORD_MAX = 1 << 20;
+const FILE_MAX = 20 * 2 ** 30;
+
+/** Takes a file in, as it comes, and puts it on the queue unless the caller reads it itself. Refused where the same file counts already. */
+export async function receiveImport(
+  services: Services,
+  person: Person,
+  { fileName, bytes, isQueued = true }: { fileName: string; bytes: AsyncIterable<Uint8Array>; isQueued?: boolean },
+): Promise<number> {
+  authorise(person, "import");
+  const { pool } = services;
+  const { now } = await services.clock.read();
+  const id = await beginImport(pool, { fileName: fileName.slice(0, 200), person: person.name, at: now });
+  try {
+    const { digest, sizeBytes } = await storeChunks(services, id, bytes);
+    const same = await endArrival(pool, id, { digest, sizeBytes });
+    if (same) {
+      throw new RefusedError(
+        "name_taken",
+        `This file counts already, as import ${same.sameAs}. Nothing was taken in twice; take that one back first to replace it.`,
+      );
+    }
+  } catch (error) {
+    await forgetArrival(pool, id);
+    throw error;
+  }
+  if (isQueued) await addJob(pool, "import", { payload: { id }, key: `import ${id}` });
+  await signal(pool, "usage");
+  return id;
+}
+
+async function storeChunks(
+  { pool }: Services,
+  id: number,
+  bytes: AsyncIterable<Uint8Array>,
+): Promise<{ digest: string; sizeBytes: number }> {
+  const hash = createHash("sha256");
+  let sizeBytes = 0;
+  let waiting: Uint8Array[] = [];
+  let held = 0;
+  let n = 0;
+  const flush = async () => {
+    if (held > 0) await saveChunk(pool, id, { n: n++, bytes: Buffer.concat(waiting) });
+    waiting = [];
+    held = 0;
+  };
+  for await (const part of bytes) {
+    hash.update(part);
+    sizeBytes += part.length;
+    if (sizeBytes > FILE_MAX) throw new RefusedError("invalid", "The file is larger than 20 GiB. Nothing was kept of it.");
+    for (let at = 0; at < part.length; at += CHUNK) {
+      const piece = part.subarray(at, at + CHUNK);
+      waiting.push(piece);
+      held += piece.length;
+      if (held >= CHUNK) await flush();
+    }
+  }
+  await flush();
+  if (sizeBytes === 0) throw new RefusedError("invalid", "The file is empty.");
+  return { digest: hash.digest("hex"), sizeBytes };
+}
+
+/**
+ * Reads a file that has arrived, stretch by stretch, each stored with how far it got; so that after a
+ * crash it goes on where it was, and counts nothing twice. Ends between stretches when cancelled or
+ * told to stop. Says so where another run of it is under way.
+ */
+export async function runImport(services: Services, person: Person, id: number, stopping?: AbortSignal): Promise<UsageImport> {
+  authorise(person, "run rounds");
+  const { pool } = services;
+  await moveImport(pool, id, { from: ["waiting"], to: "running" });
+  const started = await maybeImport(pool, id);
+  if (!started) throw new RefusedError("not_found", `There is no import ${id}.`);
+  if (started.status !== "running") return started;
+  const problem = await readThrough(services, started, stopping);
+  if (problem !== null) {
+    await moveImport(pool, id, { from: ["running"], to: "refused", error: problem });
+    await dropChunks(pool, id);
+  }
+  await signal(pool, "usage");
+  return (await maybeImport(pool, id)) as UsageImport;
+}
+
+type Head = Readonly<{ header: readonly string[]; read: LineReader; newline: "\n" | "\r\n" }>;
+
+/** Null when all was read, or the import is no longer this run's; what is wrong with the file as a whole otherwise. */
+async function readThrough(services: Services, { id, ...from }: UsageImport, stopping?: AbortSignal): Promise<string | null> {
+  const { pool } = services;
+  const currency = [...capabilitiesByProvider(await accountList(pool)).values()][0]?.currency ?? "EUR";
+  let head = from.bytesDone === 0 ? null : await headAgain(services, id, currency);
+  let { bytesDone, linesDone, linesRefused } = from;
+  const decoder = new StringDecoder("utf8");
+  let rest = "";
+  let pending: Promise<boolean> = Promise.resolve(true);
+
+  const step = async (text: string, isLast: boolean): Promise<string | "gone" | null> => {
+    if (!head) {
+      const first = headOf(text, isLast);
+      if (first === null) {
+        rest = text;
+        return text.length > RECORD_MAX ? "the first line is longer than a million characters" : null;
+      }
+      if (first.issues.length > 0) return first.issues.join("; ");
+      head = { header: first.header, read: lineReader(first.header, currency), newline: first.newline };
+      bytesDone = Buffer.byteLength(text.slice(0, first.length));
+      linesDone = 1;
+      await saveHeader(pool, id, { header: first.header, currency, bytesDone });
+      text = text.slice(first.length);
+    }
+    const { data, meta } = new Papa.Parser({ delimiter: ",", newline: head.newline }).parse(text, 0, !isLast);
+    const used = isLast ? text.length : meta.cursor;
+    rest = text.slice(used);
+    if (rest.length > RECORD_MAX)
+      return `line ${linesDone + data.length + 1}: a quote that is opened there is not closed within a million characters`;
+    const taken = takeLines(data as string[][], { id, read: head.read, firstLine: linesDone + 1, refusedBefore: linesRefused });
+    const bytesBefore = bytesDone;
+    bytesDone += Buffer.byteLength(text.slice(0, used));
+    linesDone += data.length;
+    linesRefused += taken.refused;
+    // While the database stores one stretch the next is read already; they are stored in order.
+    if (!(await pending)) return "gone";
+    pending = saveStep(pool, id, { ...taken, bytesBefore, bytesDone, linesDone });
+    pending.catch(() => {});
+    await signal(pool, "usage");
+    return null;
+  };
+
+  for await (const chunk of chunksFrom(pool, id, bytesDone)) {
+    if (stopping?.aborted) {
+      await pending;
+      return null;
+    }
+    const problem = await step(rest + decoder.write(chunk), false);
+    if (problem !== null) {
+      await pending;
+      return problem === "gone" ? null : problem;
+    }
+  }
+  const problem = await step(rest + decoder.end(), true);
+  if (problem !== null) return problem === "gone" ? null : problem;
+  if (!head) return "the file has no header line";
+  if (await pending) await endImport(pool, id);
+  return null;
+}
+
+/** The header of a file that is gone on with. */
+async function headAgain({ pool }: Services, id: number, currency: string): Promise<Head> {
+  for await (const chunk of chunksFrom(pool, id, 0)) {
+    const first = headOf(chunk.toString("utf8"), true);
+    if (first) return { header: first.header, read: lineReader(first.header, currency), newline: first.newline };
+  }
+  throw new Error(`import ${id} is under way and has no file`);
+}
+
+type FirstLine = Readonly<{ header: readonly string[]; issues: readonly string[]; length: number; newline: "\n" | "\r\n" }>;
+
+/** The header of a file, once it is there whole; a byte order mark is passed over. */
+function headOf(text: string, isLast: boolean): FirstLine | null {
+  const end = text.indexOf("\n");
+  if (end < 0 && !isLast) return null;
+  const length = end < 0 ? text.length : end + 1;
+  const newline = end > 0 && text[end - 1] === "\r" ? "\r\n" : "\n";
+  const line = text
+    .slice(0, length)
+    .replace(/^\uFEFF/, "")
+    .replace(/\r?\n$/, "");
+  const { data } = new Papa.Parser({ delimiter: "," }).parse(line, 0, false);
+  const header = ((data as string[][])[0] ?? []).map((name) => name.trim());
+  return { header, issues: headerIssues(header), length, newline };
+}
+
+type Taking = Readonly<{ id: number; read: LineReader; firstLine: number; refusedBefore: number }>;
+
+function takeLines(records: readonly (readonly string[])[], { id, read, firstLine, refusedBefore }: Taking) {
+  const copy: string[] = [];
+  const days = new Set<string>();
+  const refusals: Refusal[] = [];
+  let refused = 0;
+  records.forEach((cells, i) => {
+    if (cells.length === 1 && cells[0] === "") return;
+    const number = firstLine + i;
+    const result = read(cells);
+    if (result.ok) {
+      days.add(result.line.day);
+      copy.push(usageCopyLine(id, String(number), result.line));
+      return;
+    }
+    refused++;
+    if (refusedBefore + refusals.length < REFUSALS_KEPT)
+      refusals.push({ line: number, reason: result.reason, text: cells.join(",").slice(0, 300).replaceAll("\0", "") });
+  });
+  return { copy: copy.join(""), taken: copy.length, days, refusals, refused };
+}
+
+/** Stops an import that is under way; what it stored is taken away again. */
+export async function cancelImport(services: Services, person: Person, id: number): Promise<void> {
+  authorise(person, "import");
+  const isMoved = await moveImport(services.pool, id, { from: ["waiting", "running"], to: "taking back" });
+  if (!isMoved) throw new RefusedError("invalid", `Import ${id} is not under way.`);
+  await askToErase(services, id);
+}
+
+/** Takes a whole import back: every line of it, as if it had never come. */
+export async function takeBackImport(services: Services, person: Person, id: number): Promise<void> {
+  authorise(person, "import");
+  const isMoved = await moveImport(services.pool, id, { from: ["done"], to: "taking back" });
+  if (!isMoved) throw new RefusedError("invalid", `Import ${id} is not one that can be taken back.`);
+  await askToErase(services, id);
+}
+
+async function askToErase({ pool }: Services, id: number): Promise<void> {
+  await addJob(pool, "import-erase", { payload: { id }, key: `erase ${id}` });
+  await signal(pool, "usage");
+}
+
+/** Takes away what an import stored, once somebody asked for it. */
+export async function runErase(services: Services, person: Person, id: number): Promise<void> {
+  authorise(person, "run rounds");
+  await eraseImport(services.pool, id);
+  await signal(services.pool, "usage");
+}
+
+/** Puts imports that a process left half-way on the queue again; for the start of a worker. */
+export async function resumeImports({ pool }: Services, person: Person): Promise<number> {
+  authorise(person, "run rounds");
+  const left = (await importList(pool)).filter(({ status }) => status === "running" || status === "waiting");
+  // A key of its own: the old job may still count as locked by the process that died.
+  for (const { id, bytesDone } of left) await addJob(pool, "import", { payload: { id }, key: `import ${id} from ${bytesDone}` });
+  return left.length;
+}
+
+export type OpenImport = Readonly<{ one: UsageImport; refusals: readonly Refusal[] }>;
+
+export async function openImport(services: Services, person: Person, id: number): Promise<OpenImport> {
+  authorise(person, "look");
+  const one = await maybeImport(services.pool, id);
+  if (!one) throw new RefusedError("not_found", `There is no import ${id}.`);
+  return { one, refusals: await refusalList(services.pool, id) };
+}
+
+export async function imports(services: Services, person: Person): Promise<UsageImport[]> {
+  authorise(person, "look");
+  return importList(services.pool);
+}

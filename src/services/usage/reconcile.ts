@@ -1,0 +1,188 @@
+import { isSchedulable } from "@/core/plan";
+import { type Amount, divideHalfEven, formatMicros, type Micros, microsOf, tryParseDecimal } from "@/core/pricing";
+import { totalOf } from "@/core/spend";
+import { DAY_S, dayNumber, formatDate, tryParseDate } from "@/core/time";
+import {
+  billedDays,
+  closedDay,
+  METER,
+  meterReadThrough,
+  priceBooks,
+  type SpendDay,
+  type StandingResource,
+  spendDayList,
+} from "@/store";
+import type { Services } from "../context";
+import { RefusedError } from "../errors";
+import { authorise, type Person } from "../person";
+import { currencyOf, loadWorld, type StoredWorld } from "../world";
+
+/** Where computed and metered differ: one resource on one day, the difference and why, where that is known. */
+export type Difference = Readonly<{
+  day: string;
+  resourceId: string;
+  name: string;
+  account: string;
+  computed: string;
+  metered: string;
+  difference: string;
+  reason: string;
+}>;
+
+export type Reconciliation = Readonly<{
+  from: string;
+  to: string;
+  currency: string;
+  /** By day, all resources together, in six decimals. */
+  days: readonly Readonly<{ day: string; computed: string; metered: string; difference: string }>[];
+  /** Largest first; those within a millionth a line are the same. */
+  differences: readonly Difference[];
+  agreeing: number;
+  /** Reasons with how many differences each explains, and what they come to together. */
+  reasons: readonly Readonly<{ reason: string; count: number; difference: string }>[];
+  readThrough: string | null;
+  closedThrough: string | null;
+}>;
+
+const SHOWN = 500;
+const UNKNOWN = "not known";
+
+/** What was computed from state changes beside what the meter or an imported bill says, for UTC days, both included. */
+export async function reconcile(
+  services: Services,
+  person: Person,
+  { from, to, importId = METER }: { from: string | null; to: string | null; importId?: number },
+): Promise<Reconciliation> {
+  authorise(person, "look");
+  const { pool } = services;
+  const [world, readThrough, closedThrough] = await Promise.all([loadWorld(services), meterReadThrough(pool), closedDay(pool)]);
+  const span = await spanOf(services, { from, to });
+  const [spend, billed, prices] = await Promise.all([
+    spendDayList(pool, span),
+    billedDays(pool, { importId, ...span }),
+    priceBooks(pool),
+  ]);
+  const hasOverride = prices.hasOverrides;
+  const pairs = pairUp(spend, billed);
+  const byId = new Map(world.resources.map((resource) => [resource.id, resource]));
+  const found: (Difference & { micros: bigint })[] = [];
+  let agreeing = 0;
+  const days = new Map<string, { computed: bigint; metered: bigint }>();
+  for (const pair of pairs) {
+    const sum = days.get(pair.day) ?? { computed: 0n, metered: 0n };
+    days.set(pair.day, { computed: sum.computed + pair.computed, metered: sum.metered + pair.metered });
+    const micros = pair.computed - pair.metered;
+    // Each metered line was rounded to a millionth on its own.
+    if (absolute(micros) <= BigInt(Math.max(1, pair.lines))) {
+      agreeing++;
+      continue;
+    }
+    const resource = byId.get(pair.resourceId);
+    found.push({
+      day: pair.day,
+      resourceId: pair.resourceId,
+      name: resource?.name ?? pair.resourceId,
+      account: resource?.fields.account ?? pair.account,
+      computed: formatMicros(pair.computed as Micros),
+      metered: formatMicros(pair.metered as Micros),
+      difference: formatMicros(micros as Micros),
+      reason: reasonOf(pair, { resource, world, hasOverride, closedThrough, readThrough }),
+      micros,
+    });
+  }
+  found.sort((a, b) => (absolute(a.micros) < absolute(b.micros) ? 1 : -1));
+  return {
+    ...span,
+    currency: currencyOf(world),
+    days: [...days]
+      .sort(([a], [b]) => (a < b ? -1 : 1))
+      .map(([day, { computed, metered }]) => ({
+        day,
+        computed: formatMicros(computed as Micros),
+        metered: formatMicros(metered as Micros),
+        difference: formatMicros((computed - metered) as Micros),
+      })),
+    differences: found.slice(0, SHOWN).map(({ micros: _, ...difference }) => difference),
+    agreeing,
+    reasons: reasonsOf(found),
+    readThrough,
+    closedThrough,
+  };
+}
+
+async function spanOf(services: Services, { from, to }: { from: string | null; to: string | null }) {
+  const { now } = await services.clock.read();
+  const yesterday = Math.floor(now / DAY_S) - 1;
+  const span = { from: from ?? formatDate(yesterday - 6), to: to ?? formatDate(yesterday) };
+  if (tryParseDate(span.from) === null || tryParseDate(span.to) === null || span.to < span.from)
+    throw new RefusedError("invalid", `From ${span.from} to ${span.to}: expected two dates, the second not before the first.`);
+  if (dayNumber(span.to) - dayNumber(span.from) > 92) throw new RefusedError("invalid", "At most 93 days at once.");
+  return span;
+}
+
+type Pair = { resourceId: string; day: string; account: string; computed: bigint; metered: bigint; lines: number; has: string };
+
+function pairUp(spend: readonly SpendDay[], billed: Awaited<ReturnType<typeof billedDays>>): Pair[] {
+  const pairs = new Map<string, Pair>();
+  for (const { resourceId, day, cost } of spend) {
+    // A commitment is no part of a resource's meter: it is billed beside it.
+    if (resourceId.startsWith("commitment:")) continue;
+    const computed = microsOf((totalOf(cost) + cost.covered) as Amount);
+    pairs.set(`${resourceId} ${day}`, { resourceId, day, account: "", computed, metered: 0n, lines: 0, has: "computed" });
+  }
+  for (const { resourceId, day, account, billed: text, lines } of billed) {
+    const metered = microsOfText(text);
+    const known = pairs.get(`${resourceId} ${day}`);
+    if (known) Object.assign(known, { metered, lines, account, has: "both" });
+    else pairs.set(`${resourceId} ${day}`, { resourceId, day, account, computed: 0n, metered, lines, has: "metered" });
+  }
+  return [...pairs.values()];
+}
+
+/** The database's decimal text to the nearest millionth, half to even; below zero for a credit. */
+function microsOfText(text: string): bigint {
+  const decimal = tryParseDecimal(text.replace("-", ""));
+  if (!decimal) throw new Error(`a sum of the database is a decimal: ${text}`);
+  const micros = divideHalfEven(decimal.units * 1_000_000n, 10n ** BigInt(decimal.scale));
+  return text.startsWith("-") ? -micros : micros;
+}
+
+function absolute(value: bigint): bigint {
+  return value < 0n ? -value : value;
+}
+
+type Known = Readonly<{
+  resource: StandingResource | undefined;
+  world: StoredWorld;
+  hasOverride: boolean;
+  closedThrough: string | null;
+  readThrough: string | null;
+}>;
+
+function reasonOf(pair: Pair, { resource, world, hasOverride, closedThrough, readThrough }: Known): string {
+  if (closedThrough === null || pair.day > closedThrough) return "the day is not reckoned yet";
+  if (pair.has === "computed") {
+    return readThrough === null || pair.day > readThrough ? "the meter is not read yet" : "the meter has no line for it";
+  }
+  if (!resource) return "Umbrik has never seen this resource";
+  if (pair.has === "metered") return "no state of it was told for that day";
+  const { granularityS } = world.capabilities.get(resource.fields.provider ?? "")?.billing[
+    isSchedulable(resource) ? (resource.kind as "machine") : "machine"
+  ] ?? { granularityS: 1 };
+  const perSecond = pair.metered / BigInt(DAY_S) + 1n;
+  if (absolute(pair.computed - pair.metered) <= perSecond * BigInt(granularityS) * BigInt(Math.max(1, pair.lines)))
+    return `within one billing granule of ${granularityS} s a run`;
+  if (hasOverride) return "a price was set by hand";
+  return UNKNOWN;
+}
+
+function reasonsOf(found: readonly (Difference & { micros: bigint })[]): Reconciliation["reasons"] {
+  const sums = new Map<string, { count: number; micros: bigint }>();
+  for (const { reason, micros } of found) {
+    const sum = sums.get(reason) ?? { count: 0, micros: 0n };
+    sums.set(reason, { count: sum.count + 1, micros: sum.micros + micros });
+  }
+  return [...sums]
+    .sort(([, a], [, b]) => (absolute(a.micros) < absolute(b.micros) ? 1 : -1))
+    .map(([reason, { count, micros }]) => ({ reason, count, difference: formatMicros(micros as Micros) }));
+}
