@@ -2,6 +2,7 @@ import type { Metadata } from "next";
 import { cookies } from "next/headers";
 import type { ReactNode } from "react";
 import { readClock, regionZones } from "@/services";
+import { AsOfFrame } from "@/ui/as-of/frame";
 import { Bar } from "@/ui/bar/bar";
 import { TimeStrip } from "@/ui/time-strip/time-strip";
 import "./globals.css";
@@ -18,15 +19,13 @@ export default async function Layout({ children }: { children: ReactNode }) {
   ]);
   return (
     <html lang="en" data-theme={theme}>
-      <body className="flex h-screen flex-col overflow-hidden">
+      <body className="flex h-screen flex-col overflow-hidden print:block print:h-auto print:overflow-visible">
         <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-30 focus:bg-raised focus:p-2">
           To the content
         </a>
         <Bar personName={person().name} />
         <TimeStrip reading={reading} zones={zones} />
-        <main id="main" className="min-h-0 flex-1 overflow-auto">
-          {children}
-        </main>
+        <AsOfFrame zone={zones[0] ?? "UTC"}>{children}</AsOfFrame>
       </body>
     </html>
   );

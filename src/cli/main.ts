@@ -3,7 +3,12 @@ import { hoursExpand, hoursExplain, hoursIcs, hoursLine, hoursNext } from "./hou
 import { priceRun } from "./price";
 import { Problem, wrongUse } from "./problem";
 import { select } from "./select";
-import { Text } from "./text";
+import { Text, WRITTEN } from "./text";
+
+/** A command that needs what is stored; its part of the application is only loaded when it is used. */
+function stored(name: "spendNow" | "spendDay" | "focusImport" | "focusExport" | "reportSend") {
+  return async (args: readonly string[]): Promise<unknown> => (await import("./stored"))[name](args);
+}
 
 /** Every command by its words: arguments in, one JSON document out. docs/cli.md describes them. */
 const COMMANDS: ReadonlyMap<string, (args: readonly string[]) => unknown> = new Map([
@@ -14,6 +19,11 @@ const COMMANDS: ReadonlyMap<string, (args: readonly string[]) => unknown> = new 
   ["hours ics", hoursIcs],
   ["select", select],
   ["price run", priceRun],
+  ["spend now", stored("spendNow")],
+  ["spend day", stored("spendDay")],
+  ["focus import", stored("focusImport")],
+  ["focus export", stored("focusExport")],
+  ["report send", stored("reportSend")],
 ]);
 
 const USAGE = `usage: umbrik COMMAND FLAGS
@@ -24,7 +34,12 @@ const USAGE = `usage: umbrik COMMAND FLAGS
   umbrik hours ics --plan FILE --schedule NAME [--from T --to T]
   umbrik select --inventory FILE --selector TEXT
   umbrik price run --rate R --granularity S --minimum S --from T --to T [--level N]
-T is an instant such as 2027-03-11T05:00:00Z. Results are JSON, but for the calendar text of hours ics. Exit: 0 an answer, 1 the data allows none, 2 wrong use.`;
+  umbrik spend now
+  umbrik spend day --date YYYY-MM-DD
+  umbrik focus import FILE
+  umbrik focus export --from YYYY-MM-DD --to YYYY-MM-DD [--import N]
+  umbrik report send --report NAME [--to ADDRESS]
+T is an instant such as 2027-03-11T05:00:00Z. Results are JSON, but for the text of hours ics and focus export. Exit: 0 an answer, 1 the data allows none, 2 wrong use.`;
 
 function run(argv: readonly string[]): unknown {
   for (const words of [2, 1]) {
@@ -45,8 +60,10 @@ if (argv[0] === "--help" || argv[0] === "help") {
   console.log(USAGE);
 } else {
   try {
-    const result = run(argv);
-    process.stdout.write(result instanceof Text ? result.content : `${JSON.stringify(result)}\n`);
+    const result = await run(argv);
+    if (result !== WRITTEN) {
+      process.stdout.write(result instanceof Text ? result.content : `${JSON.stringify(result)}\n`);
+    }
   } catch (error) {
     if (!(error instanceof Problem)) throw error;
     for (const line of error.lines) console.error(`umbrik: ${line}`);

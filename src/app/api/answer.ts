@@ -20,6 +20,29 @@ export async function asText(type: string, work: () => Promise<{ file: string; t
   });
 }
 
+/** A CSV file that is made while it is sent. What is wrong before the first piece is an answer that says so. */
+export async function streamed(file: string, pieces: AsyncGenerator<string>): Promise<Response> {
+  return orProblem(async () => {
+    const first = await pieces.next();
+    const encoder = new TextEncoder();
+    const body = new ReadableStream<Uint8Array>({
+      start(controller) {
+        if (!first.done) controller.enqueue(encoder.encode(first.value));
+      },
+      async pull(controller) {
+        const { done, value } = await pieces.next();
+        if (done) controller.close();
+        else controller.enqueue(encoder.encode(value));
+      },
+      cancel: async () => {
+        await pieces.return(undefined);
+      },
+    });
+    const disposition = `attachment; filename*=UTF-8''${encodeURIComponent(file)}`;
+    return new Response(body, { headers: { "content-type": "text/csv; charset=utf-8", "content-disposition": disposition } });
+  });
+}
+
 async function orProblem(work: () => Promise<Response>): Promise<Response> {
   try {
     return await work();
@@ -42,7 +65,7 @@ async function orProblem(work: () => Promise<Response>): Promise<Response> {
 
 /** Reads and checks a JSON body. Other sites' forms cannot send this type without asking first, and are refused. */
 export async function readBody<T extends z.ZodType>(request: Request, schema: T): Promise<z.output<T>> {
-  if (isFromElsewhere(request)) throw new RefusedError("invalid", "Requests from other sites are refused.");
+  refuseElsewhere(request);
   if (!request.headers.get("content-type")?.startsWith("application/json")) throw new RefusedError("invalid", "Expected JSON.");
   const text = await request.text();
   if (text.length > BODY_MAX) throw new RefusedError("invalid", "That is too much text: at most a million characters.");
@@ -56,6 +79,11 @@ export async function readBody<T extends z.ZodType>(request: Request, schema: T)
   if (result.success) return result.data;
   const fields = result.error.issues.map(({ path, message }) => ({ path: path.join("."), message }));
   throw new RefusedError("invalid", fields[0]?.message ?? "Not understood.", fields);
+}
+
+/** Throws where a page of another site asks. */
+export function refuseElsewhere(request: Request): void {
+  if (isFromElsewhere(request)) throw new RefusedError("invalid", "Requests from other sites are refused.");
 }
 
 /** True where a page of another site asks; an origin that is no address counts as one. */

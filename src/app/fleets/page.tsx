@@ -1,15 +1,19 @@
 import { fleetSummaries } from "@/services";
 import { FleetList } from "@/ui/fleets/fleet-list";
 import { LivePage } from "@/ui/kit/live-page";
+import { instantOf } from "../burn-query";
 import { person, services } from "../services";
 
 export const metadata = { title: "Fleets · Umbrik" };
 
-export default async function Page() {
+type Props = { searchParams: Promise<Record<string, string | string[] | undefined>> };
+
+export default async function Page({ searchParams }: Props) {
+  const at = instantOf(await searchParams);
   return (
     <>
       <LivePage on={["fleets", "round"]} />
-      <FleetList fleets={await fleetSummaries(services(), person())} />
+      <FleetList fleets={await fleetSummaries(services(), person(), at)} />
     </>
   );
 }

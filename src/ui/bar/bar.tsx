@@ -9,7 +9,7 @@ export type BarProps = { personName: string };
 /** The one bar: the mark, the places, search and go, the person. */
 export function Bar({ personName }: BarProps) {
   return (
-    <header className="flex h-11 items-center gap-3 border-lines border-b px-4">
+    <header className="flex h-11 items-center gap-3 border-lines border-b px-4 print:hidden">
       <Link href="/" className="flex items-center gap-2 no-underline" aria-label="Umbrik, to Burn">
         <Mark />
         <span className="font-bold text-[17px] tracking-tight">Umbrik</span>

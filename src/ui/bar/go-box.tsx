@@ -1,17 +1,20 @@
 "use client";
-import { useRouter } from "next/navigation";
+import { useRouter, useSearchParams } from "next/navigation";
 import { useState } from "react";
+import { atAddress } from "../as-of/address";
 
 /** A word or a selector, and off to what runs under it. */
 export function GoBox() {
   const router = useRouter();
+  const at = useSearchParams().get("at");
   const [text, setText] = useState("");
   return (
     <search>
       <form
         onSubmit={(event) => {
           event.preventDefault();
-          router.push(text.trim() === "" ? "/" : `/?filter=${encodeURIComponent(text.trim())}`);
+          const address = text.trim() === "" ? "/" : `/?filter=${encodeURIComponent(text.trim())}`;
+          router.push(atAddress(address, at));
         }}
       >
         <input

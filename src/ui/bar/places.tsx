@@ -1,13 +1,14 @@
 "use client";
-import Link from "next/link";
 import { usePathname } from "next/navigation";
+import { AtLink } from "../as-of/at-link";
 
 /** `also`: pages that belong to a place and have an address of their own. */
-const PLACES: readonly { href: string; name: string; also?: string }[] = [
-  { href: "/", name: "Burn", also: "/machines" },
-  { href: "/fleets", name: "Fleets", also: "/schedules" },
+const PLACES: readonly { href: string; name: string; also?: readonly string[] }[] = [
+  { href: "/", name: "Burn", also: ["/machines", "/strays"] },
+  { href: "/fleets", name: "Fleets", also: ["/schedules"] },
   { href: "/rounds", name: "Rounds" },
-  { href: "/setup", name: "Setup", also: "/calendars" },
+  { href: "/reports", name: "Reports", also: ["/usage"] },
+  { href: "/setup", name: "Setup", also: ["/calendars", "/prices"] },
 ];
 
 /** The places of the application, the present one marked. */
@@ -16,16 +17,17 @@ export function Places() {
   return (
     <nav aria-label="Places" className="flex h-full">
       {PLACES.map(({ href, name, also }) => {
-        const isHere = (href === "/" ? path === "/" : path.startsWith(href)) || (also !== undefined && path.startsWith(also));
+        const isHere =
+          (href === "/" ? path === "/" : path.startsWith(href)) || (also?.some((prefix) => path.startsWith(prefix)) ?? false);
         return (
-          <Link
+          <AtLink
             key={href}
             href={href}
             aria-current={isHere ? "page" : undefined}
             className={`flex h-full items-center border-b-[3px] px-3.5 no-underline ${isHere ? "border-lit-deep font-bold" : "border-transparent hover:border-lines"}`}
           >
             {name}
-          </Link>
+          </AtLink>
         );
       })}
     </nav>

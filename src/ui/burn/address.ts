@@ -1,3 +1,4 @@
+import { formatInstant } from "@/core/time";
 import type { BurnQuery } from "@/services";
 
 /** The URL that shows a query; what a first visit shows anyway is left out. */
@@ -9,12 +10,17 @@ export function burnAddress(query: BurnQuery, change: Partial<BurnQuery> = {}): 
 
 export function burnParams(query: BurnQuery): URLSearchParams {
   const params = new URLSearchParams();
-  if (query.filter !== "") params.set("filter", query.filter);
+  for (const filter of query.filters) params.append("filter", filter);
   if (query.group !== "none") params.set("group", query.group);
   if (query.sort !== "perHour") params.set("sort", query.sort);
-  const isMoney = query.sort === "perHour" || query.sort === "soFar";
-  if (query.isDescending !== isMoney) params.set("desc", query.isDescending ? "1" : "0");
+  if (query.isDescending !== isMoneySort(query.sort)) params.set("desc", query.isDescending ? "1" : "0");
   if (query.only !== "all") params.set("only", query.only);
   if (query.opened.length > 0) params.set("open", query.opened.join(","));
+  if (query.at !== null) params.set("at", formatInstant(query.at));
   return params;
+}
+
+/** Money is sorted from the most down at first. */
+export function isMoneySort(sort: BurnQuery["sort"]): boolean {
+  return sort === "perHour" || sort === "soFar" || sort === "month";
 }

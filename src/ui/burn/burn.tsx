@@ -6,11 +6,12 @@ import type { BurnMachine, BurnPage, BurnQuery, StoredHold } from "@/services";
 import { ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { Choice } from "../kit/choice";
-import { Field } from "../kit/field";
 import { Notice } from "../kit/notice";
 import { dayTimePlace } from "../kit/when";
-import { burnAddress } from "./address";
+import { burnAddress, burnParams, isMoneySort } from "./address";
+import { Filters } from "./filters";
 import { Sentence } from "./sentence";
+import { StraysLine } from "./strays-line";
 import { Table } from "./table";
 import { useLines } from "./use-lines";
 
@@ -20,6 +21,8 @@ const GROUP_OPTIONS = [
   { value: "owner", label: "owner" },
   { value: "region", label: "region" },
   { value: "account", label: "account" },
+  { value: "provider", label: "provider" },
+  { value: "size", label: "size" },
 ];
 
 export type BurnProps = { query: BurnQuery; first: BurnPage; zones: Readonly<Record<string, string>> };
@@ -28,8 +31,6 @@ export type BurnProps = { query: BurnQuery; first: BurnPage; zones: Readonly<Rec
 export function Burn({ query, first, zones }: BurnProps) {
   const router = useRouter();
   const { page, lineAt, see } = useLines(query, first);
-  const [filter, setFilter] = useState(query.filter);
-  useEffect(() => setFilter(query.filter), [query.filter]);
   // Two presses in a row: the second goes on from the first, whose page may not have come yet.
   const asked = useRef(query);
   useEffect(() => {
@@ -40,8 +41,7 @@ export function Burn({ query, first, zones }: BurnProps) {
     router.push(burnAddress(asked.current), { scroll: false });
   };
   const sortBy = (sort: Sort) => {
-    const isMoney = sort === "perHour" || sort === "soFar";
-    go({ sort, isDescending: sort === query.sort ? !query.isDescending : isMoney });
+    go({ sort, isDescending: sort === query.sort ? !query.isDescending : isMoneySort(sort) });
   };
   const fold = (key: string) =>
     go({ opened: query.opened.includes(key) ? query.opened.filter((opened) => opened !== key) : [...query.opened, key] });
@@ -67,13 +67,18 @@ export function Burn({ query, first, zones }: BurnProps) {
       tell(error);
     }
   }
-  const isNarrowed = query.filter !== "" || query.only !== "all";
+  const isNarrowed = query.filters.length > 0 || query.only !== "all";
+  const groupings = [
+    ...GROUP_OPTIONS,
+    ...page.tagKeys.filter((key) => key !== "owner").map((key) => ({ value: `tag:${key}`, label: `tag ${key}` })),
+  ];
   const { filterError, warnings, shown } = page;
 
   return (
     <div className="flex h-full flex-col">
       <div className="flex flex-col gap-2 px-4 py-3">
-        <Sentence page={page} />
+        <Sentence page={page} query={query} zone={Object.values(zones)[0] ?? "UTC"} />
+        <StraysLine at={query.at} />
         <Unread page={page} />
         {held && (
           <Notice
@@ -89,28 +94,13 @@ export function Burn({ query, first, zones }: BurnProps) {
             {held.text}
           </Notice>
         )}
-        <form
-          className="flex items-start gap-3"
-          onSubmit={(event) => {
-            event.preventDefault();
-            go({ filter: filter.trim(), opened: [] });
-          }}
-        >
-          <Field
-            label="Filter"
-            isLabelHidden
-            className="w-[420px]"
-            placeholder="Filter: a word, or region = fjord-1 and has owner"
-            value={filter}
-            onChange={(event) => setFilter(event.target.value)}
-            error={filterError && query.filter === filter.trim() ? filterError.message : null}
-          />
-          <Button type="submit">Filter</Button>
+        <div className="flex flex-wrap items-start gap-x-3 gap-y-2">
+          <Filters filters={query.filters} onChange={(filters) => go({ filters, opened: [] })} />
           <Choice
             label="Group by"
             isLabelBeside
             value={query.group}
-            options={GROUP_OPTIONS}
+            options={groupings}
             onChange={(event) => go({ group: event.target.value as Grouping, opened: [] })}
           />
           {isNarrowed && (
@@ -119,12 +109,25 @@ export function Burn({ query, first, zones }: BurnProps) {
                 {query.only === "not due" ? "Should not run: " : query.only === "halted" ? "Shut down from inside: " : "Shown: "}
                 <b>{shown.count}</b>, <b>{shown.perHour}</b> {page.currency} an hour
               </p>
-              <Button look="quiet" onClick={() => go({ filter: "", only: "all", opened: [] })}>
+              <Button look="quiet" onClick={() => go({ filters: [], only: "all", opened: [] })}>
                 Show all
               </Button>
             </>
           )}
-        </form>
+          <a
+            className="ml-auto py-1.5 text-[13px] underline decoration-lines decoration-2 underline-offset-4"
+            href={`/api/burn/csv?${burnParams(query)}`}
+            download
+          >
+            Save as CSV
+          </a>
+        </div>
+        {filterError && (
+          <Notice kind="warning">
+            The filter <code>{filterError.filter}</code> does not read, character {filterError.at + 1}: {filterError.message}. It
+            hides nothing.
+          </Notice>
+        )}
         {warnings.map((warning) => (
           <Notice key={warning.at} kind="warning">
             Nothing matches <code>{warning.clause}</code>
@@ -153,7 +156,9 @@ export function Burn({ query, first, zones }: BurnProps) {
           onFold={fold}
           zones={zones}
           currency={page.currency}
-          now={page.now}
+          now={page.at}
+          isAsOf={page.tense !== "now"}
+          onFilter={(filter) => go({ filters: [...query.filters, filter], group: "none", opened: [] })}
           onHold={(line) => void hold(line)}
           onRelease={(line) => void release(line)}
         />

@@ -1,46 +1,52 @@
 import Link from "next/link";
 import type { BurnPage, BurnQuery } from "@/services";
+import { dayTimePlace } from "../kit/when";
 import { burnAddress } from "./address";
 
-const FIRST_VISIT: BurnQuery = {
-  filter: "",
-  group: "none",
-  sort: "perHour",
-  isDescending: true,
-  only: "all",
-  opened: [],
-  offset: 0,
-  limit: 200,
-};
+export type SentenceProps = { page: BurnPage; query: BurnQuery; zone: string };
 
 /** The state of things in one sentence; each number leads to its rows. */
-export function Sentence({ page }: { page: BurnPage }) {
-  const { all, currency, monthEnd } = page;
+export function Sentence({ page, query, zone }: SentenceProps) {
+  const { all, currency, monthEnd, tense } = page;
   const end = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "long", timeZone: "UTC" }).format((monthEnd - 1) * 1000);
-  if (all.count === 0) return <h1 className="font-semibold text-[20px] leading-7">Nothing runs.</h1>;
-  const link = (text: string, only: BurnQuery["only"]) => (
+  const when = dayTimePlace(page.at, zone, page.now);
+  if (all.count === 0) {
+    const said = { now: "Nothing runs.", past: `Nothing ran at ${when}.`, ahead: `Nothing is due to run at ${when}.` };
+    return <h1 className="font-semibold text-[20px] leading-7">{said[tense]}</h1>;
+  }
+  const link = (text: string, change: Partial<BurnQuery>) => (
     <Link
-      href={burnAddress(FIRST_VISIT, { only })}
+      href={burnAddress({ ...query, filters: [], group: "none", opened: [], only: "all", ...change })}
       className="font-bold underline decoration-lit-deep decoration-2 underline-offset-4"
     >
       {text}
     </Link>
   );
+  const verb = tense === "now" ? "running" : tense === "past" ? "ran" : "due to run";
   return (
     <h1 className="font-medium text-[20px] leading-7" data-testid="sentence">
-      {link(`${all.count} running`, "all")}
+      {link(`${all.count} ${verb}`, {})}
       {all.notDue > 0 ? (
         <>
-          , {link(`${all.notDue} of them should not be`, "not due")} ({all.notDuePerHour} an hour)
+          , {link(`${all.notDue} of them should not ${tense === "past" ? "have been" : "be"}`, { only: "not due" })} (
+          {all.notDuePerHour} an hour)
         </>
       ) : (
         ", none that a plan says should be off"
       )}
-      ; <b>{all.perHour}</b> {currency} an hour now; <b>{all.byMonthEnd}</b> more by {end} if nothing changes.
+      ; {link(all.perHour, { sort: "perHour", isDescending: true })} {currency} an hour{" "}
+      {tense === "now" ? "now" : tense === "past" ? "then" : "if plans are kept"}
+      {all.byMonthEnd !== null && (
+        <>
+          ; {link(all.byMonthEnd, { sort: "month", isDescending: true })} by {end} if nothing{" "}
+          {tense === "past" ? "had changed" : "changes"}
+        </>
+      )}
+      .
       {all.halted > 0 && (
         <>
           {" "}
-          {link(`${all.halted} shut down from inside`, "halted")}
+          {link(`${all.halted} shut down from inside`, { only: "halted" })}
           {all.halted === 1 ? " is" : " are"} still there.
         </>
       )}

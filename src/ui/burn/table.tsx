@@ -1,15 +1,15 @@
 "use client";
 import { useVirtualizer } from "@tanstack/react-virtual";
-import Link from "next/link";
 import { useEffect, useRef } from "react";
 import type { Sort } from "@/core/spend";
-import type { BurnGroup, BurnLine, BurnMachine } from "@/services";
+import type { BurnFee, BurnGroup, BurnLine, BurnMachine } from "@/services";
+import { AtLink } from "../as-of/at-link";
 import { StateBrick } from "../kit/brick";
-import { clockTime, dayTimePlace } from "../kit/when";
+import { clockTime, dateTimePlace, dayTimePlace } from "../kit/when";
 
 const ROW_PX = 30;
 const GRID =
-  "grid grid-cols-[minmax(150px,1.3fr)_minmax(80px,0.8fr)_minmax(100px,0.8fr)_minmax(110px,1fr)_88px_182px_90px_84px_100px_136px] items-center gap-x-3 px-4";
+  "grid grid-cols-[minmax(140px,1.3fr)_minmax(84px,0.8fr)_minmax(88px,0.7fr)_minmax(84px,0.8fr)_84px_minmax(150px,1fr)_64px_78px_74px_80px_114px] items-center gap-x-2.5 px-4";
 
 export type TableProps = {
   lineCount: number;
@@ -22,6 +22,9 @@ export type TableProps = {
   zones: Readonly<Record<string, string>>;
   currency: string;
   now: number;
+  /** As of another instant: nothing can be done about it. */
+  isAsOf: boolean;
+  onFilter: (filter: string) => void;
   onHold: (line: BurnMachine) => void;
   onRelease: (line: BurnMachine) => void;
 };
@@ -38,6 +41,8 @@ export function Table({
   zones,
   currency,
   now,
+  isAsOf,
+  onFilter,
   onHold,
   onRelease,
 }: TableProps) {
@@ -92,9 +97,10 @@ export function Table({
           {heading("Fleet")}
           {heading("State")}
           {heading("Since", "since")}
-          {heading(`${currency} an hour`, "perHour", true)}
-          {heading(`${currency} so far`, "soFar", true)}
-          {heading("to month's end", undefined, true)}
+          {heading(`${currency}/h`, "perHour", true)}
+          {heading("so far", "soFar", true)}
+          {heading("this month", "month", true)}
+          {heading("by its end", undefined, true)}
           {heading("Plan says")}
         </div>
         <div role="rowgroup" className="relative" style={{ height: virtual.getTotalSize() }}>
@@ -109,9 +115,17 @@ export function Table({
                 style={{ transform: `translateY(${start}px)` }}
               >
                 {line === undefined && <span className="text-soft">reading</span>}
-                {line?.kind === "group" && <GroupCells line={line} onFold={onFold} />}
+                {line?.kind === "group" && <GroupCells line={line} onFold={onFold} onFilter={onFilter} />}
+                {line?.kind === "fee" && <FeeCells line={line} />}
                 {line?.kind === "machine" && (
-                  <MachineCells line={line} zone={zones[line.region] ?? "UTC"} now={now} onHold={onHold} onRelease={onRelease} />
+                  <MachineCells
+                    line={line}
+                    zone={zones[line.region] ?? "UTC"}
+                    now={now}
+                    isAsOf={isAsOf}
+                    onHold={onHold}
+                    onRelease={onRelease}
+                  />
                 )}
               </div>
             );
@@ -138,7 +152,10 @@ function Cell({
   );
 }
 
-function GroupCells({ line, onFold }: { line: BurnGroup; onFold: (key: string) => void }) {
+type GroupCellsProps = { line: BurnGroup; onFold: (key: string) => void; onFilter: (filter: string) => void };
+
+function GroupCells({ line, onFold, onFilter }: GroupCellsProps) {
+  const { filter } = line;
   return (
     <>
       <Cell className="col-span-2">
@@ -150,26 +167,63 @@ function GroupCells({ line, onFold }: { line: BurnGroup; onFold: (key: string) =
         </button>
       </Cell>
       <Cell className="col-span-4 font-normal text-soft">
-        {line.count} running{line.notDue > 0 ? `, ${line.notDue} should not be` : ""}
+        {line.count === 0 ? "fees, due whatever runs" : `${line.count} running`}
+        {line.notDue > 0 ? `, ${line.notDue} should not be` : ""}
       </Cell>
-      <Cell className="text-right">{line.perHour}</Cell>
-      <Cell className="text-right">{line.soFar}</Cell>
-      <Cell className="text-right">{line.byMonthEnd}</Cell>
+      <MoneyCells line={line} />
+      <Cell>
+        {filter !== null && (
+          <RowButton label={`only these: ${filter}`} onClick={() => onFilter(filter)}>
+            only these
+          </RowButton>
+        )}
+      </Cell>
+    </>
+  );
+}
+
+/** What is not known ahead of now is a dash. */
+function MoneyCells({ line, mark = "" }: { line: Pick<BurnGroup, "perHour" | "soFar" | "month" | "byMonthEnd">; mark?: string }) {
+  return (
+    <>
+      <Cell className="text-right">
+        {mark}
+        {line.perHour}
+      </Cell>
+      <Cell className="text-right">{line.soFar ?? "\u2013"}</Cell>
+      <Cell className="text-right">{line.month ?? "\u2013"}</Cell>
+      <Cell className="text-right">{line.byMonthEnd ?? "\u2013"}</Cell>
+    </>
+  );
+}
+
+/** A commitment's fee: due whatever runs. */
+function FeeCells({ line }: { line: BurnFee }) {
+  return (
+    <>
+      <Cell className="col-span-2" title={line.name}>
+        {line.name}
+      </Cell>
+      <Cell>{line.region}</Cell>
+      <Cell className="col-span-3 text-soft">
+        {line.used} of {line.units} in use; the fee is due whatever runs
+      </Cell>
+      <MoneyCells line={line} />
       <Cell />
     </>
   );
 }
 
-type MachineCellsProps = Pick<TableProps, "onHold" | "onRelease" | "now"> & { line: BurnMachine; zone: string };
+type MachineCellsProps = Pick<TableProps, "onHold" | "onRelease" | "now" | "isAsOf"> & { line: BurnMachine; zone: string };
 
-function MachineCells({ line, zone, now, onHold, onRelease }: MachineCellsProps) {
+function MachineCells({ line, zone, now, isAsOf, onHold, onRelease }: MachineCellsProps) {
   const many = line.what === "group" ? ` × ${line.level}` : line.what === "service" ? `, ${line.level} cores` : "";
   return (
     <>
       <Cell title={`${line.name}, ${line.what}, ${line.size}`}>
-        <Link href={`/machines/${encodeURIComponent(line.id)}`} className="no-underline hover:underline">
+        <AtLink href={`/machines/${encodeURIComponent(line.id)}`} className="no-underline hover:underline">
           {line.name}
-        </Link>
+        </AtLink>
         <span className="text-soft">{many}</span>
       </Cell>
       <Cell>{line.owner || <span className="text-soft">none</span>}</Cell>
@@ -178,13 +232,8 @@ function MachineCells({ line, zone, now, onHold, onRelease }: MachineCellsProps)
       <Cell>
         <StateBrick state={line.state} />
       </Cell>
-      <Cell>{dayTimePlace(line.since, zone, now)}</Cell>
-      <Cell className="text-right" title={line.unpriced.length > 0 ? `without a price: ${line.unpriced.join(", ")}` : undefined}>
-        {line.unpriced.length > 0 ? "≥ " : ""}
-        {line.perHour}
-      </Cell>
-      <Cell className="text-right">{line.soFar}</Cell>
-      <Cell className="text-right">{line.byMonthEnd}</Cell>
+      <Cell title={dayTimePlace(line.since, zone, now)}>{dateTimePlace(line.since, zone, now)}</Cell>
+      <MoneyCells line={line} mark={line.unpriced.length > 0 ? "\u2265 " : line.isCovered ? "◪ " : ""} />
       <Cell title={line.why} className="flex items-center justify-between gap-1">
         {line.hold ? (
           <>
@@ -200,7 +249,7 @@ function MachineCells({ line, zone, now, onHold, onRelease }: MachineCellsProps)
             <span className={line.due === "off" ? "font-semibold text-loss" : line.due === "leave" ? "text-soft" : ""}>
               {line.due === "off" ? "△ off" : line.fleet === "" ? "no plan" : line.due}
             </span>
-            {line.fleet !== "" && line.state !== "halted" && (
+            {line.fleet !== "" && line.state !== "halted" && !isAsOf && (
               <RowButton label={`keep 4 h: ${line.name}`} onClick={() => onHold(line)}>
                 keep 4 h
               </RowButton>

@@ -52,11 +52,14 @@ export function useLines(
     const { from, to } = seen.current;
     for (let chunk = Math.floor(from / PAGE); chunk <= Math.floor(to / PAGE); chunk++) void load(chunk);
   }, [load]);
+  // What was is over: only now moves by itself.
+  const isMoving = query.at === null;
   useEffect(() => {
+    if (!isMoving) return;
     const timer = setInterval(refresh, REFRESH_MS);
     return () => clearInterval(timer);
-  }, [refresh]);
-  useLive(["round", "clock", "fleets", "holds"], refresh, 700);
+  }, [refresh, isMoving]);
+  useLive(["round", "clock", "fleets", "holds", "spend"], refresh, 700);
 
   const see = useCallback(
     (from: number, to: number) => {

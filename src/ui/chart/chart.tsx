@@ -11,10 +11,19 @@ export type Trace = Readonly<{
   isDashed?: boolean;
 }>;
 
-export type ChartProps = { label: string; traces: readonly Trace[]; unit: string; now: string; height?: number };
+export type ChartProps = {
+  label: string;
+  traces: readonly Trace[];
+  unit: string;
+  /** Where now is marked; null for a chart of days that are over. */
+  now: string | null;
+  height?: number;
+  /** Milliseconds between two ticks of time. */
+  tickMs?: number;
+};
 
 /** A chart of levels over time in steps. The library is fetched when the first chart is drawn, and never before. */
-export function Chart({ label, traces, unit, now, height = 150 }: ChartProps) {
+export function Chart({ label, traces, unit, now, height = 150, tickMs = DAY_MS }: ChartProps) {
   const host = useRef<HTMLDivElement>(null);
   const [isDrawn, setIsDrawn] = useState(false);
   useEffect(() => {
@@ -24,7 +33,10 @@ export function Chart({ label, traces, unit, now, height = 150 }: ChartProps) {
     const draw = async () => {
       const { default: plotly } = await import("plotly.js-dist-min");
       if (isGone) return;
-      await plotly.react(element, tracesOf(traces), layoutOf({ unit, now, height }), { displayModeBar: false, responsive: true });
+      await plotly.react(element, tracesOf(traces), layoutOf({ unit, now, height, tickMs }), {
+        displayModeBar: false,
+        responsive: true,
+      });
       if (!isGone) setIsDrawn(true);
     };
     void draw();
@@ -35,19 +47,47 @@ export function Chart({ label, traces, unit, now, height = 150 }: ChartProps) {
       isGone = true;
       watch.disconnect();
     };
-  }, [traces, unit, now, height]);
+  }, [traces, unit, now, height, tickMs]);
   useEffect(() => {
     const element = host.current;
     return () => {
       if (element) void import("plotly.js-dist-min").then(({ default: plotly }) => plotly.purge(element));
     };
   }, []);
+  async function save(format: "png" | "svg") {
+    const element = host.current;
+    if (!element) return;
+    const { default: plotly } = await import("plotly.js-dist-min");
+    const filename = label.toLowerCase().replace(/[^a-z0-9]+/g, "-");
+    // On paper of its own colour: a picture is looked at outside of the page.
+    const figure = { data: tracesOf(traces), layout: { ...(layoutOf({ unit, now, height, tickMs }) as object), ...paper() } };
+    await plotly.downloadImage(figure, { format, filename, width: 1200, height: 480 });
+  }
   return (
     <figure aria-label={label} style={{ minHeight: height }}>
       {!isDrawn && <p className="text-soft">drawing…</p>}
       <div ref={host} aria-hidden />
+      <figcaption className="flex justify-end gap-3 text-[12px] print:hidden">
+        {(["png", "svg"] as const).map((format) => (
+          <button
+            key={format}
+            type="button"
+            className="text-attention underline-offset-2 hover:underline"
+            aria-label={`save ${format.toUpperCase()}: ${label}`}
+            onClick={() => void save(format)}
+          >
+            save {format.toUpperCase()}
+          </button>
+        ))}
+      </figcaption>
     </figure>
   );
+}
+
+const DAY_MS = 86_400_000;
+
+function paper(): object {
+  return { paper_bgcolor: token("paper"), plot_bgcolor: token("paper"), showlegend: true, height: 480, width: 1200 };
 }
 
 function token(name: string): string {
@@ -68,7 +108,9 @@ function tracesOf(traces: readonly Trace[]): unknown[] {
   }));
 }
 
-function layoutOf({ unit, now, height }: { unit: string; now: string; height: number }): unknown {
+type Layout = Readonly<{ unit: string; now: string | null; height: number; tickMs: number }>;
+
+function layoutOf({ unit, now, height, tickMs }: Layout): unknown {
   const font = { family: getComputedStyle(document.body).fontFamily, size: 12, color: token("soft") };
   const axis = { gridcolor: token("lines"), zeroline: false, fixedrange: true };
   return {
@@ -78,8 +120,11 @@ function layoutOf({ unit, now, height }: { unit: string; now: string; height: nu
     plot_bgcolor: "transparent",
     font,
     showlegend: false,
-    xaxis: { ...axis, type: "date", tickformat: "%a %e", dtick: 86_400_000 },
+    xaxis: { ...axis, type: "date", tickformat: "%a %e", dtick: tickMs },
     yaxis: { ...axis, rangemode: "tozero", title: { text: unit, standoff: 4 } },
-    shapes: [{ type: "line", x0: now, x1: now, yref: "paper", y0: 0, y1: 1, line: { color: token("attention"), width: 2 } }],
+    shapes:
+      now === null
+        ? []
+        : [{ type: "line", x0: now, x1: now, yref: "paper", y0: 0, y1: 1, line: { color: token("attention"), width: 2 } }],
   };
 }

@@ -1,5 +1,5 @@
-import Link from "next/link";
 import type { FleetSummary } from "@/services";
+import { AtLink } from "../as-of/at-link";
 import { ButtonLink } from "../kit/button-link";
 
 /** The fleets in rank order: whom each matches, its hours, and whether its plan is in force. */
@@ -9,7 +9,7 @@ export function FleetList({ fleets }: { fleets: readonly FleetSummary[] }) {
       <div className="mb-3 flex items-center justify-between">
         <h1 className="font-medium text-[20px] leading-7">{sentence(fleets)}</h1>
         <div className="flex items-center gap-4">
-          <Link href="/schedules">Schedules</Link>
+          <AtLink href="/schedules">Schedules</AtLink>
           <ButtonLink href="/fleets/new">New fleet</ButtonLink>
         </div>
       </div>
@@ -31,12 +31,12 @@ export function FleetList({ fleets }: { fleets: readonly FleetSummary[] }) {
               <tr key={fleet.id} className="h-[30px] border-lines border-b hover:bg-raised">
                 <td className="pr-3 text-right text-soft">{i + 1}</td>
                 <td className="pr-3">
-                  <Link
+                  <AtLink
                     href={`/fleets/${fleet.id}`}
                     className="font-semibold underline decoration-lines decoration-2 underline-offset-4 hover:decoration-lit-deep"
                   >
                     {fleet.name}
-                  </Link>
+                  </AtLink>
                 </td>
                 <td className="max-w-[420px] truncate pr-3" title={fleet.select}>
                   {fleet.selectorError ? (

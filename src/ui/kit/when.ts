@@ -29,6 +29,14 @@ export function dayTimePlace(t: Instant, zone: string, now: Instant = t): string
   return `${dayAndTime(t, zone, now)} ${placeOf(zone)}`;
 }
 
+/** `11 Mar 06:00 Oslo`, for narrow columns; of another year than `now` the date alone, `29 Jul 2026, Oslo`. */
+export function dateTimePlace(t: Instant, zone: string, now: Instant): string {
+  const part = parts(t, zone);
+  const date = `${part.day} ${part.month}`;
+  if (part.year !== parts(now, zone).year) return `${date} ${part.year}, ${placeOf(zone)}`;
+  return `${date} ${part.hour}:${part.minute} ${placeOf(zone)}`;
+}
+
 /** `06:00`, with seconds where asked. */
 export function clockTime(t: Instant, zone: string, hasSeconds = false): string {
   const part = parts(t, zone);

@@ -1,11 +1,11 @@
 "use client";
 import type { ReactNode } from "react";
 import type { Amount } from "@/core/pricing";
-import type { HoursProjection } from "@/core/projection";
+import type { NetProjection } from "@/core/projection";
 import { type FirstRound, money, share } from "./reckon";
 
 export type LedgerProps = {
-  projection: HoursProjection;
+  projection: NetProjection;
   first: FirstRound;
   currency: string;
   hasHours: boolean;
@@ -59,8 +59,8 @@ export function Ledger({ projection, first, currency, hasHours, isOld, warnings,
 }
 
 /** From what it would cost always on, by what really ran, down to what it costs with the hours. */
-function Waterfall({ projection, currency, hasHours }: { projection: HoursProjection; currency: string; hasHours: boolean }) {
-  const { alwaysOn, asItRan, projected, savesOnAlwaysOn, savesOnAsItRan } = projection;
+function Waterfall({ projection, currency, hasHours }: { projection: NetProjection; currency: string; hasHours: boolean }) {
+  const { alwaysOn, asItRan, projected, savesOnAlwaysOn, savesOnAsItRan, swallowed } = projection;
   const most = [alwaysOn, asItRan, projected].reduce((a, b) => (a > b ? a : b), 1n as Amount);
   const width = (amount: Amount) => `${Number((amount * 1000n) / most) / 10}%`;
   const line = (label: string, amount: Amount, look: string, from: Amount = 0n as Amount) => (
@@ -98,6 +98,11 @@ function Waterfall({ projection, currency, hasHours }: { projection: HoursProjec
                 . Saves {share(savesOnAsItRan, asItRan)} of that, {share(savesOnAlwaysOn, alwaysOn)} of always on (
                 {money(savesOnAlwaysOn)})
               </>
+            )}
+            {swallowed > 0n && (
+              <b className="block text-loss" data-testid="swallowed">
+                {money(swallowed)} more would be saved, but a commitment has paid for it anyway.
+              </b>
             )}
           </td>
         </tr>

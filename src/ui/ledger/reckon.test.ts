@@ -22,6 +22,7 @@ function basisOf(resources: readonly Resource[], claimedBy: string | null = null
     providers: [PROVIDER],
     holds: [],
     starts: null,
+    commitments: [],
     lines: resources.map((resource) => ({
       resource,
       claimedBy,

@@ -1,7 +1,7 @@
 import type { CompiledSchedule } from "@/core/hours";
 import { type Capabilities, type FleetPlan, isGuarded, type Resource } from "@/core/plan";
 import { type Amount, type AmountPerSecond, formatCents, microsOf, type RateCard } from "@/core/pricing";
-import { addProjections, type HoursProjection, type Projected, projectHours } from "@/core/projection";
+import { addProjections, type NetProjection, netOfCommitments, type Projected, projectHours } from "@/core/projection";
 import { DEFAULT_LIMITS, type Decision, decide, type HoursOf, hoursFinder } from "@/core/rounds";
 import type { Basis } from "@/services";
 
@@ -25,8 +25,8 @@ export function projectedOf(basis: Basis): readonly Projected[] {
 
 export type Reckoning = Readonly<{ basis: Basis; plan: FleetPlan | null; schedules: ReadonlyMap<string, CompiledSchedule> }>;
 
-/** What the month costs always on, as it ran, and with the hours each machine follows; without hours nothing changes. */
-export function reckon(projected: readonly Projected[], { basis, plan, schedules }: Reckoning): HoursProjection {
+/** What the month costs always on, as it ran, and with the hours each machine follows, net of commitments; without hours nothing changes. */
+export function reckon(projected: readonly Projected[], { basis, plan, schedules }: Reckoning): NetProjection {
   const find = hoursFinder(schedules, capabilitiesOf(basis));
   const followers = new Map<CompiledSchedule | null, Projected[]>([[null, []]]);
   projected.forEach((line, i) => {
@@ -37,13 +37,18 @@ export function reckon(projected: readonly Projected[], { basis, plan, schedules
     if (lines) lines.push(line);
     else followers.set(schedule, [line]);
   });
-  return [...followers]
-    .map(([schedule, lines]) => {
-      const lever =
-        schedule && plan ? { schedule, leadMinutes: plan.lead, offAction: plan.offAction, starts: plan.starts } : null;
-      return projectHours(lines, lever, basis.windows);
-    })
-    .reduce(addProjections);
+  const parts = [...followers].map(([schedule, lines]) => {
+    const lever = schedule && plan ? { schedule, leadMinutes: plan.lead, offAction: plan.offAction, starts: plan.starts } : null;
+    return { lines, lever };
+  });
+  const gross = parts.map(({ lines, lever }) => projectHours(lines, lever, basis.windows)).reduce(addProjections);
+  const levered = parts.flatMap(({ lines, lever }) => lines.map((line) => ({ projected: line, lever })));
+  const commitments = basis.commitments.map(({ units, perLevel, ids }) => ({
+    units,
+    perLevel: BigInt(perLevel) as AmountPerSecond,
+    ids: new Set(ids),
+  }));
+  return netOfCommitments(gross, levered, { commitments, past: basis.windows.past });
 }
 
 function capabilitiesOf({ providers }: Basis): ReadonlyMap<string, Capabilities> {

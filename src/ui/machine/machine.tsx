@@ -1,5 +1,5 @@
-import Link from "next/link";
 import type { OpenMachine } from "@/services";
+import { AtLink } from "../as-of/at-link";
 import { HoldForm } from "../holds/hold-form";
 import { HoldList } from "../holds/hold-list";
 import { StateBrick } from "../kit/brick";
@@ -33,7 +33,7 @@ export function Machine(machine: OpenMachine & { isAsOf: boolean }) {
       <p className="mb-3">
         {fleet ? (
           <>
-            In <Link href={`/fleets/${fleet.id}`}>{fleet.name}</Link>
+            In <AtLink href={`/fleets/${fleet.id}`}>{fleet.name}</AtLink>
             {fleet.enforce === "edges" && ", acted on at edges only"}
             {fleet.starts === "hand" && ", started by hand only"}
             {fleet.lead > 0 && `, started ${fleet.lead} min ahead`}.

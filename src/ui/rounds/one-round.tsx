@@ -1,5 +1,5 @@
-import Link from "next/link";
 import type { OpenRound, StoredDecision } from "@/services";
+import { AtLink } from "../as-of/at-link";
 import { dayTimePlace } from "../kit/when";
 import { AllowStops } from "./allow-stops";
 import { outcome } from "./rounds";
@@ -19,7 +19,7 @@ export function OneRound({ round, decisions, isMore, offset }: OpenRound & { off
   return (
     <div className="px-4 py-3">
       <p className="text-[13px]">
-        <Link href="/rounds">Rounds</Link>
+        <AtLink href="/rounds">Rounds</AtLink>
       </p>
       <h1 className="font-medium text-[20px] leading-7">
         {round.mode === "rehearse" ? "Rehearsal" : "Round"} {round.id}, {dayTimePlace(round.at, "UTC")}: {outcome(round)}.
@@ -54,8 +54,8 @@ export function OneRound({ round, decisions, isMore, offset }: OpenRound & { off
         </tbody>
       </table>
       <p className="mt-2 flex gap-4">
-        {offset > 0 && <Link href={`/rounds/${round.id}?from=${Math.max(0, offset - 500)}`}>Earlier rows</Link>}
-        {isMore && <Link href={`/rounds/${round.id}?from=${offset + 500}`}>Further rows</Link>}
+        {offset > 0 && <AtLink href={`/rounds/${round.id}?from=${Math.max(0, offset - 500)}`}>Earlier rows</AtLink>}
+        {isMore && <AtLink href={`/rounds/${round.id}?from=${offset + 500}`}>Further rows</AtLink>}
       </p>
     </div>
   );
@@ -67,7 +67,7 @@ function DecisionLine({ decision }: { decision: StoredDecision }) {
   return (
     <tr className="border-lines border-b align-top">
       <td className="truncate py-1 pr-3" title={name}>
-        <Link href={`/machines/${encodeURIComponent(decision.resourceId)}`}>{name}</Link>
+        <AtLink href={`/machines/${encodeURIComponent(decision.resourceId)}`}>{name}</AtLink>
       </td>
       <td className="truncate py-1 pr-3">{fleet ?? <span className="text-soft">none</span>}</td>
       <td className="py-1 pr-3 text-right">{levelWord(actual)}</td>

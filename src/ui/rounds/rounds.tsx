@@ -1,5 +1,5 @@
-import Link from "next/link";
 import type { ComingEdge, Holds, Journal, JournalEntry, Round } from "@/services";
+import { AtLink } from "../as-of/at-link";
 import { HoldList } from "../holds/hold-list";
 import { levelWord } from "../kit/level-word";
 import { clockTime, dayAndTime, dayTimePlace } from "../kit/when";
@@ -67,9 +67,9 @@ export function Rounds({ journal, edges, holds }: RoundsProps) {
             <p className="text-soft">Every round writes a line here, also when there was nothing to do.</p>
           )}
           {journal.older !== null && (
-            <Link href={`/rounds?before=${journal.older}`} className="mt-2 inline-block">
+            <AtLink href={`/rounds?before=${journal.older}`} className="mt-2 inline-block">
               Older rounds
-            </Link>
+            </AtLink>
           )}
         </section>
       </div>
@@ -114,12 +114,12 @@ function RoundLine({ round }: { round: Round }) {
   return (
     <tr className="h-[30px] border-lines border-b">
       <td className="pr-3">
-        <Link
+        <AtLink
           href={`/rounds/${round.id}`}
           className="underline decoration-lines decoration-2 underline-offset-4 hover:decoration-lit-deep"
         >
           {round.mode === "rehearse" ? "Rehearsal" : "Round"} {round.id}
-        </Link>
+        </AtLink>
       </td>
       <td className="whitespace-nowrap pr-3">{dayAndTime(round.at, "UTC")}</td>
       <td className="pr-3">{round.askedBy}</td>
@@ -139,9 +139,9 @@ function QuietLine({ entry }: { entry: Extract<JournalEntry, { kind: "quiet" }> 
   return (
     <tr className="h-[30px] border-lines border-b text-soft">
       <td className="pr-3">
-        <Link href={`/rounds/${entry.last.id}`} className="underline decoration-lines underline-offset-4">
+        <AtLink href={`/rounds/${entry.last.id}`} className="underline decoration-lines underline-offset-4">
           {entry.count} rounds
-        </Link>
+        </AtLink>
       </td>
       <td className="whitespace-nowrap pr-3">
         {dayAndTime(entry.first.at, "UTC")} to {clockTime(entry.last.at, "UTC")}
@@ -176,7 +176,7 @@ function Edges({ edges, now }: { edges: readonly ComingEdge[]; now: number }) {
               {dayTimePlace(at, zone)}
             </td>
             <td className="pr-3">
-              <Link href={`/fleets/${fleetId}`}>{fleet}</Link>
+              <AtLink href={`/fleets/${fleetId}`}>{fleet}</AtLink>
             </td>
             <td>
               {machines} {to === null ? "left as they are" : to === 0 ? "off" : to === 1 ? "on" : `to level ${to}`}

@@ -1,5 +1,5 @@
-import Link from "next/link";
 import type { ScheduleSummary, Schedules as Shown } from "@/services";
+import { AtLink } from "../as-of/at-link";
 import { levelWord } from "../kit/level-word";
 import { RemoveButton } from "../kit/remove-button";
 import { dayTimePlace, placeOf } from "../kit/when";
@@ -11,7 +11,7 @@ export function Schedules({ schedules, now }: Shown) {
   return (
     <div className="px-4 py-3">
       <p className="text-[13px]">
-        <Link href="/fleets">Fleets</Link>
+        <AtLink href="/fleets">Fleets</AtLink>
       </p>
       <h1 className="mb-3 font-medium text-[20px] leading-7">
         {schedules.length} {schedules.length === 1 ? "schedule" : "schedules"}
@@ -84,7 +84,7 @@ function UsedBy({ schedule: { name, followers, drafts } }: { schedule: ScheduleS
     <>
       {followers.map(({ fleet, fleetId, machines }) => (
         <div key={fleetId}>
-          <Link href={`/fleets/${fleetId}`}>{fleet}</Link> <span className="text-soft">{machines}</span>
+          <AtLink href={`/fleets/${fleetId}`}>{fleet}</AtLink> <span className="text-soft">{machines}</span>
         </div>
       ))}
       {drafts.length > 0 && <span className="text-soft">draft of {drafts.join(", ")}</span>}

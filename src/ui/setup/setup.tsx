@@ -1,3 +1,4 @@
+import Link from "next/link";
 import type { Capabilities } from "@/core/plan";
 import type { AccountView, CalendarSummary } from "@/services";
 import { ButtonLink } from "../kit/button-link";
@@ -46,6 +47,13 @@ export function Setup({ accounts, providers, calendars }: SetupProps) {
           <ButtonLink href="/calendars/new">New calendar</ButtonLink>
         </div>
         <Calendars calendars={calendars} />
+      </section>
+      <section>
+        <h2 className="mb-1 font-semibold text-[15px]">Money</h2>
+        <p>
+          <Link href="/prices">Price book and commitments</Link>: what providers ask, what was set by hand, what is paid for
+          anyway.
+        </p>
       </section>
       <section>
         <h2 className="mb-1 font-semibold text-[15px]">Plan file</h2>

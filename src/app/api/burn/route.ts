@@ -1,9 +1,9 @@
 import type { NextRequest } from "next/server";
-import { burnQueryOf } from "@/app/burn-query";
+import { burnQueryOf, paramsOf } from "@/app/burn-query";
 import { person, services } from "@/app/services";
 import { burnPage } from "@/services";
 import { answer } from "../answer";
 
 export function GET(request: NextRequest): Promise<Response> {
-  return answer(() => burnPage(services(), person(), burnQueryOf(Object.fromEntries(request.nextUrl.searchParams))));
+  return answer(() => burnPage(services(), person(), burnQueryOf(paramsOf(request.nextUrl.searchParams))));
 }

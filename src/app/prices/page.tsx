@@ -1,0 +1,21 @@
+import { utcDate } from "@/core/time";
+import { priceBookView, readClock } from "@/services";
+import { LivePage } from "@/ui/kit/live-page";
+import { Prices } from "@/ui/prices/prices";
+import { instantOf } from "../burn-query";
+import { person, services } from "../services";
+
+export const metadata = { title: "Prices · Umbrik" };
+
+type Props = { searchParams: Promise<Record<string, string | string[] | undefined>> };
+
+export default async function Page({ searchParams }: Props) {
+  const at = instantOf(await searchParams);
+  const [{ now }, view] = await Promise.all([readClock(services(), person()), priceBookView(services(), person(), at)]);
+  return (
+    <>
+      <LivePage on={["spend"]} />
+      <Prices view={view} today={utcDate(now)} />
+    </>
+  );
+}

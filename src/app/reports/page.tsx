@@ -1,0 +1,16 @@
+import { regionZones, reportsView } from "@/services";
+import { LivePage } from "@/ui/kit/live-page";
+import { Daily } from "@/ui/reports/daily";
+import { person, services } from "../services";
+
+export const metadata = { title: "Reports · Umbrik" };
+
+export default async function Page() {
+  const [view, zones] = await Promise.all([reportsView(services(), person()), regionZones(services(), person())]);
+  return (
+    <>
+      <LivePage on={["mail"]} />
+      <Daily view={view} zones={zones} />
+    </>
+  );
+}

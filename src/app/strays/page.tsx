@@ -1,0 +1,20 @@
+import { regionPlaces, strayPage } from "@/services";
+import { LivePage } from "@/ui/kit/live-page";
+import { Strays } from "@/ui/strays/strays";
+import { instantOf } from "../burn-query";
+import { person, services } from "../services";
+
+export const metadata = { title: "Strays · Umbrik" };
+
+type Props = { searchParams: Promise<Record<string, string | string[] | undefined>> };
+
+export default async function Page({ searchParams }: Props) {
+  const at = instantOf(await searchParams);
+  const [page, zones] = await Promise.all([strayPage(services(), person(), at), regionPlaces(services(), person())]);
+  return (
+    <>
+      <LivePage on={["round", "fleets", "clock", "holds", "spend"]} />
+      <Strays page={page} zones={zones} />
+    </>
+  );
+}

@@ -1,0 +1,42 @@
+import { imports, RefusedError, readClock, reconcile, regionZones } from "@/services";
+import { LivePage } from "@/ui/kit/live-page";
+import { Notice } from "@/ui/kit/notice";
+import { Usage } from "@/ui/usage/usage";
+import { person, services } from "../services";
+
+export const metadata = { title: "Usage · Umbrik" };
+
+type Props = { searchParams: Promise<Record<string, string | string[] | undefined>> };
+
+export default async function Page({ searchParams }: Props) {
+  const params = await searchParams;
+  const text = (name: string) => (typeof params[name] === "string" && params[name] !== "" ? (params[name] as string) : null);
+  const importId = /^\d{1,9}$/.test(text("import") ?? "") ? Number(text("import")) : 0;
+  const asked = { from: text("from"), to: text("to"), importId };
+  const [{ now }, list, zones] = await Promise.all([
+    readClock(services(), person()),
+    imports(services(), person()),
+    regionZones(services(), person()),
+  ]);
+  const { result, problem } = await reconcile(services(), person(), asked).then(
+    (found) => ({ result: found, problem: null }),
+    async (error: unknown) => {
+      if (!(error instanceof RefusedError)) throw error;
+      return { result: await reconcile(services(), person(), { from: null, to: null, importId }), problem: error.message };
+    },
+  );
+  return (
+    <>
+      <LivePage on={["spend"]} />
+      {problem && <Notice kind="error">{problem}</Notice>}
+      <Usage
+        key={`${result.from} ${result.to} ${importId}`}
+        result={result}
+        imports={list}
+        importId={importId}
+        now={now}
+        zone={zones[0] ?? "UTC"}
+      />
+    </>
+  );
+}

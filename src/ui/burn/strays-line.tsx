@@ -1,0 +1,33 @@
+"use client";
+import { useCallback, useEffect, useState } from "react";
+import { formatInstant, type Instant } from "@/core/time";
+import type { StrayPage } from "@/services";
+import { AtLink } from "../as-of/at-link";
+import { ask } from "../kit/ask";
+import { useLive } from "../kit/use-live";
+
+/** How many strays there are and what they cost, and the way to them; read after the page, so that it waits for nothing. */
+export function StraysLine({ at }: { at: Instant | null }) {
+  const [page, setPage] = useState<StrayPage | null>(null);
+  const load = useCallback(() => {
+    ask<StrayPage>(`/api/strays${at === null ? "" : `?at=${formatInstant(at)}`}`).then(setPage, () => {});
+  }, [at]);
+  useEffect(load, [load]);
+  useLive(["round", "fleets", "spend"], load, 3000);
+  if (!page) return null;
+  const count = page.strays.length;
+  return (
+    <p data-testid="strays-line">
+      {count === 0 ? (
+        "No strays."
+      ) : (
+        <>
+          <AtLink href="/strays">
+            {count} {count === 1 ? "stray" : "strays"}
+          </AtLink>
+          : <b>{page.total}</b> {page.currency} a month for what serves nobody, or that nobody has thought of.
+        </>
+      )}
+    </p>
+  );
+}
