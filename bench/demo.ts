@@ -5,7 +5,7 @@ import pg from "pg";
 import { startDemo } from "../bin/lib/demo.mjs";
 import { freshDatabase } from "../tests/support/world";
 
-export type BenchDemo = Readonly<{ url: string; client: pg.Client }>;
+export type BenchDemo = Readonly<{ url: string; client: pg.Client; env: Readonly<Record<string, string>> }>;
 
 /** The built application on the demo's data, its clock stopped and its first reading done. */
 export async function withDemo(work: (demo: BenchDemo) => Promise<void>): Promise<void> {
@@ -23,7 +23,7 @@ export async function withDemo(work: (demo: BenchDemo) => Promise<void>): Promis
       isBusy = rows[0].jobs > 0;
       await new Promise((resolve) => setTimeout(resolve, 300));
     }
-    await work({ url: demo.url, client });
+    await work({ url: demo.url, client, env: demo.env });
   } finally {
     await client.end();
     await demo.stop();

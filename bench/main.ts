@@ -1,8 +1,10 @@
 import { benchBurn } from "./burn";
 import { withDemo } from "./demo";
 import { benchDecide, benchProjection } from "./fleet";
+import { benchFocus } from "./focus";
 import { benchHours, benchLines, benchSchedules } from "./hours";
 import { missedCount, yardstickMs } from "./measure";
+import { benchSpend } from "./spend";
 import { benchWall } from "./wall";
 
 const yardstick = yardstickMs();
@@ -14,5 +16,7 @@ benchDecide(yardstick);
 await withDemo(async (demo) => {
   await benchWall(demo, yardstick);
   await benchBurn(demo, yardstick);
+  await benchSpend(demo, yardstick);
+  await benchFocus(demo);
 });
 process.exitCode = missedCount() === 0 ? 0 : 1;

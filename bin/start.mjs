@@ -25,6 +25,7 @@ try {
 if (!/^\d{1,5}$/.test(values.port)) giveUp(`--port ${values.port}: expected a number`, 2);
 
 const pidFile = join(DATA, "start.pid");
+const runningFile = join(DATA, "running.json");
 if (existsSync(pidFile) && isAlive(Number(readFileSync(pidFile, "utf8")))) giveUp("it is running already in this folder");
 mkdirSync(DATA, { recursive: true });
 writeFileSync(pidFile, String(process.pid));
@@ -42,6 +43,7 @@ async function stop(code) {
   await demo?.stop();
   postgres?.stop();
   rmSync(pidFile, { force: true });
+  rmSync(runningFile, { force: true });
   process.exit(code);
 }
 process.on("SIGINT", () => stop(0));
@@ -64,6 +66,8 @@ try {
       stop(1);
     });
   }
+  // For the command line: readable by nobody else, for it holds the way into the database.
+  writeFileSync(runningFile, JSON.stringify(demo.env), { mode: 0o600 });
   console.log(`Umbrik is running at ${demo.url}`);
 } catch (error) {
   say(error.message);

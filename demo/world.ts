@@ -5,3 +5,12 @@ export const SEED = 20270311;
 
 /** Fleets of demo/plan.yaml whose plan is in force when the demo begins; the others are saved only. */
 export const IN_FORCE: readonly string[] = ["harbour", "archive-index"];
+
+/** The report that is set up when the demo begins; nobody gets it yet. */
+export const REPORT = {
+  name: "Evening report",
+  zone: "Europe/Oslo",
+  minute: 18 * 60,
+  days: ["mon", "tue", "wed", "thu", "fri"] as ("mon" | "tue" | "wed" | "thu" | "fri")[],
+  isOn: true,
+};

@@ -19,10 +19,18 @@ export async function startDemo({ databaseUrl, state, isFresh = false, hasWorker
     started.push(standin);
     const { port: standinPort, mailPort } = JSON.parse(await standin.firstLine);
     const standinUrl = `http://127.0.0.1:${standinPort}`;
-    const env = { DATABASE_URL: databaseUrl, UMBRIK_CLOCK_URL: `${standinUrl}/clock`, SMTP_URL: `smtp://127.0.0.1:${mailPort}` };
+    const webPort = await freePort(port, host);
+    const url = `http://${host === "0.0.0.0" ? "127.0.0.1" : host}:${webPort}`;
+    const env = {
+      DATABASE_URL: databaseUrl,
+      UMBRIK_URL: process.env.UMBRIK_URL ?? url,
+      UMBRIK_CLOCK_URL: `${standinUrl}/clock`,
+      // Mail goes to a server of one's own where one is set, and to the shipped sink otherwise.
+      SMTP_URL: process.env.SMTP_URL ?? `smtp://127.0.0.1:${mailPort}`,
+      ...(process.env.SMTP_URL ? {} : { UMBRIK_SINK_URL: `${standinUrl}/mail` }),
+    };
     await runNode(typescript("src/worker/prepare.ts", ["--demo", standinUrl, ...(isFresh ? ["--fresh"] : [])]), env);
 
-    const webPort = await freePort(port, host);
     const web = startNode([join(ROOT, "node_modules/next/dist/bin/next"), "start", "-H", host, "-p", String(webPort)], {
       ...env,
       NODE_ENV: "production",
@@ -34,7 +42,6 @@ export async function startDemo({ databaseUrl, state, isFresh = false, hasWorker
       started.push(worker);
       await worker.firstLine;
     }
-    const url = `http://${host === "0.0.0.0" ? "127.0.0.1" : host}:${webPort}`;
     await answering(`${url}/api/health`, web);
     return { url, standinUrl, env, stop, processes: started };
   } catch (error) {

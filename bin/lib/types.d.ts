@@ -1,11 +1,16 @@
 declare module "*/bin/lib/processes.mjs" {
-  export type Started = { firstLine: Promise<string>; ended: Promise<number | null>; stop: () => Promise<void> };
+  export type Started = {
+    child: { kill: (signal: "SIGKILL") => boolean };
+    firstLine: Promise<string>;
+    ended: Promise<number | null>;
+    stop: () => Promise<void>;
+  };
   export function startNode(args: readonly string[], env?: Record<string, string>): Started;
   export function runNode(args: readonly string[], env?: Record<string, string>): Promise<void>;
   export function typescript(file: string, args?: readonly string[]): string[];
 }
 declare module "*/bin/lib/demo.mjs" {
-  export type Demo = { url: string; standinUrl: string; stop: () => Promise<void> };
+  export type Demo = { url: string; standinUrl: string; env: Record<string, string>; stop: () => Promise<void> };
   export function startDemo(options: {
     databaseUrl: string;
     state: string;

@@ -38,7 +38,7 @@ test("a hold goes before the hours in the next round, and its release after it",
   expect(held.resource.target).toBe(12);
   expect(held.edges[0]).toMatchObject({ at: hold.to, to: 6, decidedBy: "hours" });
   const { lines } = await burnPage(services, DEMO_PERSON, {
-    filter: "archive-index-01",
+    filters: ["archive-index-01"],
     group: "none",
     sort: "name",
     isDescending: false,
@@ -46,6 +46,7 @@ test("a hold goes before the hours in the next round, and its release after it",
     opened: [],
     offset: 0,
     limit: 5,
+    at: null,
   });
   expect(lines[0]).toMatchObject({ kind: "machine", hold: { id: hold.id, to: hold.to, reason: "rebuild" } });
 

@@ -234,7 +234,7 @@ test("quiet rounds cost one row each and fold into one line of the journal", asy
   }
   const { rows: after } = await services.pool.query("select count(*)::integer as n from decision");
   expect(after).toEqual(before);
-  const { entries } = await journalPage(services, DEMO_PERSON, null);
+  const { entries } = await journalPage(services, DEMO_PERSON, { before: null, at: null });
   expect(entries[0]).toMatchObject({ kind: "quiet" });
   const last = entries[0];
   const opened = await openRound(services, DEMO_PERSON, { id: last?.kind === "quiet" ? last.last.id : 0, offset: 0 });

@@ -2,11 +2,12 @@ import { afterAll, beforeAll, expect, test } from "vitest";
 import { asLevel } from "@/core/hours";
 import {
   asLeader,
-  currentPrices,
   inTransaction,
   migrate,
   openPool,
+  overridePrices,
   type Pool,
+  priceBooks,
   runningList,
   runsOf,
   saveChanges,
@@ -145,22 +146,74 @@ test("runs are cut to the window, joined over a stopping, and the one that began
   expect(runs.get("none")).toEqual([]);
 });
 
-test("prices keep every decimal, and a newer list replaces the older", async () => {
+test("prices keep every decimal and their history; what a person sets goes before, until they end it", async () => {
   const price = { region: "r", item: "compute" as const, size: "s", os: "", purchase: "", class: "", coresMin: 0 };
-  await savePrices(pool, "p1", { prices: [{ ...price, rate: "0.123456789" }], at: 1 });
-  expect((await currentPrices(pool)).find({ provider: "p1", region: "r", item: "compute", size: "s" })?.rate).toBe("0.123456789");
-  await savePrices(pool, "p1", { prices: [{ ...price, rate: "9" }], at: 2 });
-  expect(Number((await currentPrices(pool)).find({ provider: "p1", region: "r", item: "compute", size: "s" })?.rate)).toBe(9);
+  const query = { provider: "p1", region: "r", item: "compute" as const, size: "s" };
+  const rateAt = async (t: number) => (await priceBooks(pool)).history.bookAt(t).find(query)?.rate;
+  await savePrices(pool, "p1", { prices: [{ ...price, rate: "9" }], from: 200 });
+  await savePrices(pool, "p1", { prices: [{ ...price, rate: "0.123456789" }], from: 100 });
+  await savePrices(pool, "p1", { prices: [{ ...price, rate: "9.000" }], from: 300 });
+  expect(await rateAt(150)).toBe("0.123456789");
+  expect(await rateAt(250)).toBe("9");
+  expect(await rateAt(1), "before the first that is known").toBe("0.123456789");
+  expect((await pool.query("select count(*)::integer as n from price where region = 'r'")).rows[0].n, "no news, no line").toBe(2);
+
+  const hand = { ...price, provider: "p1", source: "hand" as const };
+  await overridePrices(pool, [{ ...hand, rate: "5", validFrom: 150 }], "ada");
+  await overridePrices(pool, [{ ...hand, rate: null, validFrom: 220 }], "ada");
+  expect(await Promise.all([149, 150, 219, 220].map(rateAt))).toEqual(["0.123456789", "5", "5", "9"]);
 });
 
 test("the tables refuse what the rules forbid", async () => {
   await expect(
     pool.query(
-      "insert into price (provider, region, item, size, os, purchase, class, rate, cores_min, read_at) values ('p','r','i','','','','',-1,0,now())",
+      "insert into price (provider, region, item, size, os, purchase, class, rate, cores_min, valid_from) values ('p','r','i','','','','',-1,0,now())",
     ),
   ).rejects.toThrow(/rate/);
   await expect(pool.query("insert into last_due values ('x', -1)")).rejects.toThrow(/level/);
   await expect(pool.query("insert into round (mode, asked_by, at, status) values ('guess', 'x', now(), 'done')")).rejects.toThrow(
     /mode/,
   );
+});
+
+test("the database adds up and rounds as the core does, to the millionth, over random runs", async () => {
+  const { costOver, noCost, totalOf } = await import("@/core/spend");
+  const { rateCard, priceBook, microsOf } = await import("@/core/pricing");
+  const { closeDays, spendTotals } = await import("@/store");
+  const { aMachine, PROVIDER } = await import("../support/make");
+  let seed = 7;
+  const random = (n: number) => {
+    seed = (seed * 48_271) % 2_147_483_647;
+    return seed % n;
+  };
+  const entry = (item: "compute" | "disk", rate: string) => ({
+    region: "fjord-1",
+    item,
+    size: "",
+    os: "",
+    purchase: "",
+    class: "",
+    rate,
+    coresMin: 0,
+  });
+  const spend = Array.from({ length: 3000 }, (_, i) => {
+    const book = priceBook(
+      new Map([["p1", [entry("compute", `0.${1 + random(999_999_998)}`), entry("disk", `0.0${1 + random(9_999_999)}`)]]]),
+    );
+    const card = rateCard(aMachine({ diskGib: 1 + random(500) }), book, PROVIDER);
+    const from = random(80_000);
+    const life = [{ from, to: from + 1 + random(6000), state: "running" as const, level: 1 as never }];
+    const cost = { ...noCost(), ...costOver({ life, cards: [{ from: 0, card }], from: 0, to: 86_400, knownTo: 90_000 }) };
+    return { resourceId: `random-${i}`, day: `2026-05-0${1 + (i % 5)}`, cost };
+  });
+  await closeDays(pool, { spend, from: "2026-05-01", through: "2026-05-05" });
+  for (const { day, micros } of await spendTotals(pool, { from: "2026-05-01", to: "2026-05-05" })) {
+    const sum = spend.filter((one) => one.day === day).reduce((total, { cost }) => total + totalOf(cost), 0n);
+    expect(micros, day).toBe(microsOf(sum as Parameters<typeof microsOf>[0]));
+  }
+  // And one by one, where halves are: 1, 3 and 5 halves of a millionth.
+  const { rows } = await pool.query<{ m: string }>(
+    "select micros_of(n * 1314000000::numeric)::text as m from unnest(array[1, 3, 5, -1, -3]) as n",
+  );
+  expect(rows.map(({ m }) => Number(m))).toEqual([0, 2, 2, 0, -2]);
 });

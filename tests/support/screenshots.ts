@@ -18,7 +18,7 @@ try {
 async function takeAll({ browser, url }: App): Promise<void> {
   const save = async (name: string) => {
     // A moment for fonts and the strip, which comes after the page.
-    await browser.sees(/this hour/);
+    await browser.sees(/this hour|Money per hour/);
     await new Promise((resolve) => setTimeout(resolve, 600));
     writeFileSync(join(FOLDER, `${name}.png`), Buffer.from(await browser.driver.takeScreenshot(), "base64"));
   };
@@ -27,8 +27,6 @@ async function takeAll({ browser, url }: App): Promise<void> {
   await browser.open("/");
   await browser.sees(/\d{3} running/);
   await save("burn");
-  await browser.open("/?group=region&open=terai-1");
-  await save("burn-by-region");
 
   await browser.open("/fleets/new");
   await browser.type("Name", "draughting-oslo");
@@ -84,8 +82,34 @@ async function takeAll({ browser, url }: App): Promise<void> {
   await browser.driver.executeScript('document.querySelector(\'[aria-label="Effective week"] [data-day="6"]\').focus()');
   await browser.sees("23 hours");
   await save("wall");
+  await browser.open("/strays");
+  await browser.sees("disks without a machine");
+  await save("strays");
+  await browser.open("/?at=2027-03-16T20:00:00Z&group=region");
+  await browser.sees("due to run");
+  await save("burn-as-of");
+  await browser.open("/reports");
+  await browser.sees(/Evening report: 1\d\d running/, "[data-testid=subject]");
+  await save("reports");
+  await browser.open("/prices");
+  await browser.sees("108 prices");
+  await save("prices");
   const { lines } = await get<{ lines: { id: string }[] }>(`${url}/api/burn?filter=archive-index-01`);
   await browser.open(`/machines/${lines[0]?.id}?at=2027-03-26T20:00:00Z`);
   await browser.sees("1 h lost");
   await save("machine");
+  // Some days on, by two hours at a time, so that days are over and were lived by the plans.
+  for (let now = Date.UTC(2027, 2, 11, 8); now <= Date.UTC(2027, 2, 15, 2); now += 2 * 3_600_000) {
+    await post(`${url}/api/clock`, { kind: "to", to: now / 1000 });
+    await browser.driver.sleep(700);
+  }
+  await browser.open("/usage");
+  await browser.sees(/agree with the meter/);
+  await save("usage");
+  for (let i = 0; i < 60; i++) {
+    await browser.open("/reports/realised");
+    if (/2027-03-14, by UTC/.test(await browser.driver.findElement({ css: "body" }).getText())) break;
+    await browser.driver.sleep(500);
+  }
+  await save("realised");
 }

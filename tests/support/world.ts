@@ -30,16 +30,17 @@ async function onServer(server: string, statement: string): Promise<void> {
   }
 }
 
-export type Standin = Readonly<{ url: string; stop: () => Promise<void>; restart: () => Promise<Standin> }>;
+export type Standin = Readonly<{ url: string; mailPort: number; stop: () => Promise<void>; restart: () => Promise<Standin> }>;
 
 /** The stand-in clouds as a process of their own, their clock stopped so that tests move it. */
 export async function startStandin(folder = mkdtempSync(join(tmpdir(), "umbrik-standin-"))): Promise<Standin> {
   const started = startNode(typescript("standin/main.ts", ["--state", folder]));
-  const { port } = JSON.parse(await started.firstLine) as { port: number };
+  const { port, mailPort } = JSON.parse(await started.firstLine) as { port: number; mailPort: number };
   const url = `http://127.0.0.1:${port}`;
   await post(`${url}/clock`, { rate: 0 });
   return {
     url,
+    mailPort,
     stop: async () => {
       await started.stop();
       rmSync(folder, { recursive: true, force: true });
@@ -82,7 +83,12 @@ export type TestWorld = Readonly<{
 /** The demo scenario on a real database and the real stand-in, without a worker: tests run the rounds. */
 export async function startWorld(): Promise<TestWorld> {
   const [database, standin] = await Promise.all([freshDatabase(), startStandin()]);
-  const services = openServices({ DATABASE_URL: database.url, UMBRIK_CLOCK_URL: `${standin.url}/clock` });
+  const services = openServices({
+    DATABASE_URL: database.url,
+    UMBRIK_CLOCK_URL: `${standin.url}/clock`,
+    SMTP_URL: `smtp://127.0.0.1:${standin.mailPort}`,
+    UMBRIK_SINK_URL: `${standin.url}/mail`,
+  });
   await migrateDatabase(services, DEMO_PERSON, "db/migrations");
   await runMigrations({ pgPool: services.pool });
   await connectAccounts(

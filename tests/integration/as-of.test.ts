@@ -1,0 +1,161 @@
+import { afterAll, beforeAll, expect, test } from "vitest";
+import {
+  burnPage,
+  comingEdges,
+  createFleet,
+  DEMO_PERSON,
+  fleetSummaries,
+  journalPage,
+  keepDraft,
+  openMachine,
+  openWorkbench,
+  placeHold,
+  previewReport,
+  projectionBasis,
+  putInForce,
+  runRound,
+  type Services,
+  strayPage,
+  timeStrip,
+} from "@/services";
+import { startWorld, type TestWorld } from "../support/world";
+
+let world: TestWorld;
+let services: Services;
+const at = (day: number, hour: number, minute = 0) => Date.UTC(2027, 2, day, hour, minute) / 1000;
+const START = at(11, 5);
+beforeAll(async () => {
+  world = await startWorld();
+  services = world.services;
+  await runRound(services, DEMO_PERSON, "act");
+});
+afterAll(() => world.close());
+
+const QUERY = {
+  filters: [] as string[],
+  group: "none",
+  sort: "name",
+  isDescending: false,
+  only: "all",
+  opened: [],
+  offset: 0,
+  limit: 500,
+} as const;
+const runningAt = async (t: number | null, filter: string) => {
+  const { lines } = await burnPage(services, DEMO_PERSON, { ...QUERY, filters: [filter], at: t });
+  return lines.flatMap((line) => (line.kind === "machine" ? [line] : []));
+};
+
+test("what the coming hours do is seen before they come, clock change and rest day included", async () => {
+  const levels = async (t: number) => (await runningAt(t, "name = archive-index-01")).map(({ level }) => level);
+  expect(await levels(at(12, 17, 59)), "Friday before seven in Oslo").toEqual([6]);
+  expect(await levels(at(12, 18)), "Friday at seven").toEqual([12]);
+  expect(await levels(at(12, 22, 30)), "half past eleven").toEqual([6]);
+  expect(await levels(at(13, 12)), "a Saturday").toEqual([2]);
+  expect(await levels(at(30, 17)), "a Tuesday after the clocks went forward").toEqual([12]);
+});
+
+test("a hold that is placed counts ahead, to its end and not beyond", async () => {
+  const [machine] = await runningAt(null, "name = archive-index-02");
+  const hold = { on: { resourceId: machine?.id ?? "" }, level: 9, until: at(13, 12), reason: "index" };
+  await placeHold(services, DEMO_PERSON, hold);
+  expect((await runningAt(at(13, 11), "name = archive-index-02"))[0]).toMatchObject({ level: 9, hold: { reason: "index" } });
+  expect((await runningAt(at(13, 13), "name = archive-index-02"))[0]).toMatchObject({ level: 2, hold: null });
+  const strip = await timeStrip(services, DEMO_PERSON, at(13, 12));
+  expect(strip.marks.filter(({ kind }) => kind === "hold")).toMatchObject([{ to: at(13, 12) }]);
+});
+
+test("the past is told by the plans of then: before a plan was in force nothing was due", async () => {
+  expect((await runningAt(START - 3600, "name = archive-index-01"))[0]).toMatchObject({ fleet: "", due: "leave" });
+  expect((await runningAt(null, "name = archive-index-01"))[0]).toMatchObject({ fleet: "archive-index", due: "on" });
+  const then = await fleetSummaries(services, DEMO_PERSON, START - 3600);
+  expect(then.every(({ isInForce }) => !isInForce)).toBe(true);
+  expect((await fleetSummaries(services, DEMO_PERSON)).filter(({ isInForce }) => isInForce)).toHaveLength(2);
+});
+
+test("a fleet that is put in force is seen at work ahead: its desks go off at night and come back, hibernated between", async () => {
+  const id = await createFleet(services, DEMO_PERSON, { name: "oslo", select: "team = draughting and region = fjord-1" });
+  const open = await openWorkbench(services, DEMO_PERSON, id);
+  const draft = {
+    ...open.fleet.draft,
+    offAction: "hibernate" as const,
+    hours: "oslo-hours",
+    schedule: { name: "oslo-hours", zone: "Europe/Oslo", outside: "off", rows: [{ day: "workdays", spans: ["07:30-18:00"] }] },
+  };
+  const version = await keepDraft(services, DEMO_PERSON, { id, draft, version: open.fleet.version });
+  await putInForce(services, DEMO_PERSON, { id, version, why: "nights", confirmedStops: 100 });
+  await runRound(services, DEMO_PERSON, "act");
+  const night = await runningAt(at(11, 22), "team = draughting and region = fjord-1");
+  const noon = await runningAt(at(12, 11), "team = draughting and region = fjord-1");
+  expect(night).toEqual([]);
+  expect(noon).toHaveLength(28);
+  expect(noon.every(({ since }) => since <= at(12, 11))).toBe(true);
+  expect(noon.filter(({ since }) => since === at(12, 6, 30)).length, "those that rise at half past seven").toBeGreaterThan(5);
+  const summary = (await fleetSummaries(services, DEMO_PERSON, at(12, 11))).find(({ name }) => name === "oslo");
+  expect(summary).toMatchObject({ matches: 28, running: 28 });
+});
+
+test("the workbench, the edges, the journal and strays answer as of then too", async () => {
+  const basis = await projectionBasis(services, DEMO_PERSON, {
+    selector: "team = draughting and region = fjord-1",
+    fleetId: null,
+    at: at(12, 11),
+  });
+  expect(basis.now).toBe(at(12, 11));
+  expect(basis.lines.every(({ resource }) => resource.level === 1)).toBe(true);
+  expect(basis.windows.past.to).toBe(at(12, 11));
+  const [edge] = await comingEdges(services, DEMO_PERSON, { limit: 1, at: at(20, 0) });
+  expect(edge?.at).toBeGreaterThan(at(20, 0));
+  const before = await journalPage(services, DEMO_PERSON, { before: null, at: START - 1 });
+  expect(before.entries).toEqual([]);
+  const month = await strayPage(services, DEMO_PERSON, START + 40 * 86_400);
+  expect(month.strays.filter(({ kind }) => kind === "running long").length).toBeGreaterThan(20);
+  expect(
+    month.strays.every(({ canStop }) => !canStop),
+    "nothing can be stopped at another time than now",
+  ).toBe(true);
+});
+
+test("a machine's page prices it as of then, and strays know what was not there yet", async () => {
+  const [machine] = await runningAt(null, "name = archive-index-01");
+  const open = await openMachine(services, DEMO_PERSON, { id: machine?.id ?? "", at: at(12, 19) });
+  expect(open.due).toMatchObject({ level: 12 });
+  const early = await strayPage(services, DEMO_PERSON, START - 150 * 86_400);
+  const now = await strayPage(services, DEMO_PERSON);
+  const disks = (page: typeof now) => page.strays.filter(({ kind }) => kind === "disk without a machine").length;
+  expect(disks(early)).toBeLessThan(disks(now));
+});
+
+test("the daily report can be read as of any instant: yesterday is the day before it", async () => {
+  const report = { name: "Evening", zone: "Europe/Oslo", scope: "" };
+  const past = await previewReport(services, DEMO_PERSON, { ...report, at: START - 3 * 86_400 });
+  expect(past.text).toContain("2027-03-08 06:00 Oslo");
+  expect(past.text).toContain("Yesterday, 2027-03-07 UTC");
+  const ahead = await previewReport(services, DEMO_PERSON, { ...report, scope: "name = archive-index-01", at: at(13, 12) });
+  expect(ahead.subject).toContain("1 running");
+});
+
+test("a machine that is gone since still ran then, and cost what it cost", async () => {
+  const night = START - 2 * 86_400;
+  const before = await burnPage(services, DEMO_PERSON, { ...QUERY, at: night });
+  const [one] = before.lines.flatMap((line) =>
+    line.kind === "machine" && line.what === "machine" && line.isCovered ? [line] : [],
+  );
+  const { pool } = services;
+  await pool.query("update resource set state = 'gone', level = 0, target = 0, run_since = null where id = $1", [one?.id]);
+  const after = await burnPage(services, DEMO_PERSON, { ...QUERY, at: night });
+  expect(after.all).toEqual(before.all);
+  expect(
+    (await burnPage(services, DEMO_PERSON, { ...QUERY, at: null })).lines.some(
+      (line) => line.kind === "machine" && line.id === one?.id,
+    ),
+  ).toBe(false);
+  await runRound(services, DEMO_PERSON, "act");
+});
+
+test("ahead of now a desk that goes off at six is off since six: no image of it is old the same night", async () => {
+  const night = await strayPage(services, DEMO_PERSON, at(11, 22));
+  expect(night.strays.filter(({ kind }) => kind === "old image")).toEqual([]);
+  const later = await strayPage(services, DEMO_PERSON, at(11, 22) + 86_400);
+  expect(later.strays.filter(({ kind }) => kind === "old image")).toEqual([]);
+});

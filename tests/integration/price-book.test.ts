@@ -1,0 +1,190 @@
+import { afterAll, beforeAll, expect, test } from "vitest";
+import {
+  addCommitment,
+  addDiscount,
+  burnPage,
+  closeSpendDays,
+  DEMO_PERSON,
+  dropCommitment,
+  dropDiscount,
+  importCommitments,
+  importPrices,
+  overridePrice,
+  priceBookView,
+  pricesCsv,
+  RefusedError,
+  ROUNDS_WORKER,
+  runRound,
+  type Services,
+} from "@/services";
+import { closedDay, spendDayList } from "@/store";
+import { startWorld, type TestWorld } from "../support/world";
+
+let world: TestWorld;
+let services: Services;
+beforeAll(async () => {
+  world = await startWorld();
+  services = world.services;
+  await runRound(services, DEMO_PERSON, "act");
+  await closeSpendDays(services, ROUNDS_WORKER);
+});
+afterAll(() => world.close());
+
+const view = () => priceBookView(services, DEMO_PERSON);
+const lantern = async () => (await view()).rows.find(({ key }) => key === "norrhav | fjord-1 | compute | lantern-8 |  | firm | ");
+const costOn = async (day: string) => {
+  const id = (await services.pool.query<{ id: string }>("select id from resource where name = 'desk-osl-07'")).rows[0]?.id ?? "";
+  return Number((await spendDayList(services.pool, { from: day, to: day, ids: [id] }))[0]?.cost.compute) / 2_628_000_000 / 1e6;
+};
+
+test("a rate set by hand counts from its day on, before what the provider says; past days before it keep theirs", async () => {
+  const row = await lantern();
+  expect(row).toMatchObject({ rate: "1.142", source: "provider", unit: "hour", told: null });
+  expect(await costOn("2027-03-09")).toBeCloseTo(24 * 1.142, 4);
+  await overridePrice(services, DEMO_PERSON, { key: row?.key ?? "", rate: "0.9", fromDay: "2027-03-09" });
+  expect(await closedDay(services.pool)).toBe("2027-03-08");
+  await closeSpendDays(services, ROUNDS_WORKER);
+  expect(await lantern()).toMatchObject({ rate: "0.9", source: "hand", told: "1.142" });
+  expect(await costOn("2027-03-09")).toBeCloseTo(24 * 0.9, 4);
+  expect(await costOn("2027-03-08")).toBeCloseTo(24 * 1.142, 4);
+  await overridePrice(services, DEMO_PERSON, { key: row?.key ?? "", rate: null, fromDay: "2027-03-10" });
+  await closeSpendDays(services, ROUNDS_WORKER);
+  expect(await costOn("2027-03-10")).toBeCloseTo(24 * 1.142, 4);
+  expect(await lantern()).toMatchObject({ rate: "1.142", source: "provider" });
+  expect((await lantern())?.history.filter(({ source }) => source === "hand").map(({ rate }) => rate)).toEqual([null, "0.9"]);
+});
+
+test("what is no rate, no day or no line is refused, with the field", async () => {
+  const key = (await lantern())?.key ?? "";
+  await expect(overridePrice(services, DEMO_PERSON, { key, rate: "-1", fromDay: "2027-02-30" })).rejects.toMatchObject({
+    fields: [{ path: "rate" }, { path: "fromDay" }],
+  });
+  await expect(overridePrice(services, DEMO_PERSON, { key: "x", rate: "1", fromDay: "2027-03-01" })).rejects.toThrow(
+    "no such line",
+  );
+});
+
+test("a discount is off what the provider asks on its days, the largest that fits, and not off what was set by hand", async () => {
+  const draft = {
+    provider: "norrhav",
+    item: "compute",
+    size: "",
+    purchase: "firm",
+    percent: "10",
+    from: "2027-03-05",
+    to: "2027-03-06",
+  };
+  await addDiscount(services, DEMO_PERSON, draft);
+  await addDiscount(services, DEMO_PERSON, { ...draft, percent: "25.5", from: "2027-03-06" });
+  await closeSpendDays(services, ROUNDS_WORKER);
+  expect(await costOn("2027-03-04")).toBeCloseTo(24 * 1.142, 4);
+  expect(await costOn("2027-03-05")).toBeCloseTo(24 * 1.142 * 0.9, 4);
+  expect(await costOn("2027-03-06")).toBeCloseTo(24 * 1.142 * 0.745, 4);
+  expect(await costOn("2027-03-07")).toBeCloseTo(24 * 1.142, 4);
+  for (const { id } of (await view()).discounts) await dropDiscount(services, DEMO_PERSON, id);
+  await closeSpendDays(services, ROUNDS_WORKER);
+  expect(await costOn("2027-03-06")).toBeCloseTo(24 * 1.142, 4);
+  await expect(dropDiscount(services, DEMO_PERSON, 99)).rejects.toThrow("gone already");
+  const wrong = { provider: "nowhere", item: "tea", size: "", purchase: "", percent: "101", from: "x", to: "y" };
+  await expect(addDiscount(services, DEMO_PERSON, wrong)).rejects.toMatchObject({
+    fields: [{ path: "provider" }, { path: "item" }, { path: "percent" }, { path: "from" }, { path: "to" }],
+  });
+});
+
+const HEADER = "provider,region,item,size,os,purchase,class,rate,cores_min,valid_from,currency";
+
+test("prices come in as CSV, all or none, with every wrong line named, and go out so that they come in again", async () => {
+  const good = "norrhav,fjord-1,compute,sloop-4,,firm,,0.15,0,2027-03-11,EUR";
+  const wrong = [
+    "nowhere,fjord-1,compute,sloop-4,,firm,,0.15,0,2027-03-11,EUR",
+    "norrhav,atlantis,compute,sloop-4,,firm,,0.15,0,2027-03-11,EUR",
+    "norrhav,fjord-1,tea,sloop-4,,firm,,0.15,0,2027-03-11,EUR",
+    "norrhav,fjord-1,compute,sloop-4,,firm,,-0.15,0,2027-03-11,EUR",
+    "norrhav,fjord-1,compute,sloop-4,,firm,,0.15,x,2027-03-11,EUR",
+    "norrhav,fjord-1,compute,sloop-4,,firm,,0.15,0,31.12.2027,EUR",
+    "norrhav,fjord-1,compute,sloop-4,,firm,,0.15,0,2027-03-11,USD",
+    "norrhav,fjord-1",
+  ];
+  const before = (await view()).rows;
+  const refusal = await importPrices(services, DEMO_PERSON, [HEADER, good, ...wrong].join("\n")).catch((error: unknown) => error);
+  expect(refusal).toBeInstanceOf(RefusedError);
+  expect((refusal as RefusedError).fields.map(({ message }) => message.slice(0, 30))).toEqual([
+    'line 3: provider "nowhere": ex',
+    'line 4: region "atlantis" is n',
+    'line 5: item "tea": expected o',
+    'line 6: rate "-0.15": expected',
+    'line 7: cores_min "x": expecte',
+    'line 8: valid_from "31.12.2027',
+    'line 9: currency "USD": expect',
+    "line 10: 2 cells, and the head",
+  ]);
+  expect((await view()).rows).toEqual(before);
+  await expect(importPrices(services, DEMO_PERSON, "a,b\n1,2")).rejects.toThrow("missing: provider");
+  expect(await importPrices(services, DEMO_PERSON, [HEADER, good].join("\r\n"))).toEqual({ lines: 1 });
+  expect((await view()).rows.find(({ key }) => key.includes("fjord-1 | compute | sloop-4"))).toMatchObject({ rate: "0.15" });
+  const { text } = await pricesCsv(services, DEMO_PERSON, null);
+  expect(await importPrices(services, DEMO_PERSON, text)).toEqual({ lines: before.length });
+});
+
+const DRAFT = {
+  provider: "norrhav",
+  account: "",
+  region: "fjord-1",
+  size: "lantern-8",
+  units: "2",
+  fee_per_hour: "1.5",
+  from: "2027-03-09",
+  to: "2027-12-31",
+};
+
+test("a commitment entered by hand is netted from its day on, in Burn and in the days; taken away, it never was", async () => {
+  const query = {
+    filters: ["name = desk-osl-07"],
+    group: "none",
+    sort: "name",
+    isDescending: false,
+    only: "all",
+    opened: [],
+    offset: 0,
+    limit: 9,
+    at: null,
+  } as const;
+  const before = (await burnPage(services, DEMO_PERSON, query)).shown.perHour;
+  await addCommitment(services, DEMO_PERSON, DRAFT);
+  await closeSpendDays(services, ROUNDS_WORKER);
+  const after = (await burnPage(services, DEMO_PERSON, query)).shown.perHour;
+  expect(Number(after)).toBeLessThan(Number(before));
+  const [fee] = (await spendDayList(services.pool, { from: "2027-03-09", to: "2027-03-09" })).filter(
+    ({ resourceId, cost }) => resourceId.startsWith("commitment:") && cost.compute === 36n * 2_628_000_000n * 1_000_000n,
+  );
+  expect(fee).toBeDefined();
+  const own = (await view()).commitments.find(({ source }) => source === "hand");
+  await dropCommitment(services, DEMO_PERSON, own?.id ?? 0);
+  await closeSpendDays(services, ROUNDS_WORKER);
+  expect((await burnPage(services, DEMO_PERSON, query)).shown.perHour).toBe(before);
+  const listed = (await view()).commitments.find(({ source }) => source === "provider");
+  await expect(dropCommitment(services, DEMO_PERSON, listed?.id ?? 0)).rejects.toThrow("only the provider");
+});
+
+test.each([
+  [{ provider: "nowhere" }, "provider"],
+  [{ account: "nobody" }, "account"],
+  [{ region: "atlantis" }, "region"],
+  [{ size: "" }, "size"],
+  [{ units: "1.5" }, "units"],
+  [{ fee_per_hour: "1,5" }, "fee_per_hour"],
+  [{ from: "2027-02-30" }, "from"],
+  [{ to: "2027-03-08" }, "to"],
+])("a commitment with %j is refused at that field", async (change, path) => {
+  await expect(addCommitment(services, DEMO_PERSON, { ...DRAFT, ...change })).rejects.toMatchObject({ fields: [{ path }] });
+});
+
+test("commitments come in as CSV, all or none", async () => {
+  const header = "provider,account,region,size,units,fee_per_hour,from,to";
+  const line = "norrhav,,fjord-1,brig-16,1,0.5,2027-03-11,2027-12-31";
+  await expect(importCommitments(services, DEMO_PERSON, `${header}\n${line}\n${line.replace("0.5", "x")}`)).rejects.toThrow(
+    "1 wrong line",
+  );
+  expect((await view()).commitments).toHaveLength(1);
+  expect(await importCommitments(services, DEMO_PERSON, `${header}\n${line}`)).toEqual({ lines: 1 });
+});

@@ -1,0 +1,194 @@
+import { Readable } from "node:stream";
+import { afterAll, beforeAll, expect, test } from "vitest";
+import {
+  cancelImport,
+  closeSpendDays,
+  DEMO_PERSON,
+  exportFocus,
+  imports,
+  openImport,
+  pullUsage,
+  ROUNDS_WORKER,
+  receiveImport,
+  reconcile,
+  runErase,
+  runImport,
+  runRound,
+  type Services,
+  takeBackImport,
+} from "@/services";
+import { startWorld, type TestWorld } from "../support/world";
+
+let world: TestWorld;
+let services: Services;
+beforeAll(async () => {
+  world = await startWorld();
+  services = world.services;
+  await runRound(services, DEMO_PERSON, "act");
+});
+afterAll(() => world.close());
+
+const HEADER = "BillingCurrency,BilledCost,ChargeCategory,ChargePeriodStart,ChargePeriodEnd,ResourceId,SubAccountId,Tags,x_Own";
+const line = (i: number, more: { cost?: string; currency?: string; from?: string; category?: string; tags?: string } = {}) =>
+  `${more.currency ?? "EUR"},${more.cost ?? "0.010001"},${more.category ?? "Usage"},${more.from ?? "2027-02-20T00:00:00Z"},2027-02-21T00:00:00Z,r-${i},acc,${more.tags ?? ""},own ${i}`;
+const fileOf = (lines: readonly string[], newline = "\n") => [HEADER, ...lines].join(newline) + newline;
+
+function* piecesOf(text: string): Generator<Buffer> {
+  const bytes = Buffer.from(text);
+  for (let at = 0; at < bytes.length; at += 65_536) yield bytes.subarray(at, at + 65_536);
+}
+
+async function bring(text: string, fileName = "bill.csv"): Promise<number> {
+  return receiveImport(services, DEMO_PERSON, { fileName, bytes: Readable.from(piecesOf(text)) });
+}
+const countOf = async (id: number) =>
+  (
+    await services.pool.query<{ n: number; sum: string }>(
+      "select count(*)::integer as n, coalesce(sum(billed), 0)::text as sum from usage_line where import_id = $1",
+      [id],
+    )
+  ).rows[0];
+
+test("a file is taken in whole, its lines as they stand, and what cannot be is refused line by line with why", async () => {
+  const text = fileOf([
+    ...Array.from({ length: 500 }, (_, i) => line(i)),
+    line(900, { cost: "-5" }),
+    line(901, { currency: "USD" }),
+    line(902, { from: "2027-02-30T00:00:00Z" }),
+    line(903, { tags: `"{""${"k".repeat(200)}"":""${"v".repeat(200)}""}"` }),
+    "too,few",
+    line(904, { cost: "-0.5", category: "Credit" }),
+  ]);
+  const id = await bring(text);
+  const done = await runImport(services, ROUNDS_WORKER, id);
+  expect(done).toMatchObject({ status: "done", linesTaken: 502, linesRefused: 4, firstDay: "2027-02-20", currency: "EUR" });
+  expect(done.billed).toBe("4.510501");
+  const { refusals } = await openImport(services, DEMO_PERSON, id);
+  expect(refusals.map(({ line: at, reason }) => [at, reason.slice(0, 24)])).toEqual([
+    [502, "BilledCost -5 is below z"],
+    [503, 'BillingCurrency "USD": e'],
+    [504, 'ChargePeriodStart "2027-'],
+    [506, "2 cells, and the header "],
+  ]);
+  const { rows } = await services.pool.query("select rest, tags from usage_line where import_id = $1 and resource_id = 'r-903'", [
+    id,
+  ]);
+  expect(JSON.parse(rows[0].rest)).toEqual({ x_Own: "own 903" });
+  expect(rows[0].tags).toHaveLength(407);
+  expect(done.bytesDone).toBe(Buffer.byteLength(text));
+  await expect(bring(text, "the same under another name.csv")).rejects.toThrow(`import ${id}`);
+});
+
+test("a file taken back leaves nothing behind, and can come again", async () => {
+  const text = fileOf([line(1), line(2)], "\r\n");
+  const id = await bring(text);
+  await runImport(services, ROUNDS_WORKER, id);
+  expect(await countOf(id)).toEqual({ n: 2, sum: "0.020002" });
+  await takeBackImport(services, DEMO_PERSON, id);
+  await runErase(services, ROUNDS_WORKER, id);
+  expect(await countOf(id)).toEqual({ n: 0, sum: "0" });
+  expect((await imports(services, DEMO_PERSON)).find((one) => one.id === id)).toMatchObject({
+    status: "taken back",
+    linesTaken: 0,
+  });
+  await expect(takeBackImport(services, DEMO_PERSON, id)).rejects.toThrow("can be taken back");
+  const again = await bring(text);
+  expect((await runImport(services, ROUNDS_WORKER, again)).linesTaken).toBe(2);
+});
+
+test("an import that dies half-way goes on where it was, and no line is counted twice", async () => {
+  // More than one piece of four megabytes, so that there is a half-way.
+  const lines = Array.from({ length: 90_000 }, (_, i) => line(i, { cost: "0.000001" }));
+  const id = await bring(fileOf(lines));
+  // It dies after its first stretch: the signal is looked at before each one.
+  let looks = 0;
+  const dying = {
+    get aborted() {
+      return ++looks > 1;
+    },
+  } as AbortSignal;
+  const half = await runImport(services, ROUNDS_WORKER, id, dying);
+  expect(half.status).toBe("running");
+  expect(half.linesTaken).toBeGreaterThan(1000);
+  expect(half.linesTaken).toBeLessThan(lines.length);
+  expect((await countOf(id))?.n).toBe(half.linesTaken);
+  // Two workers go on at once: whoever is second finds that the first went on.
+  const ends = await Promise.all([runImport(services, ROUNDS_WORKER, id), runImport(services, ROUNDS_WORKER, id)]);
+  expect(ends.some(({ status }) => status === "done")).toBe(true);
+  expect(await countOf(id)).toEqual({ n: lines.length, sum: "0.090000" });
+});
+
+test("an import that is cancelled half-way leaves no line", async () => {
+  const id = await bring(fileOf(Array.from({ length: 90_000 }, (_, i) => line(i, { cost: "0.000003" }))));
+  let looks = 0;
+  await runImport(services, ROUNDS_WORKER, id, {
+    get aborted() {
+      return ++looks > 1;
+    },
+  } as AbortSignal);
+  await cancelImport(services, DEMO_PERSON, id);
+  expect((await runImport(services, ROUNDS_WORKER, id)).status).toBe("taking back");
+  await runErase(services, ROUNDS_WORKER, id);
+  expect((await countOf(id))?.n).toBe(0);
+});
+
+test.each([
+  ["A,B\n1,2\n", "the column BilledCost is missing"],
+  ["\n", "the column BilledCost is missing"],
+  [`${HEADER}\nEUR,1,Usage,"2027-02-20T00:00:00Z${"x".repeat(1_100_000)}`, "a quote that is opened there is not closed"],
+])("a file that is none is refused as a whole, and nothing of it is kept: %.20s", async (text, said) => {
+  const id = await bring(text);
+  const end = await runImport(services, ROUNDS_WORKER, id);
+  expect(end.status).toBe("refused");
+  expect(end.error).toContain(said);
+  expect((await countOf(id))?.n).toBe(0);
+});
+
+test("an empty file is refused before anything is noted", async () => {
+  const before = (await imports(services, DEMO_PERSON)).length;
+  await expect(bring("")).rejects.toThrow("empty");
+  expect(await imports(services, DEMO_PERSON)).toHaveLength(before);
+});
+
+test("the meter is pulled once a day and account, stored as given, and agrees with what was computed but for what is said", async () => {
+  expect((await pullUsage(services, ROUNDS_WORKER)).days).toBe(4 * 28);
+  expect(await pullUsage(services, ROUNDS_WORKER)).toEqual({ days: 0 });
+  await closeSpendDays(services, ROUNDS_WORKER);
+  const result = await reconcile(services, DEMO_PERSON, { from: "2027-02-11", to: "2027-03-10" });
+  expect(result.days).toHaveLength(28);
+  expect(result.agreeing).toBeGreaterThan(5000);
+  expect(result.differences.filter(({ reason }) => reason === "not known")).toEqual([]);
+  const computed = result.days.reduce((sum, { computed: text }) => sum + Number(text), 0);
+  const off = result.differences.reduce((sum, { difference }) => sum + Math.abs(Number(difference)), 0);
+  expect(off / computed).toBeLessThan(0.001);
+});
+
+test("a price set by hand shows in the reconciliation as the reason", async () => {
+  await services.pool.query(
+    `insert into price (provider, region, item, size, os, purchase, class, rate, cores_min, valid_from, source, person)
+     select provider, region, item, size, os, purchase, class, rate * 2, cores_min, '2027-03-01', 'hand', 'test'
+     from price where item = 'disk' and class = 'plain' and region = 'fjord-1' limit 1`,
+  );
+  await services.pool.query("update spend_closed set day = '2027-03-08'");
+  await closeSpendDays(services, ROUNDS_WORKER);
+  const { reasons } = await reconcile(services, DEMO_PERSON, { from: "2027-03-09", to: "2027-03-10" });
+  expect(reasons[0]?.reason).toBe("a price was set by hand");
+});
+
+test("what is exported as FOCUS imports again with the same lines and the same sum", async () => {
+  let text = "";
+  for await (const piece of exportFocus(services, DEMO_PERSON, { from: "2027-03-09", to: "2027-03-10" })) text += piece;
+  expect(text.split("\r\n")[0]).toContain("BilledCost,BillingAccountId,BillingCurrency");
+  const id = await bring(text, "export.csv");
+  const done = await runImport(services, ROUNDS_WORKER, id);
+  const { rows } = await services.pool.query<{ n: number; sum: string }>(
+    "select count(*)::integer as n, trim_scale(sum(billed))::text as sum from usage_line where import_id = 0 and day between '2027-03-09' and '2027-03-10'",
+  );
+  expect({ n: done.linesTaken, sum: done.billed, refused: done.linesRefused }).toEqual({ ...rows[0], refused: 0 });
+  const own = await reconcile(services, DEMO_PERSON, { from: "2027-03-09", to: "2027-03-10", importId: id });
+  expect(own.days.map(({ metered }) => metered)).toEqual(
+    (await reconcile(services, DEMO_PERSON, { from: "2027-03-09", to: "2027-03-10" })).days.map(({ metered }) => metered),
+  );
+  const wrong = exportFocus(services, DEMO_PERSON, { from: "2027-03-10", to: "2027-03-09" });
+  await expect(wrong.next()).rejects.toThrow("not before the first");
+});
