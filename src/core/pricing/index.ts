@@ -41,4 +41,4 @@ export {
   tryParseHourRate,
 } from "./money";
 export { type Billing, billedSeconds, type RunCost, runCost } from "./run";
-export { roundedCents, roundedShares, shareReader } from "./shares";
+export { centsOf, roundedCents, roundedShares, shareReader } from "./shares";

@@ -62,5 +62,10 @@ function give(cents: Float64Array, rests: Float64Array, missing: number): void {
 export function roundedCents(amounts: readonly Amount[]): bigint {
   let sum = 0n;
   for (const amount of amounts) sum += amount;
-  return divideHalfEven(microsOf(sum as Amount), CENT);
+  return centsOf(sum as Amount);
+}
+
+/** An amount in whole cents, rounded half-even. */
+export function centsOf(amount: Amount): bigint {
+  return divideHalfEven(microsOf(amount), CENT);
 }

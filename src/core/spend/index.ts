@@ -15,4 +15,4 @@ export {
   stepCost,
   totalOf,
 } from "./ledger";
-export { type Running, runningSpend } from "./running";
+export { type RunMeter, runMeter } from "./running";

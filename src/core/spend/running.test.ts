@@ -2,7 +2,7 @@ import { expect, test } from "vitest";
 import { aMachine } from "../../../tests/support/make";
 import { asLevel, type Level } from "../hours";
 import { type AmountPerSecond, formatMicros, microsOf, NO_RATE, type RateCard } from "../pricing";
-import { runningSpend } from ".";
+import { runMeter } from ".";
 
 const UNIT = (10n ** 9n * 730n) as AmountPerSecond;
 const CARD: RateCard = {
@@ -19,32 +19,43 @@ const CARD: RateCard = {
   unpriced: [],
 };
 const CARDS = [{ from: Number.NEGATIVE_INFINITY, card: CARD }];
-const spend = (machine: Parameters<typeof runningSpend>[0], more: Partial<Parameters<typeof runningSpend>[1]>) => {
-  const result = runningSpend(machine, { now: 9000, until: 9000, cards: CARDS, ...more });
-  if (!result) throw new Error("it has a price");
-  return result;
+type More = Partial<Parameters<typeof runMeter>[1]> & { now?: number };
+const spend = (machine: Parameters<typeof runMeter>[0], { now = 9000, ...more }: More = {}) => {
+  const meter = runMeter(machine, { at: now, cards: CARDS, ...more });
+  if (!meter) throw new Error("it has a price");
+  return { perSecond: meter.perSecond, soFar: meter.soFarAt(now) };
 };
 const text = (amount: Parameters<typeof microsOf>[0]) => formatMicros(microsOf(amount));
 
 test("so far is compute as billed, by the started hour, and disks for the time itself", () => {
-  const { soFar, toCome } = spend(aMachine({ runSince: 1000 }), { now: 1000 + 1800, until: 1000 + 1800 + 36_000 });
-  expect(text(soFar)).toBe("1.050000");
-  expect(text(toCome)).toBe("11.000000");
+  expect(text(spend(aMachine({ runSince: 1000 }), { now: 1000 + 1800 }).soFar)).toBe("1.050000");
 });
 
 test("a run that began this very second has cost nothing yet", () => {
-  expect(text(spend(aMachine({ runSince: 9000 }), {}).soFar)).toBe("0.000000");
+  expect(text(spend(aMachine({ runSince: 9000 })).soFar)).toBe("0.000000");
 });
 
 test("what was shut down from inside has cost what it costs since then", () => {
   const halted = aMachine({ state: "halted", level: asLevel(0), runSince: null, since: 1800 });
-  const { soFar, perSecond } = spend(halted, {});
+  const { soFar, perSecond } = spend(halted);
   expect(text(soFar)).toBe("2.200000");
   expect(perSecond).toBe(UNIT + UNIT / 10n);
 });
 
-test("an end that is past adds nothing", () => {
-  expect(text(spend(aMachine(), { until: 100 }).toCome)).toBe("0.000000");
+test("one meter is read again and again, at other instants than it was made for", () => {
+  const meter = runMeter(aMachine({ runSince: 1800 }), { at: 1800, cards: CARDS });
+  expect([1800, 5400, 5401].map((now) => text(meter?.soFarAt(now) ?? (0n as never)))).toEqual([
+    "0.000000",
+    "1.100000",
+    "2.100028",
+  ]);
+});
+
+test("a group's meter goes on from its last level", () => {
+  const group = aMachine({ kind: "group", level: asLevel(2), levelMax: 8, runSince: 1800 });
+  const span = (from: number, to: number, level: number) => ({ from, to, state: "running" as const, level: level as Level });
+  const meter = runMeter(group, { at: 6000, cards: CARDS, life: [span(1800, 5400, 1), span(5400, 6000, 2)] });
+  expect(text(meter?.soFarAt(9000) ?? (0n as never))).toBe("3.200000");
 });
 
 test("a run that saw two prices cost each for its time", () => {
@@ -59,5 +70,5 @@ test("a group whose members came and went cost what ran, not what runs now", () 
 });
 
 test("a resource without any card has no spend rather than a free one", () => {
-  expect(runningSpend(aMachine(), { now: 1, until: 2, cards: [] })).toBeNull();
+  expect(runMeter(aMachine(), { at: 1, cards: [] })).toBeNull();
 });

@@ -11,13 +11,13 @@ export async function burnCsv(services: Services, person: Person, query: BurnQue
   const { page, parts } = await burnLines(services, person, query);
   const money = (amount: Parameters<typeof microsOf>[0] | null) => (amount === null ? "" : formatMicros(microsOf(amount)));
   const rows = parts.map((part) => {
-    const { perHour, soFar, month, byMonthEnd } = part.line;
+    const { perHour, soFar, month, byMonthEnd } = part;
     const amounts = [money(perHour), money(soFar), money(month), money(byMonthEnd), page.currency];
     if (part.kind === "fee") {
-      const { key, size, region, account, units } = part.line;
+      const { key, size, region, account, units } = part;
       return [key, `${units} x ${size}`, "commitment", "", account, "", region, size, "", "", "", ...amounts, "", ""];
     }
-    const { resource, hold } = part.line;
+    const { resource, hold } = part;
     const { fields, tags } = resource;
     return [
       resource.id,

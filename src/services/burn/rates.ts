@@ -1,0 +1,167 @@
+import {
+  type Amount,
+  type AmountPerSecond,
+  addAmounts,
+  amountOf,
+  type CardsOver,
+  countsAt,
+  coverEach,
+  covers,
+  type DatedCard,
+  feePerSecond,
+  NO_AMOUNT,
+  subtractAmounts,
+} from "@/core/pricing";
+import { cardAt, type LifeSpan, runMeter } from "@/core/spend";
+import { DAY_S, HOUR_S, type Instant } from "@/core/time";
+import { isStanding, livesOf, type Pool, type Prices, type StandingResource, type StoredHold } from "@/store";
+import type { WorldAt } from "../as-of";
+import { cardsOf } from "../cards";
+import { commitmentKey } from "../reckon";
+
+/** Something that runs, with all of its money that time alone does not change. */
+export type Rated = Readonly<{
+  resource: StandingResource;
+  hold: StoredHold | null;
+  isNotDue: boolean;
+  /** A commitment pays for its compute, in whole or in part. */
+  isCovered: boolean;
+  unpriced: readonly string[];
+  /** Net of commitments. */
+  perSecond: Amount;
+  perHour: Amount;
+  soFarAt: (now: Instant) => Amount;
+}>;
+
+/** A commitment's fee, and how many of its units are in use. */
+export type RatedFee = Readonly<{
+  key: string;
+  size: string;
+  region: string;
+  account: string;
+  used: number;
+  units: number;
+  perSecond: Amount;
+  perHour: Amount;
+}>;
+
+/** Everything that runs in a world, by name; it counts for the instants of `[from, to)`. */
+export type Rates = Readonly<{ lines: readonly Rated[]; fees: readonly RatedFee[]; from: Instant; to: Instant }>;
+
+type Kept = Readonly<{ prices: Prices; holds: string; rates: Rates }>;
+const kept = new WeakMap<readonly StandingResource[], Kept>();
+
+/** The rates of what runs; kept as long as neither a resource, a price, a commitment nor a hold changes. */
+export async function ratesOf(pool: Pool, world: WorldAt, prices: Prices): Promise<Rates> {
+  const { at, standing } = world;
+  const holds = world.holds.map(({ id }) => id).join(" ");
+  const known = kept.get(standing);
+  if (known?.prices === prices && known.holds === holds && known.rates.from <= at && at < known.rates.to) return known.rates;
+  const rates = await reckoned(pool, world, prices);
+  kept.set(standing, { prices, holds, rates });
+  return rates;
+}
+
+async function reckoned(pool: Pool, world: WorldAt, prices: Prices): Promise<Rates> {
+  const { at, tense, standing } = world;
+  const running = standing.filter(({ state }) => isStanding(state));
+  const lives = tense === "ahead" ? new Map<string, LifeSpan[]>() : await livesOfMany(pool, running, at);
+  const cardsOver = cardsOf(prices, world.capabilities);
+  const cover = coverOf(world, prices, { running, cardsOver });
+  const holdOn = holdFinder(world.holds);
+  const lines: Rated[] = [];
+  // Commitments begin and end with a UTC day; prices whenever they do.
+  const today = Math.floor(at / DAY_S) * DAY_S;
+  const span = { from: today, to: today + DAY_S };
+  for (const resource of running) {
+    const since = Math.min(resource.runSince ?? resource.since, at);
+    const cards = cardsOver(resource, since, span.to);
+    const meter = cards && runMeter(resource, { at, cards, life: lives.get(resource.id) });
+    if (!meter) continue;
+    narrow(span, cards, at);
+    const covered = cover.get(resource.id) ?? NO_AMOUNT;
+    const perSecond = subtractAmounts(amountOf(1, meter.perSecond), covered);
+    const hold = holdOn(resource);
+    lines.push({
+      resource,
+      hold,
+      isNotDue: (hold ? hold.level === 0 : resource.due === 0) && resource.state !== "stopping",
+      isCovered: covered > 0n,
+      unpriced: cardAt(cards, at)?.unpriced ?? [],
+      perSecond,
+      perHour: hourOf(perSecond),
+      soFarAt: meter.soFarAt,
+    });
+  }
+  return { lines, fees: feesOf(world, prices, running), ...span };
+}
+
+function hourOf(perSecond: Amount): Amount {
+  return (perSecond * BigInt(HOUR_S)) as Amount;
+}
+
+/** Rates count no further than the next change of any price. In place. */
+function narrow(span: { from: Instant; to: Instant }, cards: readonly DatedCard[], at: Instant): void {
+  if (cards.length === 1) return;
+  for (const { from } of cards) {
+    if (from > at) span.to = Math.min(span.to, from);
+    else span.from = Math.max(span.from, from);
+  }
+}
+
+/** Only what may run at changing levels needs its life to be priced. */
+function livesOfMany(pool: Pool, running: readonly StandingResource[], at: Instant): Promise<Map<string, LifeSpan[]>> {
+  const many = running.filter(({ kind, runSince }) => kind !== "machine" && runSince !== null);
+  if (many.length === 0) return Promise.resolve(new Map());
+  return livesOf(
+    pool,
+    many.map(({ id }) => id),
+    { from: at - 1, to: at },
+  );
+}
+
+/** The compute a second that commitments pay for, by resource. */
+function coverOf(
+  { at }: WorldAt,
+  { commitments }: Prices,
+  { running, cardsOver }: { running: readonly StandingResource[]; cardsOver: CardsOver },
+): Map<string, Amount> {
+  const covered = new Map<string, Amount>();
+  for (const commitment of commitments) {
+    if (!countsAt(commitment, at)) continue;
+    const eligible = running.filter((resource) => resource.level > 0 && covers(commitment, resource));
+    const wanted = eligible.map((resource) => {
+      const card = cardAt(cardsOver(resource, at, at + 1) ?? [], at);
+      const rate = card ? ((card.perLevel * BigInt(resource.level)) as AmountPerSecond) : null;
+      return { units: resource.level, compute: rate === null ? NO_AMOUNT : amountOf(1, rate) };
+    });
+    coverEach(wanted, commitment.units).forEach((amount, i) => {
+      const { id } = eligible[i] as StandingResource;
+      covered.set(id, addAmounts(covered.get(id) ?? NO_AMOUNT, amount));
+    });
+  }
+  return covered;
+}
+
+function feesOf({ at }: WorldAt, { commitments }: Prices, running: readonly StandingResource[]): RatedFee[] {
+  return commitments
+    .filter((commitment) => countsAt(commitment, at))
+    .map((commitment) => {
+      const perSecond = amountOf(1, feePerSecond(commitment));
+      const wanted = running.reduce((sum, resource) => sum + (covers(commitment, resource) ? resource.level : 0), 0);
+      const { size, region, account, units } = commitment;
+      const used = Math.min(units, wanted);
+      return { key: commitmentKey(commitment), size, region, account, units, used, perSecond, perHour: hourOf(perSecond) };
+    });
+}
+
+/** The one that decides: its own before its fleet's, the last placed first. */
+function holdFinder(holds: readonly StoredHold[]): (resource: StandingResource) => StoredHold | null {
+  const own = new Map<string, StoredHold>();
+  const shared = new Map<string, StoredHold>();
+  for (const hold of [...holds].reverse()) {
+    if (hold.resourceId !== null) own.set(hold.resourceId, hold);
+    if (hold.fleet !== null) shared.set(hold.fleet, hold);
+  }
+  return ({ id, fleet }) => (fleet === null ? null : (own.get(id) ?? shared.get(fleet) ?? null));
+}
