@@ -9,10 +9,15 @@ export function medianMs(work: () => unknown, runs = 9): number {
   return middle(times);
 }
 
-export async function medianMsAsync(work: () => Promise<unknown>, runs = 15): Promise<number> {
+/** The same for work that waits; `before` is done before each run and not timed. */
+export async function medianMsAsync(
+  work: () => Promise<unknown>,
+  { runs = 15, before }: { runs?: number; before?: (() => Promise<unknown>) | undefined } = {},
+): Promise<number> {
   await work();
   const times: number[] = [];
   for (let i = 0; i < runs; i++) {
+    await before?.();
     const start = performance.now();
     await work();
     times.push(performance.now() - start);

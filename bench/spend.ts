@@ -12,33 +12,59 @@ export async function benchSpend({ url, client }: BenchDemo, yardstick: number):
   await client.query(HISTORY, [MACHINES, DAYS]);
   await client.query(PRESENT);
   await client.query(SPEND);
+  await client.query("update account a set event_cursor = (select max(n) from state_change c where c.account = a.name)");
   await client.query("analyze state_change, spend_day, resource");
   const { rows } = await client.query<{ n: string }>("select count(*)::text as n from state_change");
   const now = Date.UTC(2027, 2, 11, 5) / 1000;
-  const at = (t: number) => `at=${new Date(t * 1000).toISOString().slice(0, 19)}Z`;
-  const cases = [
-    { name: "Burn's query", path: "/api/burn?limit=100", most: 150 },
-    { name: "Burn's query by owner", path: "/api/burn?limit=100&group=owner", most: 150 },
-    { name: "the strip", path: "/api/strip", most: 100 },
-    { name: "the strip as of ten days ago", path: `/api/strip?${at(now - 10 * 86_400)}`, most: 100 },
-    { name: "Burn as of ten days ago", path: `/api/burn?limit=100&${at(now - 10 * 86_400 - 8 * 3600)}`, most: 100 },
-    { name: "Burn as of the coming Tuesday", path: `/api/burn?limit=100&${at(Date.UTC(2027, 2, 16, 20) / 1000)}`, most: 100 },
+  const tenDaysAgo = now - 10 * 86_400;
+  const tuesday = Date.UTC(2027, 2, 16, 12) / 1000;
+  /** Another minute at every look, as when the strip is dragged. */
+  const dragged = (from: number, i: number) => `at=${new Date((from + 60 * i) * 1000).toISOString().slice(0, 19)}Z`;
+  const change = () => client.query("update resource set level = level where id = 'many-1'");
+  const cases: readonly Case[] = [
+    { name: "Burn's query", path: () => "/api/burn?limit=100", most: 150 },
+    { name: "Burn's query by owner", path: () => "/api/burn?limit=100&group=owner", most: 150 },
+    { name: "Burn's query after a change of a machine", path: () => "/api/burn?limit=100", before: change, most: null },
+    { name: "the strip", path: () => "/api/strip", most: 100 },
+    { name: "the strip as of ten days ago", path: (i) => `/api/strip?${dragged(tenDaysAgo, i)}`, most: 100 },
+    {
+      name: "Burn as of an instant of the day, and looked at again",
+      path: () => `/api/burn?limit=100&${dragged(now - 3 * 3600, 0)}`,
+      most: 100,
+    },
+    {
+      name: "Burn as of the coming Tuesday, and looked at again",
+      path: () => `/api/burn?limit=100&${dragged(tuesday, 0)}`,
+      most: 100,
+    },
+    { name: "Burn dragged through a day ten days ago", path: (i) => `/api/burn?limit=100&${dragged(tenDaysAgo, i)}`, most: 100 },
+    { name: "Burn dragged through the coming Tuesday", path: (i) => `/api/burn?limit=100&${dragged(tuesday, i)}`, most: 100 },
   ];
-  for (const { name, path, most } of cases) {
+  for (const { name, path, before, most } of cases) {
     const begin = performance.now();
-    const text = await (await fetch(url + path)).text();
+    const text = await (await fetch(url + path(0))).text();
     const first = performance.now() - begin;
     if (text.length < 500) throw new Error(`${name}: ${text}`);
-    const ms = await medianMsAsync(() => fetch(url + path).then((response) => response.text()));
+    let looks = 1;
+    const ms = await medianMsAsync(() => fetch(url + path(looks++)).then((response) => response.text()), { before });
     report({
       name: `${name}, 10,000 machines, ${rows[0]?.n} state changes`,
       figure: `${ms.toFixed(0)} ms (the first time ${first.toFixed(0)} ms), ${(ms / yardstick).toFixed(2)} yardsticks`,
-      target: `at most ${most} ms`,
-      isMet: ms <= most,
+      target: most === null ? "none" : `at most ${most} ms`,
+      isMet: most === null || ms <= most,
       yardstick: `sorting a million numbers, ${yardstick.toFixed(0)} ms`,
     });
   }
 }
+
+type Case = Readonly<{
+  name: string;
+  /** Of the look so many after the first. */
+  path: (look: number) => string;
+  /** Done before every look, and not timed. */
+  before?: () => Promise<unknown>;
+  most: number | null;
+}>;
 
 /** On at half past midnight and some minutes, off in the evening; on again this morning. */
 const HISTORY = `

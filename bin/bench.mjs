@@ -4,6 +4,5 @@ import { runWithServer } from "./lib/server.mjs";
 
 await runWithServer("bench/main.ts", {
   folder: "bench",
-  needsBrowser: false,
   failure: "a figure missed its target, or a benchmark broke; the lines above say which",
 });

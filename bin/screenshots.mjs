@@ -4,6 +4,6 @@ import { runWithServer } from "./lib/server.mjs";
 
 await runWithServer("tests/support/screenshots.ts", {
   folder: "test",
-  needsBrowser: true,
+
   failure: "the pictures could not be taken",
 });

@@ -9,9 +9,9 @@ import { runNode, typescript } from "./processes.mjs";
 import { giveUp } from "./say.mjs";
 
 /** Sets everything up, runs one TypeScript file against a PostgreSQL server of its own, and stops the server. */
-export async function runWithServer(file, { folder, needsBrowser, failure }) {
+export async function runWithServer(file, { folder, failure }) {
   ensurePackages();
-  ensureDebian({ needsPostgres: true, needsBrowser });
+  ensureDebian({ needsPostgres: true, needsBrowser: true });
   await ensureBuild();
   mkdirSync(join(STATE, folder), { recursive: true });
   const postgres = await startPostgres(join(STATE, folder));

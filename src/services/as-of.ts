@@ -1,20 +1,23 @@
 import { type CompiledSchedule, expand, type Level, withLead } from "@/core/hours";
-import { type FleetPlan, fleetSchema, isGuarded, isRunningState, isSchedulable } from "@/core/plan";
-import { claimer, dueReader, hoursFinder, whyNoHibernation } from "@/core/rounds";
-import { type Instant, MINUTE_S } from "@/core/time";
+import { type FleetPlan, fleetSchema, isRunningState, isSchedulable, type Resource } from "@/core/plan";
+import { dueReader, whyNoHibernation } from "@/core/rounds";
+import type { LifeSpan } from "@/core/spend";
+import { DAY_S, type Instant, MINUTE_S } from "@/core/time";
 import {
+  type Decided,
   goneList,
   holdsBetween,
   type Pool,
   plansAt,
-  resourceStamp,
   type StandingResource,
-  type StateThen,
+  type StateOf,
   type StoredHold,
-  statesAt,
+  standingAs,
 } from "@/store";
+import { type Claim, claimFinder, claimsOf } from "./claims";
 import type { Services } from "./context";
-import { compileAll, loadWorld, type StoredWorld } from "./world";
+import { livesOfDay } from "./lives";
+import { loadWorld, type StoredWorld } from "./world";
 
 /** Where the instant that is asked about lies. */
 export type Tense = "now" | "past" | "ahead";
@@ -40,18 +43,33 @@ export async function worldAt(services: Services, asked: Instant | null): Promis
   const holds = await holdsBetween(services.pool, { from: at, to: at + 1 });
   if (tense === "now") return { ...world, now, at, tense, standing: world.resources, holds };
   const planned = tense === "past" ? await withPlansAt(services, world, at) : world;
-  const existing = tense === "past" ? await asTheyWere(services, world, at) : world.resources;
-  const standing = withDue(existing, { world: planned, at, now, tense, holds });
-  return {
-    ...planned,
-    now,
-    at,
-    tense,
-    standing,
-    holds,
-    resources: standing,
-    schedulable: standing.filter(isSchedulable),
-  };
+  const standing = await keptStanding(services, { world: planned, at, now, tense, holds });
+  return { ...planned, now, at, tense, standing, holds, resources: standing, schedulable: standing.filter(isSchedulable) };
+}
+
+type AsOf = Readonly<{
+  world: StoredWorld;
+  at: Instant;
+  now: Instant;
+  tense: Exclude<Tense, "now">;
+  holds: readonly StoredHold[];
+}>;
+
+type Kept = Readonly<{ resources: readonly StandingResource[]; key: string; standing: readonly StandingResource[] }>;
+const kept = new WeakMap<Pool, Kept>();
+
+/** Another instant is asked for page by page and by several parts of a page: its answer is kept while nothing it rests on changes. */
+async function keptStanding({ pool }: Services, asOf: AsOf): Promise<readonly StandingResource[]> {
+  const { world, at, now, tense, holds } = asOf;
+  const { resources, fleets, schedules, calendars, accounts } = world;
+  // What is due ahead is taken to turn from now on: now, to the minute, is part of the answer.
+  const turns = tense === "ahead" ? Math.floor(now / MINUTE_S) : 0;
+  const key = JSON.stringify([at, turns, fleets, schedules, calendars, accounts, holds]);
+  const known = kept.get(pool);
+  if (known?.resources === resources && known.key === key) return known.standing;
+  const standing = tense === "past" ? await asTheyWere(pool, asOf) : asTheyWillBe(asOf);
+  kept.set(pool, { resources, key, standing });
+  return standing;
 }
 
 /** The plans in force at an instant in place of today's. */
@@ -67,79 +85,99 @@ async function withPlansAt({ pool }: Services, world: StoredWorld, at: Instant):
   };
 }
 
-async function asTheyWere({ pool }: Services, world: StoredWorld, at: Instant): Promise<readonly StandingResource[]> {
-  const [states, gone] = await Promise.all([keptStatesAt(pool, at), goneList(pool)]);
+async function asTheyWere(pool: Pool, asOf: AsOf): Promise<readonly StandingResource[]> {
+  const { world, at } = asOf;
+  const [lives, gone] = await Promise.all([livesOfDay(pool, world.accounts, Math.floor(at / DAY_S) * DAY_S), goneList(pool)]);
+  const dueOf = dueFinder(asOf);
+  const were: StandingResource[] = [];
+  const add = (resource: Resource, claim: Claim | null) => {
+    const then = isSchedulable(resource) ? stateAt(lives.get(resource.id) ?? [], at) : resource.since <= at ? resource : null;
+    if (then && then.state !== "gone") were.push(standingAs(resource, then, dueOf(resource, claim)));
+  };
+  const claims = claimsOf(world);
+  world.resources.forEach((resource, i) => {
+    add(resource, claims[i] ?? null);
+  });
   // What is gone now ran then.
-  const since = gone.map((resource): StandingResource => ({ ...resource, due: null, fleet: null, why: "it is gone now" }));
-  return [...world.resources, ...since].flatMap((resource): StandingResource[] => {
-    if (!isSchedulable(resource)) return resource.since <= at && resource.state !== "gone" ? [resource] : [];
-    const then = states.get(resource.id);
-    return then && then.state !== "gone" ? [{ ...resource, ...then, target: then.level }] : [];
+  const claim = claimFinder(world);
+  for (const resource of gone) add(resource, claim(resource));
+  return were;
+}
+
+/** What the feed says of an instant; null before the first it tells. A run goes back to where the first of its states began. */
+function stateAt(life: readonly LifeSpan[], at: Instant): StateOf | null {
+  let i = life.length - 1;
+  while (i >= 0 && (life[i] as LifeSpan).from > at) i--;
+  const span = life[i];
+  if (!span) return null;
+  let first = i;
+  while (first > 0 && isRunningState((life[first - 1] as LifeSpan).state)) first--;
+  const runSince = isRunningState(span.state) ? (life[first] as LifeSpan).from : null;
+  return { state: span.state, level: span.level, target: span.level, since: span.from, runSince };
+}
+
+const UNCLAIMED: Decided = { due: null, fleet: null, why: "no fleet in force matches" };
+
+/** Says what is due at `at` by the chain of rules; one answer for all that nothing but their hours speaks for. */
+function dueFinder({ world, at, holds }: AsOf): (resource: Resource, claim: Claim | null) => Decided {
+  const dueOf = dueReader({ now: at, schedules: new Map(), capabilities: world.capabilities, holds, trips: new Map() });
+  const held = new Set(holds.map(({ resourceId }) => resourceId));
+  const shared = new Map<Claim, Decided>();
+  const ask = (resource: Resource, { plan, hours }: Claim): Decided => {
+    const { level, decidedBy, chain } = dueOf(resource, plan, hours);
+    const why = chain.find(({ rule, applies }) => applies && rule === decidedBy)?.why ?? "no rule speaks";
+    return { due: level, fleet: plan.name, why };
+  };
+  return (resource, claim) => {
+    if (!claim) return UNCLAIMED;
+    if (claim.isGuarded || (held.size > 0 && held.has(resource.id))) return ask(resource, claim);
+    const due = shared.get(claim) ?? ask(resource, claim);
+    shared.set(claim, due);
+    return due;
+  };
+}
+
+/** What is due ahead of now is taken to be kept. */
+function asTheyWillBe(asOf: AsOf): StandingResource[] {
+  const { world } = asOf;
+  const dueOf = dueFinder(asOf);
+  const sinceOf = turnFinder(asOf);
+  const claims = claimsOf(world);
+  return world.resources.map((resource, i) => {
+    const claim = claims[i] ?? null;
+    const then = dueOf(resource, claim);
+    const isHeldBack = claim?.plan.starts === "hand" && then.due !== null && then.due > resource.level;
+    if (!claim || then.due === null || claim.isGuarded || isHeldBack) return standingAs(resource, resource, then);
+    return standingAs(resource, movedTo(resource, then.due, { since: () => sinceOf(claim), plan: claim.plan, world }), then);
   });
 }
 
-const kept = new WeakMap<Pool, { key: string; states: Map<string, StateThen> }>();
-
-/** Another instant is asked for page by page and by several parts of a page; what was is over until something new is told. */
-async function keptStatesAt(pool: Pool, at: Instant): Promise<Map<string, StateThen>> {
-  const key = `${at} ${await resourceStamp(pool)}`;
-  const known = kept.get(pool);
-  if (known?.key === key) return known.states;
-  const states = await statesAt(pool, at);
-  kept.set(pool, { key, states });
-  return states;
-}
-
-type DueContext = Readonly<{ world: StoredWorld; at: Instant; now: Instant; tense: Tense; holds: readonly StoredHold[] }>;
-
-/** What is due at `at` by the chain of rules; ahead of now it is taken to be kept. */
-function withDue(resources: readonly StandingResource[], context: DueContext): StandingResource[] {
-  const { world, at, tense, holds } = context;
-  const claim = claimer(world.fleets.flatMap(({ inForce }) => (inForce ? [inForce] : [])));
-  const schedules = compileAll(world.schedules, world.calendars);
-  const dueOf = dueReader({ now: at, schedules, capabilities: world.capabilities, holds, trips: new Map() });
-  const sinceOf = turnFinder(context);
-  return resources.map((resource) => {
-    const plan = isSchedulable(resource) ? claim(resource) : null;
-    if (!plan) return { ...resource, due: null, fleet: null, why: "no fleet in force matches" };
-    const due = dueOf(resource, plan);
-    const why = due.chain.find(({ rule, applies }) => applies && rule === due.decidedBy)?.why ?? "no rule speaks";
-    const stands = { ...resource, due: due.level, fleet: plan.name, why };
-    if (tense !== "ahead" || due.level === null || isGuarded(resource)) return stands;
-    const isHeldBack = plan.starts === "hand" && due.level > resource.level;
-    return isHeldBack ? stands : moved(stands, due.level, { since: () => sinceOf(resource, plan), plan, world });
-  });
-}
-
-function moved(
+function movedTo(
   resource: StandingResource,
   due: Level,
   { since, plan, world }: { since: () => Instant; plan: FleetPlan; world: StoredWorld },
-): StandingResource {
+): StateOf {
   const level = (resource.kind === "machine" ? Math.min(1, due) : Math.min(resource.levelMax, due)) as Level;
   const isOn = isRunningState(resource.state);
-  if (level > 0 && isOn) return { ...resource, state: "running", level, target: level };
+  if (level > 0 && isOn) return { state: "running", level, target: level, since: resource.since, runSince: resource.runSince };
   if (level > 0) {
     const at = since();
-    return { ...resource, state: "running", level, target: level, since: at, runSince: at };
+    return { state: "running", level, target: level, since: at, runSince: at };
   }
   if (!isOn && resource.state !== "halted") return resource;
   const own = world.capabilities.get(resource.fields.provider ?? "");
   const hibernates = plan.offAction === "hibernate" && own !== undefined && whyNoHibernation(resource, own) === null;
-  return { ...resource, state: hibernates ? "hibernated" : "stopped", level, target: level, since: since(), runSince: null };
+  return { state: hibernates ? "hibernated" : "stopped", level, target: level, since: since(), runSince: null };
 }
 
 /** When what is due at `at` last turned on or off between now and then; now itself where a hold did it. */
-function turnFinder({ world, at, now }: DueContext): (resource: StandingResource, plan: FleetPlan) => Instant {
-  const find = hoursFinder(compileAll(world.schedules, world.calendars), world.capabilities);
-  const known = new Map<CompiledSchedule, Map<number, Instant>>();
-  return (resource, plan) => {
-    const hours = find(resource, plan);
+function turnFinder({ at, now }: AsOf): (claim: Claim) => Instant {
+  const known = new Map<Claim, Instant>();
+  return (claim) => {
+    const { hours, plan } = claim;
     if (hours.kind !== "schedule") return now;
-    const byLead = known.get(hours.compiled) ?? new Map<number, Instant>();
-    known.set(hours.compiled, byLead);
-    const turn = byLead.get(plan.lead) ?? lastTurn(hours.compiled, { leadS: plan.lead * MINUTE_S, now, at });
-    byLead.set(plan.lead, turn);
+    const turn = known.get(claim) ?? lastTurn(hours.compiled, { leadS: plan.lead * MINUTE_S, now, at });
+    known.set(claim, turn);
     return turn;
   };
 }

@@ -1,7 +1,6 @@
 import type { Level } from "@/core/hours";
 import { isRunningState, type ResourceState } from "@/core/plan";
 import type { Run } from "@/core/projection";
-import type { LifeSpan } from "@/core/spend";
 import type { Instant } from "@/core/time";
 import type { Db } from "./pool";
 
@@ -135,41 +134,6 @@ export async function startTimes(db: Db, ids: readonly string[], since: Instant)
     [ids, since],
   );
   return rows.map(({ seconds, is_resume }) => ({ seconds, isResume: is_resume }));
-}
-
-/** A resource's life from the feed, from before `from` where a run that goes on began, up to `to`. */
-export async function livesOf(
-  db: Db,
-  ids: readonly string[],
-  { from, to }: { from: Instant; to: Instant },
-): Promise<Map<string, LifeSpan[]>> {
-  const { rows } = await db.query<Row>(
-    `with own as (
-       select id, coalesce(
-         (select least(c.at, c.run_since)
-          from state_change c
-          where c.resource_id = id and c.at <= to_timestamp($2::double precision)
-          order by c.at desc, c.n desc
-          limit 1),
-         to_timestamp($2::double precision)) as since
-       from unnest($1::text[]) as id
-     )
-     select c.resource_id, c.at, c.state, c.level
-     from own
-     join state_change c on c.resource_id = own.id and c.at >= own.since and c.at < to_timestamp($3::double precision)
-     order by c.resource_id, c.at, c.n`,
-    [ids, from, to],
-  );
-  const lives = new Map<string, LifeSpan[]>();
-  rows.forEach((row, i) => {
-    const next = rows[i + 1];
-    const end = next?.resource_id === row.resource_id ? next.at : to;
-    if (end <= row.at) return;
-    const life = lives.get(row.resource_id) ?? [];
-    life.push({ from: row.at, to: end, state: row.state, level: row.level });
-    lives.set(row.resource_id, life);
-  });
-  return lives;
 }
 
 /** The instant of the first change that is known; null before any. */

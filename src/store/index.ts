@@ -5,6 +5,7 @@ export * from "./changes";
 export * from "./fleets";
 export * from "./holds";
 export { addJob, type Job } from "./jobs";
+export * from "./lives";
 export * from "./meant";
 export * from "./metrics";
 export { migrate } from "./migrate";

@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
+import { asLevel } from "@/core/hours";
 import {
   burnPage,
   comingEdges,
@@ -18,6 +19,7 @@ import {
   strayPage,
   timeStrip,
 } from "@/services";
+import { saveChanges } from "@/store";
 import { startWorld, type TestWorld } from "../support/world";
 
 let world: TestWorld;
@@ -114,6 +116,26 @@ test("the workbench, the edges, the journal and strays answer as of then too", a
     month.strays.every(({ canStop }) => !canStop),
     "nothing can be stopped at another time than now",
   ).toBe(true);
+});
+
+test("what the feed tells late of a day that was looked at changes that day and the month", async () => {
+  const all = await runningAt(null, "kind = machine");
+  const machine = all.find(({ since, state, isCovered }) => since < at(10, 0) && state === "running" && !isCovered);
+  const { id = "", name, account = "", perHour } = machine ?? {};
+  const own = `name = ${name}`;
+  const night = () => runningAt(at(11, 2), own);
+  const month = async () => Number((await runningAt(null, own))[0]?.month?.replaceAll("\u00a0", ""));
+  expect(await night()).toHaveLength(1);
+  const before = await month();
+  const { rows } = await services.pool.query("select event_cursor as n from account where name = $1", [account]);
+  await saveChanges(services.pool, account, [
+    { n: rows[0].n + 1, resourceId: id, at: at(11, 1), type: "stopped", state: "stopped", level: asLevel(0), note: "late" },
+    { n: rows[0].n + 2, resourceId: id, at: at(11, 4), type: "running", state: "running", level: asLevel(1), note: "late" },
+  ]);
+  expect(await night()).toEqual([]);
+  const less = before - (await month());
+  expect(less, "most of three hours: its disk is billed on").toBeGreaterThan(3 * Number(perHour) * 0.7);
+  expect(less).toBeLessThan(3 * Number(perHour));
 });
 
 test("a machine's page prices it as of then, and strays know what was not there yet", async () => {

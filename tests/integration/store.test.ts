@@ -8,7 +8,7 @@ import {
   overridePrices,
   type Pool,
   priceBooks,
-  runningList,
+  resourceList,
   runsOf,
   saveChanges,
   savePrices,
@@ -74,20 +74,42 @@ test("one leader at a time; the lock is free again when the work throws", async 
 test("what a listing holds is stored; what is missing from it is gone, and comes back when it is listed again", async () => {
   const [one, two] = [aMachine({ name: "one" }), aMachine({ name: "two" })];
   await saveResources(pool, "a1", [one, two]);
-  expect((await runningList(pool)).map(({ name }) => name).sort()).toEqual(["one", "two"]);
+  expect((await resourceList(pool)).map(({ name }) => name).sort()).toEqual(["one", "two"]);
   await saveResources(pool, "a1", [one]);
-  expect((await runningList(pool)).map(({ name }) => name)).toEqual(["one"]);
+  expect((await resourceList(pool)).map(({ name }) => name)).toEqual(["one"]);
   await saveResources(pool, "a1", [one, two]);
-  expect(await runningList(pool)).toHaveLength(2);
+  expect(await resourceList(pool)).toHaveLength(2);
   await saveResources(pool, "a1", []);
 });
 
 test("rows kept in memory are the very rows until something changes, and new ones at once when it does", async () => {
   await saveResources(pool, "a1", [aMachine({ name: "kept" })]);
-  const first = await runningList(pool);
-  expect(await runningList(pool)).toBe(first);
+  const first = await resourceList(pool);
+  expect(await resourceList(pool)).toBe(first);
   await pool.query("update resource set region = 'elsewhere' where name = 'kept'");
-  expect((await runningList(pool)).map(({ fields }) => fields.region)).toEqual(["elsewhere"]);
+  expect((await resourceList(pool)).map(({ fields }) => fields.region)).toEqual(["elsewhere"]);
+  await saveResources(pool, "a1", []);
+});
+
+test("of the rows kept only those that changed are read again, also by a transaction that took its time", async () => {
+  await saveResources(pool, "a1", [aMachine({ name: "quiet" }), aMachine({ name: "slow" }), aMachine({ name: "swift" })]);
+  const [quiet] = await resourceList(pool);
+  const slow = await pool.connect();
+  await slow.query("begin");
+  await slow.query("update resource set region = 'late' where name = 'slow'");
+  const swift = pool.query("update resource set size = 'z9' where name = 'swift'");
+  await slow.query("commit");
+  slow.release();
+  await swift;
+  const now = await resourceList(pool);
+  expect(now.map(({ name, fields }) => [name, fields.region === "late", fields.size === "z9"])).toEqual([
+    ["quiet", false, false],
+    ["slow", true, false],
+    ["swift", false, true],
+  ]);
+  expect(now[0]).toBe(quiet);
+  await pool.query("update resource set name = 'zealous' where name = 'quiet'");
+  expect((await resourceList(pool)).map(({ name }) => name)).toEqual(["slow", "swift", "zealous"]);
   await saveResources(pool, "a1", []);
 });
 
@@ -102,7 +124,7 @@ test("a stored resource reads back as it was listed", async () => {
     tags: { "odd key": 'quote " and \\' },
   });
   await saveResources(pool, "a1", [machine]);
-  const [stored] = await runningList(pool);
+  const [stored] = await resourceList(pool);
   expect(stored).toMatchObject({ ...machine, tags: { ...machine.tags } });
   await saveResources(pool, "a1", []);
 });

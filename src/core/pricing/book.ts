@@ -159,6 +159,20 @@ export function priceShape({ kind, fields, cores, memoryGib, diskGib, diskClass,
   return `${provider}|${region}|${kind}|${size}|${os}|${purchase}|${cores}|${memoryGib}|${diskGib}|${diskClass}|${addresses}|${attachedTo === null}`;
 }
 
+/** True for two that share their fields and agree in all else that sets the price. */
+export function isPricedAlike(a: Resource, b: Resource): boolean {
+  return (
+    a.fields === b.fields &&
+    a.kind === b.kind &&
+    a.cores === b.cores &&
+    a.memoryGib === b.memoryGib &&
+    a.diskGib === b.diskGib &&
+    a.diskClass === b.diskClass &&
+    a.addresses === b.addresses &&
+    (a.attachedTo === null) === (b.attachedTo === null)
+  );
+}
+
 /** Makes rate cards for many resources, one for each kind of them; null for a provider that has not said its rules. */
 export function cardReader(
   book: PriceBook,

@@ -1,7 +1,17 @@
 import type { Capabilities } from "../plan/capabilities";
 import type { Resource } from "../plan/resource";
 import type { Instant } from "../time";
-import { exactKey, type Price, type PriceBook, type PriceQuery, priceKeys, priceShape, type RateCard, rateCard } from "./book";
+import {
+  exactKey,
+  isPricedAlike,
+  type Price,
+  type PriceBook,
+  type PriceQuery,
+  priceKeys,
+  priceShape,
+  type RateCard,
+  rateCard,
+} from "./book";
 
 import { type Discount, discountEdges, discounted, discountOn } from "./discounts";
 
@@ -83,25 +93,30 @@ export type DatedCard = Readonly<{ from: Instant; card: RateCard }>;
 /** The cards of one resource over `[from, to)`, the first beginning at or before `from`; null for a provider that has not said its rules. */
 export type CardsOver = (resource: Resource, from: Instant, to: Instant) => readonly DatedCard[] | null;
 
+type Known = Readonly<{ of: Resource; cards: readonly DatedCard[] }>;
+
 /** Reads cards over time, each kind of resource once for every change of prices. */
 export function cardsOver(history: PriceHistory, capabilities: ReadonlyMap<string, Capabilities>): CardsOver {
   const byShape = new Map<string, readonly DatedCard[]>();
-  // Thousands are asked for at every look: a resource that was asked before is not even described again.
-  const byResource = new WeakMap<Resource, readonly DatedCard[]>();
+  // Thousands are asked for at every look: a resource that was asked before, or a copy of it as of
+  // another instant, which shares its fields, is not even described again.
+  const byFields = new WeakMap<Resource["fields"], Known>();
   return (resource, from, to) => {
     const own = capabilities.get(resource.fields.provider ?? "");
     if (!own) return null;
-    let all = byResource.get(resource);
-    if (!all) {
-      const shape = priceShape(resource);
-      all = byShape.get(shape) ?? datedCards(resource, { history, capabilities: own });
-      byShape.set(shape, all);
-      byResource.set(resource, all);
-    }
-    const cards = all;
-    if (cards.length === 1) return cards;
-    return cards.filter((dated, i) => dated.from < to && (cards[i + 1]?.from ?? Number.POSITIVE_INFINITY) > from);
+    const known = byFields.get(resource.fields);
+    if (known && isPricedAlike(known.of, resource)) return within(known.cards, from, to);
+    const shape = priceShape(resource);
+    const cards = byShape.get(shape) ?? datedCards(resource, { history, capabilities: own });
+    byShape.set(shape, cards);
+    byFields.set(resource.fields, { of: resource, cards });
+    return within(cards, from, to);
   };
+}
+
+function within(cards: readonly DatedCard[], from: Instant, to: Instant): readonly DatedCard[] {
+  if (cards.length === 1) return cards;
+  return cards.filter((dated, i) => dated.from < to && (cards[i + 1]?.from ?? Number.POSITIVE_INFINITY) > from);
 }
 
 /** A card for each change of the prices that this resource asks for; the others are never looked at. */

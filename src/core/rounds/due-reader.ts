@@ -14,9 +14,10 @@ export type DueReaderInput = Readonly<{
 
 /**
  * Says what is due for many resources at one instant. Each schedule is asked once per lead;
- * resources of a fleet that nothing but its hours speaks for share one answer.
+ * resources of a fleet that nothing but its hours speaks for share one answer. Hours that are known
+ * already need not be found again.
  */
-export function dueReader(input: DueReaderInput): (resource: Resource, fleet: FleetPlan) => Due {
+export function dueReader(input: DueReaderInput): (resource: Resource, fleet: FleetPlan, known?: HoursOf) => Due {
   const { now, schedules, capabilities, holds, trips } = input;
   const find = hoursFinder(schedules, capabilities);
   const asked = new Map<CompiledSchedule, Map<number, HoursNow>>();
@@ -33,9 +34,9 @@ export function dueReader(input: DueReaderInput): (resource: Resource, fleet: Fl
     return { kind: "schedule", now: answer };
   };
 
-  return (resource, fleet) => {
+  return (resource, fleet, known) => {
     const trippedAt = trips.get(resource.id) ?? null;
-    const found = find(resource, fleet);
+    const found = known ?? find(resource, fleet);
     const isAlone = trippedAt !== null || isGuarded(resource) || heldResources.has(resource.id) || heldFleets.has(fleet.name);
     const ask = () => dueAt(resource, { now, fleet, holds, trippedAt, hours: sourceOf(found, fleet.lead) });
     if (isAlone) return ask();

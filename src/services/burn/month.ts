@@ -1,8 +1,8 @@
-import { type Amount, NO_AMOUNT } from "@/core/pricing";
-import { totalOf } from "@/core/spend";
+import { type Amount, addAmounts, NO_AMOUNT } from "@/core/pricing";
 import { DAY_S, type Instant, utcDate } from "@/core/time";
-import { closedDay, goneList, type Pool, type Prices, resourceStamp, spendOfDays } from "@/store";
-import { type Reckoning, reckon } from "../reckon";
+import { closedDay, goneList, type Lives, livesOf, type Pool, type Prices, resourceStamp, spendOfDays } from "@/store";
+import { livesOfDay } from "../lives";
+import { totalsOfLives } from "../reckon";
 import type { StoredWorld } from "../world";
 
 /** What everything cost from the start of the UTC month up to `at`, by resource; commitments' fees by their key. */
@@ -38,7 +38,8 @@ export async function monthSoFar(
   const [stamp, closed] = await Promise.all([resourceStamp(pool), closedDay(pool)]);
   const start = startOfMonth(at);
   const known = (isNow ? kept : keptPast).get(pool);
-  const key = `${stamp} ${prices.stamp} ${closed} ${start}`;
+  const cursors = world.accounts.map(({ eventCursor }) => eventCursor).join(" ");
+  const key = `${stamp} ${cursors} ${prices.stamp} ${closed} ${start}`;
   // Another instant than now is asked for page by page: its answer is kept for just itself.
   const isKept = isNow ? at >= (known?.month.at ?? at) && at - (known?.month.at ?? at) < KEEP_S : known?.month.at === at;
   if (known?.key === key && isKept) return known.month;
@@ -54,27 +55,40 @@ async function reckoned(pool: Pool, { world, prices, at, start, closed }: Readin
   const through = closed === null ? null : closed < lastWhole ? closed : lastWhole;
   const openFrom = through === null || through < utcDate(start) ? start : Date.parse(through) / 1000 + DAY_S;
   const [stored, gone] = await Promise.all([
-    openFrom > start ? spendOfDays(pool, { from: utcDate(start), to: utcDate(openFrom - 1) }) : new Map<string, Amount>(),
+    openFrom > start ? storedUpTo(pool, { start, openFrom, key: `${prices.stamp} ${closed}` }) : new Map<string, Amount>(),
     goneList(pool),
   ]);
+  if (openFrom >= at) return { at, of: (id) => stored.get(id) ?? NO_AMOUNT };
   // As of the past the world holds what is gone since; nothing is reckoned, or covered, twice.
   const here = new Set(world.resources.map(({ id }) => id));
-  const open =
-    openFrom < at
-      ? await reckon(pool, {
-          resources: [...world.resources, ...gone.filter(({ id }) => !here.has(id))],
-          capabilities: world.capabilities,
-          prices,
-          from: openFrom,
-          to: at,
-          knownTo: at,
-        })
-      : (new Map() as Reckoning);
-  const sums = new Map<string, bigint>(stored);
-  for (const [id, steps] of open) {
-    let sum: bigint = sums.get(id) ?? 0n;
-    for (const cost of steps.values()) sum += totalOf(cost);
-    sums.set(id, sum);
+  const resources = [...world.resources, ...gone.filter(({ id }) => !here.has(id))];
+  const { capabilities, accounts } = world;
+  const total = (lives: Lives, span: { from: Instant; to: Instant; knownTo: Instant }) =>
+    totalsOfLives(lives, { resources, capabilities, prices, ...span });
+  const sums: ReadonlyMap<string, Amount>[] = [stored];
+  const today = Math.floor(at / DAY_S) * DAY_S;
+  if (openFrom < today) {
+    // Days that are over and not closed yet. One second beyond tells what ended at midnight from what went on.
+    const knownTo = Math.min(at, today + 1);
+    sums.push(total(await livesOf(pool, null, { from: openFrom, to: today + 1 }), { from: openFrom, to: today, knownTo }));
   }
-  return { at, of: (id) => (sums.get(id) ?? NO_AMOUNT) as Amount };
+  if (today < at)
+    sums.push(total(await livesOfDay(pool, accounts, today), { from: Math.max(openFrom, today), to: at, knownTo: at }));
+  return { at, of: (id) => sums.reduce((sum, part) => addAmounts(sum, part.get(id) ?? NO_AMOUNT), NO_AMOUNT) };
+}
+
+type Stored = Readonly<{ key: string; spend: ReadonlyMap<string, Amount> }>;
+const keptStored = new WeakMap<Pool, Stored>();
+
+/** Sums of closed days; what moves within a day asks for the same again and again. */
+async function storedUpTo(
+  pool: Pool,
+  { start, openFrom, key: under }: { start: Instant; openFrom: Instant; key: string },
+): Promise<ReadonlyMap<string, Amount>> {
+  const key = `${under} ${start} ${openFrom}`;
+  const known = keptStored.get(pool);
+  if (known?.key === key) return known.spend;
+  const spend = await spendOfDays(pool, { from: utcDate(start), to: utcDate(openFrom - 1) });
+  keptStored.set(pool, { key, spend });
+  return spend;
 }

@@ -52,6 +52,7 @@ function picked({ lines }: Rates, { filters, only, sort, isDescending }: BurnQue
 /** The list comes by name, and sorting is stable: what is equal stays so. Doubles tell amounts apart well enough to sort them. */
 function sorted(order: readonly number[], isDescending: boolean, keyOf: (i: number) => number): readonly number[] {
   const sign = isDescending ? -1 : 1;
-  const keys = new Map(order.map((i) => [i, keyOf(i)]));
-  return [...order].sort((a, b) => sign * ((keys.get(a) as number) - (keys.get(b) as number)));
+  const keys: number[] = [];
+  for (const i of order) keys[i] = keyOf(i);
+  return [...order].sort((a, b) => sign * ((keys[a] as number) - (keys[b] as number)));
 }

@@ -48,17 +48,17 @@ export type RatedFee = Readonly<{
 /** Everything that runs in a world, by name; it counts for the instants of `[from, to)`. */
 export type Rates = Readonly<{ lines: readonly Rated[]; fees: readonly RatedFee[]; from: Instant; to: Instant }>;
 
-type Kept = Readonly<{ prices: Prices; holds: string; rates: Rates }>;
+type Kept = Readonly<{ prices: Prices; key: string; rates: Rates }>;
 const kept = new WeakMap<readonly StandingResource[], Kept>();
 
-/** The rates of what runs; kept as long as neither a resource, a price, a commitment nor a hold changes. */
+/** The rates of what runs; kept as long as nothing new is told and neither a price, a commitment nor a hold changes. */
 export async function ratesOf(pool: Pool, world: WorldAt, prices: Prices): Promise<Rates> {
   const { at, standing } = world;
-  const holds = world.holds.map(({ id }) => id).join(" ");
+  const key = [...world.accounts.map(({ eventCursor }) => eventCursor), "holds", ...world.holds.map(({ id }) => id)].join(" ");
   const known = kept.get(standing);
-  if (known?.prices === prices && known.holds === holds && known.rates.from <= at && at < known.rates.to) return known.rates;
+  if (known?.prices === prices && known.key === key && known.rates.from <= at && at < known.rates.to) return known.rates;
   const rates = await reckoned(pool, world, prices);
-  kept.set(standing, { prices, holds, rates });
+  kept.set(standing, { prices, key, rates });
   return rates;
 }
 

@@ -1,5 +1,5 @@
 import { expand, type Level, withLead } from "@/core/hours";
-import { type FleetPlan, isGuarded, type Resource } from "@/core/plan";
+import type { FleetPlan, Resource } from "@/core/plan";
 import {
   type Amount,
   amountOf,
@@ -12,12 +12,13 @@ import {
   NO_RATE,
   type RateCard,
 } from "@/core/pricing";
-import { claimer, type Hold, hoursFinder } from "@/core/rounds";
+import type { Hold } from "@/core/rounds";
 import { cardAt } from "@/core/spend";
 import { HOUR_S, type Instant, MINUTE_S } from "@/core/time";
 import type { Prices } from "@/store";
 import { cardsOf } from "../cards";
-import { compileAll, type StoredWorld } from "../world";
+import { type Claim, claimsOf } from "../claims";
+import type { StoredWorld } from "../world";
 
 type Window = Readonly<{ now: Instant; from: Instant; to: Instant }>;
 type Stretch = Readonly<{ from: Instant; to: Instant; level: Level | null }>;
@@ -58,13 +59,14 @@ type Alike = { one: Resource; card: RateCard; stretches: readonly Stretch[]; cou
 /** Resources of an account that cost the same, stand the same and are due the same, once with how many they are. */
 function alike(world: StoredWorld, prices: Prices, reading: Reading): Alike[] {
   const cards = cardsOf(prices, world.capabilities);
-  const stretchesOf = stretchReader(world, reading);
+  const stretchesOf = stretchReader(reading);
   const { now } = reading.window;
+  const claims = claimsOf(world);
   const found = new Map<RateCard, Map<readonly Stretch[], Map<string, Alike>>>();
-  for (const resource of world.resources) {
+  world.resources.forEach((resource, i) => {
     const card = cardAt(cards(resource, now, now + 1) ?? [], now);
-    if (!card) continue;
-    const stretches = stretchesOf(resource);
+    if (!card) return;
+    const stretches = stretchesOf(resource, claims[i] ?? null);
     const byStretches = found.get(card) ?? new Map<readonly Stretch[], Map<string, Alike>>();
     found.set(card, byStretches);
     const byState = byStretches.get(stretches) ?? new Map<string, Alike>();
@@ -73,7 +75,7 @@ function alike(world: StoredWorld, prices: Prices, reading: Reading): Alike[] {
     const known = byState.get(key);
     if (known) known.count++;
     else byState.set(key, { one: resource, card, stretches, count: 1 });
-  }
+  });
   return [...found.values()].flatMap((byStretches) => [...byStretches.values()].flatMap((byState) => [...byState.values()]));
 }
 
@@ -95,21 +97,19 @@ function rateOf(resource: Resource, card: RateCard, level: Level | null): bigint
 type Reading = Readonly<{ holds: readonly Hold[]; window: Window }>;
 
 /** The levels of each resource over the window: its hours with their lead, holds laid over them; else as it is. */
-function stretchReader(world: StoredWorld, { holds, window }: Reading): (resource: Resource) => readonly Stretch[] {
+function stretchReader({ holds, window }: Reading): (resource: Resource, claim: Claim | null) => readonly Stretch[] {
   const { from, to } = window;
   const asItIs: readonly Stretch[] = [{ from, to, level: null }];
-  const claim = claimer(world.fleets.flatMap(({ inForce }) => (inForce ? [inForce] : [])));
-  const find = hoursFinder(compileAll(world.schedules, world.calendars), world.capabilities);
   const known = new Map<string, readonly Stretch[]>();
+  const byClaim = new Map<Claim, readonly Stretch[]>();
   const cappedOnce = new Map<readonly Stretch[], Map<string, readonly Stretch[]>>();
-  const schedulable = new Set(world.schedulable.map(({ id }) => id));
-  return (resource) => {
-    const plan = schedulable.has(resource.id) && !isGuarded(resource) ? claim(resource) : null;
-    if (!plan) return asItIs;
-    const hours = find(resource, plan);
+  return (resource, claim) => {
+    if (!claim || claim.isGuarded) return asItIs;
+    const { plan, hours } = claim;
     const highest = resource.kind === "machine" ? 1 : resource.levelMax;
-    const byHours = hours.kind === "schedule" ? read(plan, hours.compiled) : asItIs;
-    const held = heldSpans(holds, resource.id, plan.name);
+    const byHours = byClaim.get(claim) ?? (hours.kind === "schedule" ? read(plan, hours.compiled) : asItIs);
+    byClaim.set(claim, byHours);
+    const held = holds.length === 0 ? [] : heldSpans(holds, resource.id, plan.name);
     // What is read once is the same array for all who follow it, so that they are told to be alike.
     if (held.length > 0) return capped(overlaid(byHours, held, window), resource, { highest, plan });
     const key = `${highest} ${plan.starts === "hand" ? resource.level : "any"}`;

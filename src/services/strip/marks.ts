@@ -1,8 +1,8 @@
 import { type CompiledSchedule, expand, holidayDates, withLead } from "@/core/hours";
-import { claimer, hoursFinder } from "@/core/rounds";
 import { DAY_S, dayNumber, type Instant, MINUTE_S, resolveLocal } from "@/core/time";
 import type { StoredCalendar, StoredHold } from "@/store";
-import { compileAll, type StoredWorld } from "../world";
+import { claimsOf } from "../claims";
+import type { StoredWorld } from "../world";
 
 /** Something marked on the strip, `[from, to)`. */
 export type Mark = Readonly<{ kind: "hold" | "holiday"; from: Instant; to: Instant; what: string }>;
@@ -58,15 +58,12 @@ export function edgesAround(world: StoredWorld, at: Instant): Readonly<{ previou
 
 /** Every schedule that some machine follows, once for each lead. */
 function hoursInForce(world: StoredWorld): readonly Readonly<{ compiled: CompiledSchedule; leadS: number }>[] {
-  const find = hoursFinder(compileAll(world.schedules, world.calendars), world.capabilities);
-  const claim = claimer(world.fleets.flatMap(({ inForce }) => (inForce ? [inForce] : [])));
   const found = new Map<string, { compiled: CompiledSchedule; leadS: number }>();
-  for (const resource of world.schedulable) {
-    const plan = claim(resource);
-    const hours = plan && find(resource, plan);
-    if (!plan || hours?.kind !== "schedule") continue;
-    const leadS = plan.lead * MINUTE_S;
-    found.set(`${hours.compiled.schedule.name} ${hours.compiled.schedule.zone} ${leadS}`, { compiled: hours.compiled, leadS });
+  for (const claim of new Set(claimsOf(world))) {
+    if (claim?.hours.kind !== "schedule") continue;
+    const { compiled } = claim.hours;
+    const leadS = claim.plan.lead * MINUTE_S;
+    found.set(`${compiled.schedule.name} ${compiled.schedule.zone} ${leadS}`, { compiled, leadS });
   }
   return [...found.values()];
 }

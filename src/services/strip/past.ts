@@ -1,8 +1,8 @@
-import { type Amount, addAmounts, NO_AMOUNT } from "@/core/pricing";
-import { totalOf } from "@/core/spend";
+import { type Amount, NO_AMOUNT } from "@/core/pricing";
 import { DAY_S, HOUR_S, type Instant } from "@/core/time";
 import { closedDay, goneList, type Pool, type Prices, saveSpendHours, spendHours } from "@/store";
-import { reckon } from "../reckon";
+import { livesOfDay } from "../lives";
+import { stepSumsOfLives } from "../reckon";
 import type { StoredWorld } from "../world";
 
 type Kept = { key: string; hours: Map<Instant, Amount> };
@@ -55,11 +55,13 @@ async function sumsOf(
   { world, prices, from, to }: { world: StoredWorld; prices: Prices; from: Instant; to: Instant },
 ): Promise<Map<Instant, Amount>> {
   const resources = [...world.resources, ...(await goneList(pool))];
-  const { capabilities } = world;
-  const costs = await reckon(pool, { resources, capabilities, prices, from, to, knownTo: to + 1, stepS: HOUR_S });
+  const { capabilities, accounts } = world;
   const sums = new Map<Instant, Amount>();
-  for (const steps of costs.values()) {
-    for (const [hour, cost] of steps) sums.set(hour, addAmounts(sums.get(hour) ?? NO_AMOUNT, totalOf(cost)));
+  for (let day = Math.floor(from / DAY_S) * DAY_S; day < to; day += DAY_S) {
+    const lives = await livesOfDay(pool, accounts, day);
+    const span = { from: Math.max(from, day), to: Math.min(to, day + DAY_S) };
+    const own = stepSumsOfLives(lives, { resources, capabilities, prices, ...span, knownTo: span.to + 1, stepS: HOUR_S });
+    for (const [hour, amount] of own) sums.set(hour, amount);
   }
   return sums;
 }

@@ -1,0 +1,54 @@
+import type { Resource } from "@/core/plan";
+import type { DatedCard } from "@/core/pricing";
+import { type Cost, costBySteps, type LifeSpan } from "@/core/spend";
+import { DAY_S, type Instant } from "@/core/time";
+import { type Lives, livesOf, type Pool } from "@/store";
+import { cardsOf } from "../cards";
+import { cover } from "./cover";
+import type { ReckonInput, Reckoning } from "./input";
+
+/**
+ * What everything cost in each step of `[from, to)` from what happened, at the prices of the time,
+ * net of commitments: by resource and step, the fees as lines of their own.
+ */
+export async function reckon(pool: Pool, input: ReckonInput): Promise<Reckoning> {
+  const { resources, from, to, knownTo } = input;
+  const fed = resources.filter(({ kind }) => kind !== "disk" && kind !== "address").map(({ id }) => id);
+  return reckonLives(await livesOf(pool, fed, { from, to: Math.max(to, Math.min(knownTo, to + 1)) }), input);
+}
+
+/** The same from lives that are at hand; they may go on beyond `to`. */
+export function reckonLives(lives: Lives, input: ReckonInput): Reckoning {
+  const { resources, from, to, knownTo, stepS = DAY_S } = input;
+  const costs = new Map<string, Map<Instant, Cost>>();
+  for (const { resource, life, cards } of priced(resources, lives, input)) {
+    const steps = costBySteps({ life, cards, from, to, knownTo, stepS });
+    if (steps.size > 0) costs.set(resource.id, steps as Map<Instant, Cost>);
+  }
+  for (const commitment of input.prices.commitments) cover(commitment, { input, lives, costs });
+  return costs;
+}
+
+export type PricedLife = Readonly<{ resource: Resource; life: readonly LifeSpan[]; cards: readonly DatedCard[] }>;
+
+/** The lives of resources with the cards they were charged by; what has no price or did not live is left out. */
+export function* priced(
+  resources: readonly Resource[],
+  lives: Lives,
+  { prices, capabilities, from, to }: ReckonInput,
+): Generator<PricedLife> {
+  const cardsOver = cardsOf(prices, capabilities);
+  for (const resource of resources) {
+    const life = lifeOf(resource, lives, { from, to });
+    const cards = cardsOver(resource, life[0]?.from ?? from, to);
+    if (cards && life.length > 0) yield { resource, life, cards };
+  }
+}
+
+/** What is not in the feed has cost the same ever since. */
+function lifeOf(resource: Resource, lives: Lives, { from, to }: { from: Instant; to: Instant }): readonly LifeSpan[] {
+  const life = lives.get(resource.id);
+  if (life) return life;
+  if (resource.since >= to || resource.state === "gone") return [];
+  return [{ from: Math.max(resource.since, from), to, state: resource.state, level: resource.level }];
+}
