@@ -25,6 +25,8 @@ export type RealisedView = Readonly<{
   from: string;
   to: string;
   currency: string;
+  /** Of all fleets; their lines add up to it. */
+  total: Readonly<{ saved: string; projected: string }>;
   fleets: readonly RealisedFleet[];
   /** By day, all fleets shown together, as numbers for a chart. */
   series: readonly Readonly<{ day: string; saved: number; projected: number }>[];
@@ -45,18 +47,26 @@ export async function realisedView(
   const span = { from: formatDate(today - DAYS), to: formatDate(today - 1) };
   const all = await realisedDays(services.pool, span);
   const shown = fleet === null ? all : all.filter((one) => one.fleet === fleet);
-  const names = [...new Set(all.map((one) => one.fleet))];
+  const byFleet = [...new Set(all.map((one) => one.fleet))].map((name) => all.filter((one) => one.fleet === name));
+  const saved = byFleet.map((days) => sumOf(days, savedOn));
+  const projected = byFleet.map((days) => sumOf(days, projectedOn));
+  const [savedCents, projectedCents] = [roundedShares(saved), roundedShares(projected)];
   return {
     ...span,
     currency: currencyOf(world),
-    fleets: names.map((name) => fleetOf(all.filter((one) => one.fleet === name))),
+    total: { saved: centsText(roundedCents(saved)), projected: centsText(roundedCents(projected)) },
+    fleets: byFleet.map((days, i) => ({
+      ...fleetOf(days),
+      saved: formatCents(savedCents[i] as Micros),
+      projected: formatCents(projectedCents[i] as Micros),
+    })),
     series: [...new Set(shown.map(({ day }) => day))].map((day) => {
       const own = shown.filter((one) => one.day === day);
       const number = (of: (one: RealisedDay) => bigint) => Number(own.reduce((sum, one) => sum + of(one), 0n)) / 2.628e15;
       return {
         day,
-        saved: number((one) => baselineOf(one) - one.paid),
-        projected: number((one) => baselineOf(one) - one.projected),
+        saved: number(savedOn),
+        projected: number(projectedOn),
       };
     }),
     fleet,
@@ -68,8 +78,24 @@ function baselineOf({ before, alwaysOn }: RealisedDay): bigint {
   return before ?? alwaysOn;
 }
 
-function fleetOf(days: readonly RealisedDay[]): RealisedFleet {
-  const sum = (of: (one: RealisedDay) => bigint) => days.reduce((total, one) => total + of(one), NO_AMOUNT as bigint) as Amount;
+function savedOn(one: RealisedDay): bigint {
+  return baselineOf(one) - one.paid;
+}
+
+function projectedOn(one: RealisedDay): bigint {
+  return baselineOf(one) - one.projected;
+}
+
+function sumOf(days: readonly RealisedDay[], of: (one: RealisedDay) => bigint): Amount {
+  return days.reduce((total, one) => total + of(one), NO_AMOUNT as bigint) as Amount;
+}
+
+function centsText(cents: bigint): string {
+  return formatCents((cents * 10_000n) as Micros);
+}
+
+function fleetOf(days: readonly RealisedDay[]): Omit<RealisedFleet, "saved" | "projected"> {
+  const sum = (of: (one: RealisedDay) => bigint) => sumOf(days, of);
   const [first] = days as [RealisedDay];
   const amounts = GAP_CAUSES.map((cause) => sum((one) => one.gap[cause]));
   const cents = roundedShares(amounts);
@@ -81,9 +107,7 @@ function fleetOf(days: readonly RealisedDay[]): RealisedFleet {
     baseline: text(sum(baselineOf)),
     alwaysOn: text(sum((one) => one.alwaysOn)),
     paid: text(sum((one) => one.paid)),
-    saved: text(sum((one) => baselineOf(one) - one.paid)),
-    projected: text(sum((one) => baselineOf(one) - one.projected)),
-    gap: formatCents((roundedCents(amounts) * 10_000n) as Micros),
+    gap: centsText(roundedCents(amounts)),
     swallowed: text(sum((one) => one.swallowed)),
     causes: GAP_CAUSES.map((cause, i) => ({ cause, amount: formatCents(cents[i] as Micros) })).filter(
       ({ amount }) => amount !== "0.00",

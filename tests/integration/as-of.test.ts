@@ -2,6 +2,7 @@ import { afterAll, beforeAll, expect, test } from "vitest";
 import { asLevel } from "@/core/hours";
 import {
   burnPage,
+  closeSpendDays,
   comingEdges,
   createFleet,
   DEMO_PERSON,
@@ -148,11 +149,19 @@ test("a machine's page prices it as of then, and strays know what was not there 
   expect(disks(early)).toBeLessThan(disks(now));
 });
 
-test("the daily report can be read as of any instant: yesterday is the day before it", async () => {
+test("the daily report can be read as of any instant: yesterday is the day before it, once that is reckoned", async () => {
   const report = { name: "Evening", zone: "Europe/Oslo", scope: "" };
+  const early = await previewReport(services, DEMO_PERSON, { ...report, at: null });
+  expect(early.text).toContain("No day is reckoned yet.");
+  expect(early.text, "what is not known is no nought").not.toContain("0.00\n");
+  await closeSpendDays(services, DEMO_PERSON);
   const past = await previewReport(services, DEMO_PERSON, { ...report, at: START - 3 * 86_400 });
   expect(past.text).toContain("2027-03-08 06:00 Oslo");
   expect(past.text).toContain("Yesterday, 2027-03-07 UTC");
+  expect(past.text).toMatch(/cost [\d ]+\.\d\d EUR; the day before [\d ]+\.\d\d/);
+  const later = await previewReport(services, DEMO_PERSON, { ...report, at: at(12, 0, 5) });
+  expect(later.text).toMatch(/2027-03-10 UTC, the last day that is reckoned: all of it cost [\d ]+\.\d\d EUR/);
+  expect(later.html).toContain(">2027-03-10</th>");
   const ahead = await previewReport(services, DEMO_PERSON, { ...report, scope: "name = archive-index-01", at: at(13, 12) });
   expect(ahead.subject).toContain("1 running");
 });

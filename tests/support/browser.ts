@@ -6,6 +6,9 @@ import chrome from "selenium-webdriver/chrome.js";
 import { browserPrograms } from "../../bin/lib/debian.mjs";
 
 const WAIT_MS = 15_000;
+/** React has taken over the page that the server sent: what is pressed before is nobody's. */
+const IS_AWAKE =
+  "return [...document.querySelectorAll('body *')].some((e) => Object.keys(e).some((k) => k.startsWith('__reactProps')))";
 
 /** Something to press. Lists are drawn anew while one looks, so a press that meets an old element tries the new one. */
 export type Pressable = Readonly<{ click: () => Promise<void> }>;
@@ -78,7 +81,10 @@ export async function openBrowser(base: string): Promise<Browser> {
 
   return {
     driver,
-    open: (path) => driver.get(base + path),
+    async open(path) {
+      await driver.get(base + path);
+      await driver.wait(() => driver.executeScript<boolean>(IS_AWAKE), WAIT_MS, `${path} did not come alive`);
+    },
     field,
     button,
     at,

@@ -3,16 +3,16 @@ import { type Amount, addAmounts, formatCents, type Micros, microsOf, NO_AMOUNT,
 import { matcher, parseSelector, type Selectable } from "@/core/selector";
 import { totalOf } from "@/core/spend";
 import { STRAY_KINDS, type StrayKind, strayTotal } from "@/core/strays";
-import { DAY_S, formatDate, type Instant } from "@/core/time";
-import { changesBetween, priceBooks, type SpendDay, spendDayList } from "@/store";
+import { DAY_S, dayNumber, formatDate, type Instant } from "@/core/time";
+import { changesBetween, closedDay, priceBooks, type SpendDay, spendDayList } from "@/store";
 import { worldAt } from "../as-of";
 import { type PricedFee, type PricedLine, priceStanding } from "../burn/priced";
 import type { Services } from "../context";
 import { straysIn } from "../strays";
 import { currencyOf } from "../world";
 
-/** A row of a table of the report: how many, and money of two kinds. */
-export type ReportRow = Readonly<{ name: string; count: number; perHour: string; yesterday: string }>;
+/** A row of a table of the report: how many, and money of two kinds; `spent` is of the day the report says, null where it says none. */
+export type ReportRow = Readonly<{ name: string; count: number; perHour: string; spent: string | null }>;
 
 export type ReportMachine = Readonly<{
   id: string;
@@ -36,7 +36,8 @@ export type ReportContent = Readonly<{
   /** What a plan says should be off first, then the dearest. */
   machines: readonly ReportMachine[];
   moreMachines: number;
-  yesterday: Readonly<{ day: string; cost: string; before: string }>;
+  /** Of the last UTC day that is reckoned, yesterday as a rule; null before the first. `before` is of the day before it. */
+  spent: Readonly<{ day: string; isYesterday: boolean; cost: string; before: string | null }> | null;
   strays: Readonly<{ count: number; perMonth: string; kinds: readonly Readonly<{ kind: StrayKind; count: number }>[] }>;
   changes: Readonly<{
     started: number;
@@ -55,7 +56,7 @@ const FEES = "commitments";
 /** Puts a daily report together from what is stored, as of now or of another instant. `scope` is a selector that parses, or empty. */
 export async function composeReport(services: Services, scope: string, at: Instant | null = null): Promise<ReportContent> {
   const { pool } = services;
-  const [world, prices] = await Promise.all([worldAt(services, at), priceBooks(pool)]);
+  const [world, prices, closed] = await Promise.all([worldAt(services, at), priceBooks(pool), closedDay(pool)]);
   const isIn: (resource: Selectable) => boolean = scope === "" ? () => true : matcher(parseSelector(scope));
   const priced = await priceStanding(pool, world, prices);
   const lines = priced.lines.filter(({ resource }) => isIn(resource));
@@ -66,13 +67,15 @@ export async function composeReport(services: Services, scope: string, at: Insta
     const resource = byId.get(stray.resourceId ?? "");
     return !said.has(stray.key) && (resource ? isIn(resource) : scope === "");
   });
-  const today = Math.floor(world.at / DAY_S);
-  const [yesterday, before] = [formatDate(today - 1), formatDate(today - 2)];
-  const spend = (await spendDayList(pool, { from: before, to: yesterday })).filter(({ resourceId }) => {
+  const yesterday = formatDate(Math.floor(world.at / DAY_S) - 1);
+  const day = closed === null ? null : closed < yesterday ? closed : yesterday;
+  const before = day === null ? null : formatDate(dayNumber(day) - 1);
+  const spend = day === null || before === null ? [] : await spendDayList(pool, { from: before, to: day });
+  const ownSpend = spend.filter(({ resourceId }) => {
     const resource = byId.get(resourceId);
     return resource ? isIn(resource) : scope === "";
   });
-  const spent = spend.filter(({ day }) => day === yesterday);
+  const spent = ownSpend.filter((one) => one.day === day);
   const notDue = lines.filter(({ isNotDue }) => isNotDue);
   // Fees belong to the whole and to nothing that is picked out of it.
   const fees = scope === "" ? priced.fees : [];
@@ -100,8 +103,8 @@ export async function composeReport(services: Services, scope: string, at: Insta
       byMonthEnd:
         world.tense === "ahead" ? null : money(sumOf([...lines, ...fees].map(({ byMonthEnd }) => byMonthEnd ?? NO_AMOUNT))),
     },
-    byRegion: rowsBy({ lines, fees, spent }, region),
-    byOwner: rowsBy({ lines, fees, spent }, owner),
+    byRegion: rowsBy({ lines, fees, spent: day === null ? null : spent }, region),
+    byOwner: rowsBy({ lines, fees, spent: day === null ? null : spent }, owner),
     machines: shown.slice(0, MACHINES).map(({ resource, perHour, isNotDue }) => ({
       id: resource.id,
       name: resource.name,
@@ -112,11 +115,17 @@ export async function composeReport(services: Services, scope: string, at: Insta
       isNotDue,
     })),
     moreMachines: Math.max(0, shown.length - MACHINES),
-    yesterday: {
-      day: yesterday,
-      cost: money(spendSum(spent)),
-      before: money(spendSum(spend.filter(({ day }) => day === before))),
-    },
+    spent:
+      day === null
+        ? null
+        : {
+            day,
+            isYesterday: day === yesterday,
+            cost: money(spendSum(spent)),
+            before: spend.some((one) => one.day === before)
+              ? money(spendSum(ownSpend.filter((one) => one.day === before)))
+              : null,
+          },
     strays: {
       count: ownStrays.length,
       perMonth: money(strayTotal(ownStrays)),
@@ -135,12 +144,12 @@ export async function composeReport(services: Services, scope: string, at: Insta
   };
 }
 
-type Spending = Readonly<{ lines: readonly PricedLine[]; fees: readonly PricedFee[]; spent: readonly SpendDay[] }>;
+type Spending = Readonly<{ lines: readonly PricedLine[]; fees: readonly PricedFee[]; spent: readonly SpendDay[] | null }>;
 
 /** Rows by a key of what runs and of what was spent; each column adds up to its total. */
 function rowsBy({ lines, fees, spent }: Spending, keyOf: (id: string) => string): ReportRow[] {
-  const rows = new Map<string, { count: number; perHour: Amount; yesterday: Amount }>();
-  const row = (key: string) => rows.get(key) ?? { count: 0, perHour: NO_AMOUNT, yesterday: NO_AMOUNT };
+  const rows = new Map<string, { count: number; perHour: Amount; spent: Amount }>();
+  const row = (key: string) => rows.get(key) ?? { count: 0, perHour: NO_AMOUNT, spent: NO_AMOUNT };
   for (const { resource, perHour } of lines) {
     const key = keyOf(resource.id);
     const old = row(key);
@@ -150,19 +159,19 @@ function rowsBy({ lines, fees, spent }: Spending, keyOf: (id: string) => string)
     const old = row(FEES);
     rows.set(FEES, { ...old, perHour: addAmounts(old.perHour, perHour) });
   }
-  for (const { resourceId, cost } of spent) {
+  for (const { resourceId, cost } of spent ?? []) {
     const key = resourceId.startsWith("commitment:") ? FEES : keyOf(resourceId);
     const old = row(key);
-    rows.set(key, { ...old, yesterday: addAmounts(old.yesterday, totalOf(cost)) });
+    rows.set(key, { ...old, spent: addAmounts(old.spent, totalOf(cost)) });
   }
-  const sorted = [...rows].sort(([, a], [, b]) => (a.yesterday < b.yesterday ? 1 : a.yesterday > b.yesterday ? -1 : 0));
+  const sorted = [...rows].sort(([, a], [, b]) => (a.spent < b.spent ? 1 : a.spent > b.spent ? -1 : 0));
   const perHour = roundedShares(sorted.map(([, { perHour: amount }]) => amount));
-  const yesterday = roundedShares(sorted.map(([, { yesterday: amount }]) => amount));
+  const ofDay = roundedShares(sorted.map(([, { spent: amount }]) => amount));
   return sorted.map(([name, { count }], i) => ({
     name,
     count,
     perHour: formatCents(perHour[i] as Micros),
-    yesterday: formatCents(yesterday[i] as Micros),
+    spent: spent === null ? null : formatCents(ofDay[i] as Micros),
   }));
 }
 

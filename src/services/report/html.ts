@@ -1,6 +1,6 @@
 import { strayWords } from "@/core/strays";
 import type { ReportContent, ReportRow } from "./compose";
-import { changeWords, type ReportFrame, scopeWords, timeText } from "./words";
+import { changeWords, type ReportFrame, scopeWords, spentHeading, spentWords, timeText } from "./words";
 
 const INK = "#23213a";
 const SOFT = "#5b5872";
@@ -16,7 +16,7 @@ export function escaped(text: string): string {
 
 /** The report as HTML for mail: one column, tables for rows, styles in place, no picture and no script. */
 export function reportHtml(content: ReportContent, frame: ReportFrame): string {
-  const { running, currency, strays, yesterday } = content;
+  const { running, currency, strays } = content;
   if (content.isEmpty) return page(content, frame, big("Nothing runs, and nothing is left lying about."));
   const changes = changeWords(content.changes);
   const off =
@@ -30,17 +30,15 @@ export function reportHtml(content: ReportContent, frame: ReportFrame): string {
       big(
         `<b>${running.count} running</b>, <b>${running.perHour}</b> ${currency} an hour${running.byMonthEnd === null ? "" : `; ${running.byMonthEnd} by the month's end`}.${off}`,
       ),
-      paragraph(
-        `Yesterday, ${yesterday.day} UTC, all of it cost <b>${yesterday.cost}</b> ${currency}; the day before ${yesterday.before}.`,
-      ),
+      paragraph(spentWords(content, (cost) => `<b>${cost}</b>`)),
       paragraph(
         strays.count > 0
           ? `<a href="${escaped(frame.url)}/strays" style="color:${INK}">${strays.count} strays</a>, <b>${strays.perMonth}</b> ${currency} a month: ${strays.kinds.map(({ kind, count }) => strayWords(kind, count)).join("; ")}.`
           : "No strays.",
       ),
       changes.length > 0 ? paragraph(`Since yesterday: ${escaped(changes.join("; "))}.`) : "",
-      table("By region", content.byRegion, currency),
-      table("By owner", content.byOwner, currency),
+      table("By region", content.byRegion, content),
+      table("By owner", content.byOwner, content),
       machines(content, frame),
     ].join("\n"),
   );
@@ -82,13 +80,13 @@ function paragraph(html: string): string {
   return `<p style="margin:0 0 10px">${html}</p>`;
 }
 
-function table(title: string, rows: readonly ReportRow[], currency: string): string {
+function table(title: string, rows: readonly ReportRow[], content: ReportContent): string {
   const head = `${CELL}text-align:left;font-size:13px;`;
   const lines = rows.map(
-    ({ name, count, perHour, yesterday }) =>
-      `<tr><td style="${CELL}word-break:break-word">${escaped(name)}</td><td style="${NUMBER}">${count}</td><td style="${NUMBER}">${perHour}</td><td style="${NUMBER}">${yesterday}</td></tr>`,
+    ({ name, count, perHour, spent }) =>
+      `<tr><td style="${CELL}word-break:break-word">${escaped(name)}</td><td style="${NUMBER}">${count}</td><td style="${NUMBER}">${perHour}</td><td style="${NUMBER}">${spent ?? "\u2013"}</td></tr>`,
   );
-  return `<table role="table" cellspacing="0" cellpadding="0" style="width:100%;border-collapse:collapse;margin:18px 0 0"><tr><th style="${head}">${title}</th><th style="${head}text-align:right">running</th><th style="${head}text-align:right">${currency} an hour</th><th style="${head}text-align:right">yesterday</th></tr>${lines.join("")}</table>`;
+  return `<table role="table" cellspacing="0" cellpadding="0" style="width:100%;border-collapse:collapse;margin:18px 0 0"><tr><th style="${head}">${title}</th><th style="${head}text-align:right">running</th><th style="${head}text-align:right">${content.currency} an hour</th><th style="${head}text-align:right">${spentHeading(content)}</th></tr>${lines.join("")}</table>`;
 }
 
 function machines({ machines: lines, moreMachines }: ReportContent, { zone, url }: ReportFrame): string {

@@ -1,12 +1,12 @@
 import { strayWords } from "@/core/strays";
 import type { ReportContent, ReportRow } from "./compose";
-import { changeWords, type ReportFrame, scopeWords, timeText } from "./words";
+import { changeWords, type ReportFrame, scopeWords, spentHeading, spentWords, timeText } from "./words";
 
 const plain = (text: string) => text.replaceAll("\u00a0", " ");
 
 /** The report as plain text, at most 76 characters a line (RFC 3676 asks for 78 at most). */
 export function reportText(content: ReportContent, frame: ReportFrame): string {
-  const { running, currency, strays, yesterday } = content;
+  const { running, currency, strays } = content;
   const head = `${frame.name}, ${timeText(content.at, frame.zone)}, for ${scopeWords(content.scope)}`;
   if (content.isEmpty) return [head, "", "Nothing runs, and nothing is left lying about.", ...foot(frame)].join("\n");
   const changes = changeWords(content.changes);
@@ -16,15 +16,15 @@ export function reportText(content: ReportContent, frame: ReportFrame): string {
       "",
       `${running.count} running, ${running.perHour} ${currency} an hour${running.byMonthEnd === null ? "" : `; ${running.byMonthEnd} by the month's end`}.`,
       ...(running.notDue > 0 ? [`${running.notDue} of them should not be: ${running.notDuePerHour} an hour.`] : []),
-      `Yesterday, ${yesterday.day} UTC, all of it cost ${yesterday.cost} ${currency}; the day before ${yesterday.before}.`,
+      spentWords(content),
       ...(strays.count > 0
         ? [`${strays.count} strays, ${strays.perMonth} ${currency} a month: ${kinds(content)}.`]
         : ["No strays."]),
       ...(changes.length > 0 ? [`Since yesterday: ${changes.join("; ")}.`] : []),
       "",
-      ...table("By region", content.byRegion, currency),
+      ...table("By region", content.byRegion, content),
       "",
-      ...table("By owner", content.byOwner, currency),
+      ...table("By owner", content.byOwner, content),
       "",
       ...machines(content, frame),
       ...foot(frame),
@@ -36,13 +36,13 @@ function kinds({ strays }: ReportContent): string {
   return strays.kinds.map(({ kind, count }) => strayWords(kind, count)).join("; ");
 }
 
-function table(title: string, rows: readonly ReportRow[], currency: string): string[] {
+function table(title: string, rows: readonly ReportRow[], content: ReportContent): string[] {
   const cut = (text: string) => (text.length > 30 ? `${text.slice(0, 29)}…` : text);
   return [
-    `${title.padEnd(32)}${"running".padStart(8)}${`${currency}/h`.padStart(12)}${"yesterday".padStart(14)}`,
+    `${title.padEnd(32)}${"running".padStart(8)}${`${content.currency}/h`.padStart(12)}${spentHeading(content).padStart(14)}`,
     ...rows.map(
-      ({ name, count, perHour, yesterday }) =>
-        `${cut(name).padEnd(32)}${String(count).padStart(8)}${plain(perHour).padStart(12)}${plain(yesterday).padStart(14)}`,
+      ({ name, count, perHour, spent }) =>
+        `${cut(name).padEnd(32)}${String(count).padStart(8)}${plain(perHour).padStart(12)}${plain(spent ?? "\u2013").padStart(14)}`,
     ),
   ];
 }

@@ -20,6 +20,19 @@ export function subjectOf(content: ReportContent, { name }: ReportFrame): string
   return `${name}: ${running.count} running${off}, ${running.perHour} ${currency} an hour${left}`;
 }
 
+/** What the last day that is reckoned cost, around the cost as `mark` sets it. */
+export function spentWords({ spent, currency }: ReportContent, mark: (cost: string) => string = (cost) => cost): string {
+  if (spent === null) return "No day is reckoned yet.";
+  const { day, isYesterday, cost, before } = spent;
+  const which = isYesterday ? `Yesterday, ${day} UTC,` : `${day} UTC, the last day that is reckoned:`;
+  return `${which} all of it cost ${mark(cost)} ${currency}${before === null ? "" : `; the day before ${before}`}.`;
+}
+
+/** The heading of the column with that day's money. */
+export function spentHeading({ spent }: ReportContent): string {
+  return spent === null || spent.isYesterday ? "yesterday" : spent.day;
+}
+
 /** What changed since yesterday, a sentence each. */
 export function changeWords({ started, stopped, evicted, appeared, gone }: ReportContent["changes"]): string[] {
   const some = (names: readonly string[]) =>

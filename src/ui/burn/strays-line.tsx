@@ -9,12 +9,20 @@ import { useLive } from "../kit/use-live";
 /** How many strays there are and what they cost, and the way to them; read after the page, so that it waits for nothing. */
 export function StraysLine({ at }: { at: Instant | null }) {
   const [page, setPage] = useState<StrayPage | null>(null);
+  const [isMissing, setMissing] = useState(false);
   const load = useCallback(() => {
-    ask<StrayPage>(`/api/strays${at === null ? "" : `?at=${formatInstant(at)}`}`).then(setPage, () => {});
+    ask<StrayPage>(`/api/strays${at === null ? "" : `?at=${formatInstant(at)}`}`).then(
+      (answer) => {
+        setPage(answer);
+        setMissing(false);
+      },
+      () => setMissing(true),
+    );
   }, [at]);
   useEffect(load, [load]);
   useLive(["round", "fleets", "spend"], load, 3000);
-  if (!page) return null;
+  // Its line is there from the first: rows that move under the pointer are pressed by mistake.
+  if (!page) return <p className="text-soft">{isMissing ? "Strays could not be counted." : "Counting strays."}</p>;
   const count = page.strays.length;
   return (
     <p data-testid="strays-line">

@@ -74,6 +74,7 @@ export function CalendarEditor({ stored, schedules, followers, zones, today, cou
         </span>
         {stored && schedules.length === 0 && (
           <RemoveButton
+            isAlone
             name={stored.calendar.name}
             path={`/api/calendars/${encodeURIComponent(stored.calendar.name)}`}
             body={{ version: stored.version }}

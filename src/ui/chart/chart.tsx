@@ -67,7 +67,18 @@ export function Chart({ label, traces, unit, now, height = 150, tickMs = DAY_MS 
     <figure aria-label={label} style={{ minHeight: height }}>
       {!isDrawn && <p className="text-soft">drawing…</p>}
       <div ref={host} aria-hidden />
-      <figcaption className="flex justify-end gap-3 text-[12px] print:hidden">
+      <figcaption className="flex items-center justify-end gap-3 text-[12px]">
+        {traces.length > 1 &&
+          traces.map(({ name, colour, isDashed }) => (
+            <span key={name} className="flex items-center gap-1.5">
+              <span
+                aria-hidden
+                className="w-5 border-t-2"
+                style={{ borderColor: `var(--${colour})`, borderTopStyle: isDashed ? "dotted" : "solid" }}
+              />
+              {name}
+            </span>
+          ))}
         {(["png", "svg"] as const).map((format) => (
           <button
             key={format}
@@ -120,7 +131,7 @@ function layoutOf({ unit, now, height, tickMs }: Layout): unknown {
     plot_bgcolor: "transparent",
     font,
     showlegend: false,
-    xaxis: { ...axis, type: "date", tickformat: "%a %e", dtick: tickMs },
+    xaxis: { ...axis, type: "date", tickformat: "%a %e", dtick: tickMs, ticks: "outside", ticklen: 5, tickcolor: "transparent" },
     yaxis: { ...axis, rangemode: "tozero", title: { text: unit, standoff: 4 } },
     shapes:
       now === null

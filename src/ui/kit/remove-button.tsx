@@ -11,10 +11,12 @@ export type RemoveButtonProps = {
   body?: object;
   /** Where to go after it; the page is drawn anew where there is nowhere. */
   after?: string;
+  /** It stands in no row that says what it takes away. */
+  isAlone?: boolean;
 };
 
 /** Takes something away for good, after a second press. */
-export function RemoveButton({ name, path, body = {}, after }: RemoveButtonProps) {
+export function RemoveButton({ name, path, body = {}, after, isAlone = false }: RemoveButtonProps) {
   const router = useRouter();
   const [isAsking, setIsAsking] = useState(false);
   const [problem, setProblem] = useState("");
@@ -40,7 +42,7 @@ export function RemoveButton({ name, path, body = {}, after }: RemoveButtonProps
     </Button>
   ) : (
     <Button look="quiet" className="h-6! px-1! text-[13px]" aria-label={`Remove ${name}`} onClick={() => setIsAsking(true)}>
-      remove
+      remove{isAlone ? ` ${name}` : ""}
     </Button>
   );
 }

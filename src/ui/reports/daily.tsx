@@ -97,7 +97,7 @@ export function Daily({ view, zones }: DailyProps) {
             <>
               <Recipients report={report} onSend={(id) => void send(id)} />
               <p>
-                <RemoveButton key={report.id} name={report.name} path={`/api/reports/${report.id}`} />
+                <RemoveButton key={report.id} isAlone name={report.name} path={`/api/reports/${report.id}`} />
               </p>
             </>
           )}

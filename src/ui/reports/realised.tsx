@@ -12,7 +12,7 @@ const WEEK_MS = 7 * 86_400_000;
 /** What the levers were really worth, beside what was projected, and why they differ. */
 export function Realised({ view }: { view: RealisedView }) {
   const router = useRouter();
-  const { fleets, series, currency } = view;
+  const { fleets, series, currency, total } = view;
   const traces = useMemo(() => {
     const last = series.at(-1);
     // A day is a step as wide as itself: the last one ends where the next would begin.
@@ -35,7 +35,8 @@ export function Realised({ view }: { view: RealisedView }) {
         <>
           <div className="mb-2 flex items-end justify-between gap-4">
             <h1 className="font-medium text-[20px] leading-7">
-              {series[0]?.day ?? view.from} to {series.at(-1)?.day ?? view.to}, by UTC days, {currency}
+              <b className="text-saved">{total.saved}</b> {currency} saved from {series[0]?.day ?? view.from} to{" "}
+              {series.at(-1)?.day ?? view.to} UTC; {total.projected} projected
             </h1>
             <Choice
               label="Chart"

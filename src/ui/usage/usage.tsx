@@ -24,7 +24,7 @@ export function Usage({ result, imports, importId, now, zone }: UsageProps) {
           {days.length === 0
             ? "Nothing to compare: the meter is read when a UTC day is over."
             : differences.length === 0
-              ? `All ${agreeing} resource-days agree with ${source} to the millionth.`
+              ? `All ${agreeing} resource-days agree with ${source}, each to a millionth.`
               : `${agreeing} resource-days agree with ${source}, ${differences.length} differ.`}
         </h1>
         <form action="/usage" className="flex items-end gap-2">
