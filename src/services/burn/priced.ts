@@ -1,4 +1,4 @@
-import type { Amount } from "@/core/pricing";
+import { type Amount, type AmountPerSecond, addAmounts, amountOf } from "@/core/pricing";
 import type { Instant } from "@/core/time";
 import type { Pool, Prices, StandingResource, StoredHold } from "@/store";
 import type { WorldAt } from "../as-of";
@@ -43,7 +43,7 @@ export async function priceStanding(pool: Pool, world: WorldAt, prices: Prices):
   ]);
   const monthEnd = endOfMonth(at);
   const ahead = monthReader(month, { at, monthEnd });
-  // Ten thousand at every look: a plain loop, and nothing made that is not kept.
+  // Ten thousand at every look: only what time changes is worked out.
   const lines = rates.lines.map((rated): PricedLine => {
     const { resource, hold, isNotDue, isCovered, unpriced, perHour } = rated;
     const monthNow = ahead.monthOf(resource.id, rated.perSecond);
@@ -60,10 +60,10 @@ export async function priceStanding(pool: Pool, world: WorldAt, prices: Prices):
 
 /** Going on from what is known of the month at the rates of now. */
 function monthReader(month: MonthSoFar | null, { at, monthEnd }: { at: Instant; monthEnd: Instant }) {
-  const since = BigInt(at - (month?.at ?? at));
-  const left = BigInt(monthEnd - at);
+  const since = at - (month?.at ?? at);
   return {
-    monthOf: (id: string, perSecond: Amount) => month && ((month.of(id) + perSecond * since) as Amount),
-    byEnd: (monthNow: Amount | null, perSecond: Amount) => (monthNow === null ? null : ((monthNow + perSecond * left) as Amount)),
+    monthOf: (id: string, rate: AmountPerSecond) => month && addAmounts(month.of(id), amountOf(since, rate)),
+    byEnd: (monthNow: Amount | null, rate: AmountPerSecond) =>
+      monthNow === null ? null : addAmounts(monthNow, amountOf(monthEnd - at, rate)),
   };
 }

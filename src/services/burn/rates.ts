@@ -1,23 +1,10 @@
-import {
-  type Amount,
-  type AmountPerSecond,
-  addAmounts,
-  amountOf,
-  type CardsOver,
-  countsAt,
-  coverEach,
-  covers,
-  type DatedCard,
-  feePerSecond,
-  NO_AMOUNT,
-  subtractAmounts,
-} from "@/core/pricing";
+import { type Amount, type AmountPerSecond, amountOf, type DatedCard, NO_RATE } from "@/core/pricing";
 import { cardAt, type LifeSpan, runMeter } from "@/core/spend";
 import { DAY_S, HOUR_S, type Instant } from "@/core/time";
 import { isStanding, livesOf, type Pool, type Prices, type StandingResource, type StoredHold } from "@/store";
 import type { WorldAt } from "../as-of";
 import { cardsOf } from "../cards";
-import { commitmentKey } from "../reckon";
+import { coverOf, feesOf, type RatedFee } from "./commitments";
 
 /** Something that runs, with all of its money that time alone does not change. */
 export type Rated = Readonly<{
@@ -28,21 +15,9 @@ export type Rated = Readonly<{
   isCovered: boolean;
   unpriced: readonly string[];
   /** Net of commitments. */
-  perSecond: Amount;
+  perSecond: AmountPerSecond;
   perHour: Amount;
   soFarAt: (now: Instant) => Amount;
-}>;
-
-/** A commitment's fee, and how many of its units are in use. */
-export type RatedFee = Readonly<{
-  key: string;
-  size: string;
-  region: string;
-  account: string;
-  used: number;
-  units: number;
-  perSecond: Amount;
-  perHour: Amount;
 }>;
 
 /** Everything that runs in a world, by name; it counts for the instants of `[from, to)`. */
@@ -79,8 +54,8 @@ async function reckoned(pool: Pool, world: WorldAt, prices: Prices): Promise<Rat
     const meter = cards && runMeter(resource, { at, cards, life: lives.get(resource.id) });
     if (!meter) continue;
     narrow(span, cards, at);
-    const covered = cover.get(resource.id) ?? NO_AMOUNT;
-    const perSecond = subtractAmounts(amountOf(1, meter.perSecond), covered);
+    const covered = cover.get(resource.id) ?? NO_RATE;
+    const perSecond = (meter.perSecond - covered) as AmountPerSecond;
     const hold = holdOn(resource);
     lines.push({
       resource,
@@ -89,15 +64,11 @@ async function reckoned(pool: Pool, world: WorldAt, prices: Prices): Promise<Rat
       isCovered: covered > 0n,
       unpriced: cardAt(cards, at)?.unpriced ?? [],
       perSecond,
-      perHour: hourOf(perSecond),
+      perHour: amountOf(HOUR_S, perSecond),
       soFarAt: meter.soFarAt,
     });
   }
   return { lines, fees: feesOf(world, prices, running), ...span };
-}
-
-function hourOf(perSecond: Amount): Amount {
-  return (perSecond * BigInt(HOUR_S)) as Amount;
 }
 
 /** Rates count no further than the next change of any price. In place. */
@@ -118,41 +89,6 @@ function livesOfMany(pool: Pool, running: readonly StandingResource[], at: Insta
     many.map(({ id }) => id),
     { from: at - 1, to: at },
   );
-}
-
-/** The compute a second that commitments pay for, by resource. */
-function coverOf(
-  { at }: WorldAt,
-  { commitments }: Prices,
-  { running, cardsOver }: { running: readonly StandingResource[]; cardsOver: CardsOver },
-): Map<string, Amount> {
-  const covered = new Map<string, Amount>();
-  for (const commitment of commitments) {
-    if (!countsAt(commitment, at)) continue;
-    const eligible = running.filter((resource) => resource.level > 0 && covers(commitment, resource));
-    const wanted = eligible.map((resource) => {
-      const card = cardAt(cardsOver(resource, at, at + 1) ?? [], at);
-      const rate = card ? ((card.perLevel * BigInt(resource.level)) as AmountPerSecond) : null;
-      return { units: resource.level, compute: rate === null ? NO_AMOUNT : amountOf(1, rate) };
-    });
-    coverEach(wanted, commitment.units).forEach((amount, i) => {
-      const { id } = eligible[i] as StandingResource;
-      covered.set(id, addAmounts(covered.get(id) ?? NO_AMOUNT, amount));
-    });
-  }
-  return covered;
-}
-
-function feesOf({ at }: WorldAt, { commitments }: Prices, running: readonly StandingResource[]): RatedFee[] {
-  return commitments
-    .filter((commitment) => countsAt(commitment, at))
-    .map((commitment) => {
-      const perSecond = amountOf(1, feePerSecond(commitment));
-      const wanted = running.reduce((sum, resource) => sum + (covers(commitment, resource) ? resource.level : 0), 0);
-      const { size, region, account, units } = commitment;
-      const used = Math.min(units, wanted);
-      return { key: commitmentKey(commitment), size, region, account, units, used, perSecond, perHour: hourOf(perSecond) };
-    });
 }
 
 /** The one that decides: its own before its fleet's, the last placed first. */

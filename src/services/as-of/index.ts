@@ -1,0 +1,2 @@
+export type { Tense } from "./due";
+export { type WorldAt, worldAt } from "./world";

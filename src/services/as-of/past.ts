@@ -1,0 +1,39 @@
+import { isRunningState, isSchedulable, type Resource } from "@/core/plan";
+import type { LifeSpan } from "@/core/spend";
+import { DAY_S, type Instant } from "@/core/time";
+import { goneList, type Pool, type StandingResource, type StateOf, standingAs } from "@/store";
+import { type Claim, claimFinder, claimsOf } from "../claims";
+import { livesOfDay } from "../lives";
+import { type AsOf, dueFinder } from "./due";
+
+/** Everything as the feed told of it, and what the plans said of it then. */
+export async function asTheyWere(pool: Pool, asOf: AsOf): Promise<readonly StandingResource[]> {
+  const { world, at } = asOf;
+  const [lives, gone] = await Promise.all([livesOfDay(pool, world.accounts, Math.floor(at / DAY_S) * DAY_S), goneList(pool)]);
+  const dueOf = dueFinder(asOf);
+  const were: StandingResource[] = [];
+  const add = (resource: Resource, claim: Claim | null) => {
+    const then = isSchedulable(resource) ? stateAt(lives.get(resource.id) ?? [], at) : resource.since <= at ? resource : null;
+    if (then && then.state !== "gone") were.push(standingAs(resource, then, dueOf(resource, claim)));
+  };
+  const claims = claimsOf(world);
+  world.resources.forEach((resource, i) => {
+    add(resource, claims[i] ?? null);
+  });
+  // What is gone now ran then.
+  const claim = claimFinder(world);
+  for (const resource of gone) add(resource, claim(resource));
+  return were;
+}
+
+/** What the feed says of an instant; null before the first it tells. A run goes back to where the first of its states began. */
+function stateAt(life: readonly LifeSpan[], at: Instant): StateOf | null {
+  let i = life.length - 1;
+  while (i >= 0 && (life[i] as LifeSpan).from > at) i--;
+  const span = life[i];
+  if (!span) return null;
+  let first = i;
+  while (first > 0 && isRunningState((life[first - 1] as LifeSpan).state)) first--;
+  const runSince = isRunningState(span.state) ? (life[first] as LifeSpan).from : null;
+  return { state: span.state, level: span.level, target: span.level, since: span.from, runSince };
+}
