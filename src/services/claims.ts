@@ -4,14 +4,12 @@ import { compileAll, type StoredWorld } from "./world";
 
 /** The plan in force that a resource belongs to and the hours it follows; resources that agree in all of it share one object. */
 export type Claim = Readonly<{ plan: FleetPlan; hours: HoursOf; isGuarded: boolean }>;
-export type Claimer = (resource: Resource) => Claim | null;
-
 type Plans = Pick<StoredWorld, "fleets" | "schedules" | "calendars" | "capabilities">;
 type Kept = Readonly<{ key: string; claims: readonly (Claim | null)[] }>;
 const kept = new WeakMap<readonly Resource[], Kept>();
 
 /** The claim of each of the world's resources, in their order; kept while neither they nor the plans change. */
-export function claimsOf(world: Pick<StoredWorld, "resources"> & Plans): readonly (Claim | null)[] {
+export function claimsOf(world: Plans & Readonly<{ resources: readonly Resource[] }>): readonly (Claim | null)[] {
   const { resources, fleets, schedules, calendars, capabilities } = world;
   const key = JSON.stringify([fleets.map(({ inForce }) => inForce), schedules, calendars, [...capabilities]]);
   const known = kept.get(resources);
@@ -21,8 +19,8 @@ export function claimsOf(world: Pick<StoredWorld, "resources"> & Plans): readonl
   return claims;
 }
 
-/** Finds the claims of any resources; null for what no plan in force matches, and for what has no level to set. */
-export function claimFinder({ fleets, schedules, calendars, capabilities }: Plans): Claimer {
+/** Finds the claim of any resource; null for what no plan in force matches, and for what has no level to set. */
+function claimFinder({ fleets, schedules, calendars, capabilities }: Plans): (resource: Resource) => Claim | null {
   const claim = claimer(fleets.flatMap(({ inForce }) => (inForce ? [inForce] : [])));
   const find = hoursFinder(compileAll(schedules, calendars), capabilities);
   const shared = new Map<FleetPlan, Map<HoursOf, Claim>>();

@@ -3,8 +3,8 @@ import {
   accountList,
   closeDays,
   closedDay,
+  everList,
   firstChangeAt,
-  goneList,
   priceBooks,
   type SpendDay,
   savePrices,
@@ -53,9 +53,9 @@ async function readPricesOf({ pool, provider }: Services, day: Instant): Promise
 
 async function close(services: Services, { from, to }: { from: Instant; to: Instant }): Promise<void> {
   const { pool } = services;
-  const [world, prices, gone] = await Promise.all([loadWorld(services), priceBooks(pool), goneList(pool)]);
+  const [world, prices, resources] = await Promise.all([loadWorld(services), priceBooks(pool), everList(pool)]);
   const costs = await reckon(pool, {
-    resources: [...world.resources, ...gone],
+    resources,
     capabilities: world.capabilities,
     prices,
     from,

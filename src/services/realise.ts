@@ -1,5 +1,5 @@
 import { type CompiledSchedule, compileSchedule, expand, type Level, scheduleSchema, withLead } from "@/core/hours";
-import { type FleetPlan, fleetSchema, isGuarded, type Resource } from "@/core/plan";
+import { type FleetPlan, fleetSchema, isGuarded, isSchedulable, type Resource } from "@/core/plan";
 import { type Amount, amountOf, computePerSecond, NO_AMOUNT } from "@/core/pricing";
 import { addCompared, compareDay, type DayOfResource, type DueSpan } from "@/core/realised";
 import { claimer, hoursFinder, whyNoHibernation } from "@/core/rounds";
@@ -8,9 +8,9 @@ import { DAY_S, dayNumber, formatDate, type Instant, MINUTE_S } from "@/core/tim
 import {
   changesBetween,
   closedDay,
+  everList,
   firstChanges,
   firstInForce,
-  goneList,
   holdsBetween,
   livesOf,
   type Prices,
@@ -62,16 +62,16 @@ type Day = Readonly<{ day: number; began: ReadonlyMap<string, Instant> }>;
 async function realiseDay(services: Services, { day, began }: Day): Promise<RealisedDay[]> {
   const { pool } = services;
   const [from, to] = [day * DAY_S, (day + 1) * DAY_S];
-  const [stored, gone, prices, versions, holds, changes, troubled] = await Promise.all([
+  const [stored, ever, prices, versions, holds, changes, troubled] = await Promise.all([
     loadWorld(services),
-    goneList(pool),
+    everList(pool),
     priceBooks(pool),
     plansAt(pool, from),
     holdsBetween(pool, { from, to }),
     changesBetween(pool, { from: from - DAY_S, to }),
     troubledActions(pool, { from, to }),
   ]);
-  const world: StoredWorld = { ...stored, schedulable: [...stored.schedulable, ...gone] };
+  const world: StoredWorld = { ...stored, schedulable: ever.filter(isSchedulable) };
   const plans = stored.fleets.flatMap((fleet) => {
     const version = versions.get(fleet.id);
     return version ? [planOf(version)] : [];

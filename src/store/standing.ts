@@ -111,8 +111,20 @@ export function standingAs(resource: Resource, state: StateOf, { due, fleet, why
   };
 }
 
-/** What is gone, since when at the earliest; for costs of the days before. */
-export async function goneList(db: Db): Promise<Resource[]> {
+type KeptEver = Readonly<{ standing: readonly StandingResource[]; ever: readonly Resource[] }>;
+const keptEver = new WeakMap<Db, KeptEver>();
+
+/** Everything there is and, after it, what is gone; for costs and states of the days before. */
+export async function everList(db: Db): Promise<readonly Resource[]> {
+  const standing = await resourceList(db);
+  const known = keptEver.get(db);
+  if (known?.standing === standing) return known.ever;
+  const ever = [...standing, ...(await goneList(db))];
+  keptEver.set(db, { standing, ever });
+  return ever;
+}
+
+async function goneList(db: Db): Promise<Resource[]> {
   const { rows } = await db.query<ResourceRow>(
     `select ${RESOURCE_COLUMNS}
      from resource r

@@ -1,28 +1,23 @@
-import { isRunningState, isSchedulable, type Resource } from "@/core/plan";
+import { isRunningState, isSchedulable } from "@/core/plan";
 import type { LifeSpan } from "@/core/spend";
 import { DAY_S, type Instant } from "@/core/time";
-import { goneList, type Pool, type StandingResource, type StateOf, standingAs } from "@/store";
-import { type Claim, claimFinder, claimsOf } from "../claims";
+import { everList, type Pool, type StandingResource, type StateOf, standingAs } from "@/store";
+import { claimsOf } from "../claims";
 import { livesOfDay } from "../lives";
 import { type AsOf, dueFinder } from "./due";
 
 /** Everything as the feed told of it, and what the plans said of it then. */
 export async function asTheyWere(pool: Pool, asOf: AsOf): Promise<readonly StandingResource[]> {
   const { world, at } = asOf;
-  const [lives, gone] = await Promise.all([livesOfDay(pool, world.accounts, Math.floor(at / DAY_S) * DAY_S), goneList(pool)]);
-  const dueOf = dueFinder(asOf);
-  const were: StandingResource[] = [];
-  const add = (resource: Resource, claim: Claim | null) => {
-    const then = isSchedulable(resource) ? stateAt(lives.get(resource.id) ?? [], at) : resource.since <= at ? resource : null;
-    if (then && then.state !== "gone") were.push(standingAs(resource, then, dueOf(resource, claim)));
-  };
-  const claims = claimsOf(world);
-  world.resources.forEach((resource, i) => {
-    add(resource, claims[i] ?? null);
-  });
   // What is gone now ran then.
-  const claim = claimFinder(world);
-  for (const resource of gone) add(resource, claim(resource));
+  const [lives, ever] = await Promise.all([livesOfDay(pool, world.accounts, Math.floor(at / DAY_S) * DAY_S), everList(pool)]);
+  const dueOf = dueFinder(asOf);
+  const claims = claimsOf({ ...world, resources: ever });
+  const were: StandingResource[] = [];
+  ever.forEach((resource, i) => {
+    const then = isSchedulable(resource) ? stateAt(lives.get(resource.id) ?? [], at) : resource.since <= at ? resource : null;
+    if (then && then.state !== "gone") were.push(standingAs(resource, then, dueOf(resource, claims[i] ?? null)));
+  });
   return were;
 }
 

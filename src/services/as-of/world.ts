@@ -32,11 +32,11 @@ export async function worldAt(services: Services, asked: Instant | null): Promis
   return { ...planned, now, at, tense, standing, holds, resources: standing, schedulable: standing.filter(isSchedulable) };
 }
 
-type Kept = Readonly<{ resources: readonly StandingResource[]; key: string; standing: readonly StandingResource[] }>;
+type Kept = Readonly<{ resources: readonly StandingResource[]; key: string; standing: Promise<readonly StandingResource[]> }>;
 const kept = new WeakMap<Pool, Kept>();
 
-/** Another instant is asked for page by page and by several parts of a page: its answer is kept while nothing it rests on changes. */
-async function keptStanding({ pool }: Services, asOf: AsOf): Promise<readonly StandingResource[]> {
+/** Another instant is asked for by several parts of a page at once, and page by page: its answer is kept while nothing it rests on changes. */
+function keptStanding({ pool }: Services, asOf: AsOf): Promise<readonly StandingResource[]> {
   const { world, at, now, tense, holds } = asOf;
   const { resources, fleets, schedules, calendars, accounts } = world;
   // What is due ahead is taken to turn from now on: now, to the minute, is part of the answer.
@@ -44,8 +44,9 @@ async function keptStanding({ pool }: Services, asOf: AsOf): Promise<readonly St
   const key = JSON.stringify([at, turns, fleets, schedules, calendars, accounts, holds]);
   const known = kept.get(pool);
   if (known?.resources === resources && known.key === key) return known.standing;
-  const standing = tense === "past" ? await asTheyWere(pool, asOf) : asTheyWillBe(asOf);
+  const standing = tense === "past" ? asTheyWere(pool, asOf) : Promise.resolve(asTheyWillBe(asOf));
   kept.set(pool, { resources, key, standing });
+  standing.catch(() => kept.delete(pool));
   return standing;
 }
 

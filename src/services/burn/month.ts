@@ -1,6 +1,6 @@
 import { type Amount, addAmounts, NO_AMOUNT } from "@/core/pricing";
 import { DAY_S, type Instant, utcDate } from "@/core/time";
-import { closedDay, goneList, type Lives, livesOf, type Pool, type Prices, resourceStamp, spendOfDays } from "@/store";
+import { closedDay, everList, type Lives, livesOf, type Pool, type Prices, resourceStamp, spendOfDays } from "@/store";
 import { livesOfDay } from "../lives";
 import { totalsOfLives } from "../reckon";
 import type { StoredWorld } from "../world";
@@ -54,14 +54,11 @@ async function reckoned(pool: Pool, { world, prices, at, start, closed }: Readin
   const lastWhole = utcDate(Math.floor(at / DAY_S) * DAY_S - 1);
   const through = closed === null ? null : closed < lastWhole ? closed : lastWhole;
   const openFrom = through === null || through < utcDate(start) ? start : Date.parse(through) / 1000 + DAY_S;
-  const [stored, gone] = await Promise.all([
+  const [stored, resources] = await Promise.all([
     openFrom > start ? storedUpTo(pool, { start, openFrom, key: `${prices.stamp} ${closed}` }) : new Map<string, Amount>(),
-    goneList(pool),
+    everList(pool),
   ]);
   if (openFrom >= at) return { at, of: (id) => stored.get(id) ?? NO_AMOUNT };
-  // As of the past the world holds what is gone since; nothing is reckoned, or covered, twice.
-  const here = new Set(world.resources.map(({ id }) => id));
-  const resources = [...world.resources, ...gone.filter(({ id }) => !here.has(id))];
   const { capabilities, accounts } = world;
   const total = (lives: Lives, span: { from: Instant; to: Instant; knownTo: Instant }) =>
     totalsOfLives(lives, { resources, capabilities, prices, ...span });

@@ -1,7 +1,7 @@
 import { type Amount, addAmounts, formatMicros, microsOf, NO_AMOUNT } from "@/core/pricing";
 import { COST_ITEMS, totalOf } from "@/core/spend";
 import { formatInstant, tryParseDate } from "@/core/time";
-import { closedDay, goneList, priceBooks, type SpendDay, spendDayList } from "@/store";
+import { closedDay, everList, priceBooks, type SpendDay, spendDayList } from "@/store";
 import { worldAt } from "../as-of";
 import type { Services } from "../context";
 import { RefusedError } from "../errors";
@@ -64,15 +64,15 @@ export async function spendOfDay(services: Services, person: Person, date: strin
   authorise(person, "look");
   if (tryParseDate(date) === null) throw new RefusedError("invalid", `"${date}" is no date: expected one such as 2027-03-10.`);
   const { pool } = services;
-  const [world, gone, closed, spend] = await Promise.all([
+  const [world, ever, closed, spend] = await Promise.all([
     loadWorld(services),
-    goneList(pool),
+    everList(pool),
     closedDay(pool),
     spendDayList(pool, { from: date, to: date }),
   ]);
   if (closed === null || date > closed || spend.length === 0)
     throw new RefusedError("not_found", `${date} is not reckoned: days are, through ${closed ?? "none yet"}.`);
-  const byId = new Map([...world.resources, ...gone].map((resource) => [resource.id, resource]));
+  const byId = new Map(ever.map((resource) => [resource.id, resource]));
   const named = (of: (id: string) => string) =>
     sumsBy(
       spend.map(({ resourceId, cost }) => ({ name: isFee(resourceId) ? "commitments" : of(resourceId), amount: totalOf(cost) })),

@@ -1,8 +1,8 @@
 import type { Resource } from "@/core/plan";
-import { type Amount, addAmounts, type Commitment, covers, NO_AMOUNT } from "@/core/pricing";
+import { type Amount, addAmounts, covers, NO_AMOUNT } from "@/core/pricing";
 import { lifeTotal, stateRates, stepSums, totalOf } from "@/core/spend";
 import { DAY_S, type Instant } from "@/core/time";
-import type { Lives } from "@/store";
+import type { Lives, Prices } from "@/store";
 import { priced, reckonLives } from "./by-step";
 import type { ReckonInput } from "./input";
 
@@ -34,17 +34,19 @@ export function stepSumsOfLives(lives: Lives, input: ReckonInput): Map<Instant, 
   return sums;
 }
 
-/** Those that some commitment may pay for have to be reckoned together; all others each for itself. */
-function apart({ resources, prices }: ReckonInput): { plain: Resource[]; coverable: Resource[] } {
-  const bySize = new Map<string | undefined, Commitment[]>();
-  for (const commitment of prices.commitments) {
-    bySize.set(commitment.size, [...(bySize.get(commitment.size) ?? []), commitment]);
-  }
+type Apart = Readonly<{ prices: Prices; plain: readonly Resource[]; coverable: readonly Resource[] }>;
+const kept = new WeakMap<readonly Resource[], Apart>();
+
+/** Those that some commitment may pay for have to be reckoned together; all others each for itself. Kept for a list that is kept. */
+function apart({ resources, prices }: ReckonInput): Apart {
+  const known = kept.get(resources);
+  if (known?.prices === prices) return known;
   const plain: Resource[] = [];
   const coverable: Resource[] = [];
   for (const resource of resources) {
-    const own = bySize.get(resource.fields.size);
-    (own?.some((commitment) => covers(commitment, resource)) ? coverable : plain).push(resource);
+    (prices.commitments.some((commitment) => covers(commitment, resource)) ? coverable : plain).push(resource);
   }
-  return { plain, coverable };
+  const both = { prices, plain, coverable };
+  kept.set(resources, both);
+  return both;
 }

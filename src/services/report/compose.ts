@@ -68,7 +68,8 @@ export async function composeReport(services: Services, scope: string, at: Insta
     return !said.has(stray.key) && (resource ? isIn(resource) : scope === "");
   });
   const yesterday = formatDate(Math.floor(world.at / DAY_S) - 1);
-  const day = closed === null ? null : closed < yesterday ? closed : yesterday;
+  const isReckoned = closed !== null && closed >= yesterday;
+  const day = isReckoned ? yesterday : closed;
   const before = day === null ? null : formatDate(dayNumber(day) - 1);
   const spend = day === null || before === null ? [] : await spendDayList(pool, { from: before, to: day });
   const ownSpend = spend.filter(({ resourceId }) => {
@@ -120,7 +121,7 @@ export async function composeReport(services: Services, scope: string, at: Insta
         ? null
         : {
             day,
-            isYesterday: day === yesterday,
+            isYesterday: isReckoned,
             cost: money(spendSum(spent)),
             before: spend.some((one) => one.day === before)
               ? money(spendSum(ownSpend.filter((one) => one.day === before)))

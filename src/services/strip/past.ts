@@ -1,6 +1,6 @@
 import { type Amount, NO_AMOUNT } from "@/core/pricing";
 import { DAY_S, HOUR_S, type Instant } from "@/core/time";
-import { closedDay, goneList, type Pool, type Prices, saveSpendHours, spendHours } from "@/store";
+import { closedDay, everList, type Pool, type Prices, saveSpendHours, spendHours } from "@/store";
 import { livesOfDay } from "../lives";
 import { stepSumsOfLives } from "../reckon";
 import type { StoredWorld } from "../world";
@@ -54,7 +54,7 @@ async function sumsOf(
   pool: Pool,
   { world, prices, from, to }: { world: StoredWorld; prices: Prices; from: Instant; to: Instant },
 ): Promise<Map<Instant, Amount>> {
-  const resources = [...world.resources, ...(await goneList(pool))];
+  const resources = await everList(pool);
   const { capabilities, accounts } = world;
   const sums = new Map<Instant, Amount>();
   for (let day = Math.floor(from / DAY_S) * DAY_S; day < to; day += DAY_S) {
