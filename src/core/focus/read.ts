@@ -60,55 +60,67 @@ export function lineReader(header: readonly string[], currency: string): LineRea
   const isTags = rememberedTags();
   const instantOf = rememberedInstants();
   const dateOf = rememberedDates();
-  const refuse = (reason: string): LineResult => ({ ok: false, reason });
+  const decimals = (["EffectiveCost", "ListCost", "ListUnitPrice", "ConsumedQuantity"] as const)
+    .map((name) => ({ name, i: at[name] }))
+    .filter(({ i }) => i >= 0);
 
+  // A million lines: nothing is made for a line but the line.
   return (cells) => {
-    if (cells.length !== header.length) return refuse(`${cells.length} cells, and the header has ${header.length}`);
-    for (const cell of cells) if (cell.length > CELL_MAX) return refuse(`a cell is longer than ${CELL_MAX} characters`);
-    const cell = (name: FocusColumn) => (at[name] < 0 ? "" : (cells[at[name]] as string));
-    const from = instantOf(cell("ChargePeriodStart"));
-    if (from === null) return refuse(`ChargePeriodStart "${cell("ChargePeriodStart")}" is no instant`);
-    const to = instantOf(cell("ChargePeriodEnd"));
-    if (to === null) return refuse(`ChargePeriodEnd "${cell("ChargePeriodEnd")}" is no instant`);
-    if (to <= from) return refuse(`ChargePeriodEnd ${cell("ChargePeriodEnd")} is not after its start`);
-    const billed = cell("BilledCost");
-    if (!DECIMAL.test(billed)) return refuse(`BilledCost "${billed}" is no decimal`);
-    const chargeCategory = cell("ChargeCategory");
+    if (cells.length !== header.length) return refused(`${cells.length} cells, and the header has ${header.length}`);
+    for (const cell of cells) if (cell.length > CELL_MAX) return refused(`a cell is longer than ${CELL_MAX} characters`);
+    const [starts, ends] = [cellAt(cells, at.ChargePeriodStart), cellAt(cells, at.ChargePeriodEnd)];
+    const from = instantOf(starts);
+    if (from === null) return refused(`ChargePeriodStart "${starts}" is no instant`);
+    const to = instantOf(ends);
+    if (to === null) return refused(`ChargePeriodEnd "${ends}" is no instant`);
+    if (to <= from) return refused(`ChargePeriodEnd ${ends} is not after its start`);
+    const billed = cellAt(cells, at.BilledCost);
+    if (!DECIMAL.test(billed)) return refused(`BilledCost "${billed}" is no decimal`);
+    const chargeCategory = cellAt(cells, at.ChargeCategory);
     if (billed.charCodeAt(0) === 45 && !CREDITS.has(chargeCategory))
-      return refuse(`BilledCost ${billed} is below zero, and ChargeCategory is "${chargeCategory}", no credit`);
-    if (cell("BillingCurrency") !== currency)
-      return refuse(`BillingCurrency "${cell("BillingCurrency")}": expected ${currency}, amounts are never mixed`);
-    for (const name of ["EffectiveCost", "ListCost", "ListUnitPrice", "ConsumedQuantity"] as const) {
-      const text = cell(name);
-      if (text !== "" && !DECIMAL.test(text)) return refuse(`${name} "${text}" is no decimal`);
+      return refused(`BilledCost ${billed} is below zero, and ChargeCategory is "${chargeCategory}", no credit`);
+    const paidIn = cellAt(cells, at.BillingCurrency);
+    if (paidIn !== currency) return refused(`BillingCurrency "${paidIn}": expected ${currency}, amounts are never mixed`);
+    for (const { name, i } of decimals) {
+      const text = cells[i] as string;
+      if (text !== "" && !DECIMAL.test(text)) return refused(`${name} "${text}" is no decimal`);
     }
-    const tags = cell("Tags");
-    if (tags !== "" && !isTags(tags)) return refuse("Tags: expected a JSON object");
+    const tags = cellAt(cells, at.Tags);
+    if (tags !== "" && !isTags(tags)) return refused("Tags: expected a JSON object");
     return {
       ok: true,
       line: {
         day: dateOf(from),
         from,
         to,
-        account: cell("SubAccountId"),
-        resourceId: cell("ResourceId"),
-        resourceType: cell("ResourceType"),
-        region: cell("RegionId"),
-        serviceCategory: cell("ServiceCategory"),
+        account: cellAt(cells, at.SubAccountId),
+        resourceId: cellAt(cells, at.ResourceId),
+        resourceType: cellAt(cells, at.ResourceType),
+        region: cellAt(cells, at.RegionId),
+        serviceCategory: cellAt(cells, at.ServiceCategory),
         chargeCategory,
-        description: cell("ChargeDescription"),
-        quantity: cell("ConsumedQuantity") || null,
-        unit: cell("ConsumedUnit"),
-        rate: cell("ListUnitPrice") || null,
+        description: cellAt(cells, at.ChargeDescription),
+        quantity: cellAt(cells, at.ConsumedQuantity) || null,
+        unit: cellAt(cells, at.ConsumedUnit),
+        rate: cellAt(cells, at.ListUnitPrice) || null,
         billed,
-        effective: cell("EffectiveCost") || null,
-        list: cell("ListCost") || null,
+        effective: cellAt(cells, at.EffectiveCost) || null,
+        list: cellAt(cells, at.ListCost) || null,
         currency,
         tags,
         rest: restOf(kept, cells),
       },
     };
   };
+}
+
+/** A column that the file does not have is empty in every line. */
+function cellAt(cells: readonly string[], i: number): string {
+  return i < 0 ? "" : (cells[i] as string);
+}
+
+function refused(reason: string): LineResult {
+  return { ok: false, reason };
 }
 
 /** What JSON writes as it stands. */

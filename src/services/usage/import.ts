@@ -34,6 +34,7 @@ const CHUNK = 1 << 19;
 /** A record longer than this has an open quote in it. */
 const RECORD_MAX = 1 << 20;
 const FILE_MAX = 20 * 2 ** 30;
+const SIGNAL_EVERY_MS = 300;
 
 /** Takes a file in, as it comes, and puts it on the queue unless the caller reads it itself. Refused where the same file counts already. */
 export async function receiveImport(
@@ -73,8 +74,12 @@ async function storeChunks(
   let waiting: Uint8Array[] = [];
   let held = 0;
   let n = 0;
+  let saving: Promise<void> = Promise.resolve();
+  // While one piece is stored the next arrives.
   const flush = async () => {
-    if (held > 0) await saveChunk(pool, id, { n: n++, bytes: Buffer.concat(waiting) });
+    await saving;
+    if (held > 0) saving = saveChunk(pool, id, { n: n++, bytes: Buffer.concat(waiting) });
+    saving.catch(() => {});
     waiting = [];
     held = 0;
   };
@@ -90,6 +95,7 @@ async function storeChunks(
     }
   }
   await flush();
+  await saving;
   if (sizeBytes === 0) throw new RefusedError("invalid", "The file is empty.");
   return { digest: hash.digest("hex"), sizeBytes };
 }
@@ -126,6 +132,7 @@ async function readThrough(services: Services, { id, ...from }: UsageImport, sto
   const decoder = new StringDecoder("utf8");
   let rest = "";
   let pending: Promise<boolean> = Promise.resolve(true);
+  let signalledAt = 0;
 
   const step = async (text: string, isLast: boolean): Promise<string | "gone" | null> => {
     if (!head) {
@@ -155,7 +162,11 @@ async function readThrough(services: Services, { id, ...from }: UsageImport, sto
     if (!(await pending)) return "gone";
     pending = saveStep(pool, id, { ...taken, bytesBefore, bytesDone, linesDone });
     pending.catch(() => {});
-    await signal(pool, "usage");
+    // Whoever watches the progress sees it move; more often is for nobody.
+    if (performance.now() - signalledAt > SIGNAL_EVERY_MS) {
+      signalledAt = performance.now();
+      await signal(pool, "usage");
+    }
     return null;
   };
 
