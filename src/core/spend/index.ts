@@ -16,4 +16,4 @@ export {
   totalOf,
 } from "./ledger";
 export { type RunMeter, runMeter } from "./running";
-export { lifeTotal, stateRates, stepSums } from "./total";
+export { type LifeMeter, lifeMeter, stateRates, stepSums } from "./total";

@@ -4,7 +4,7 @@ import type { Level } from "../hours";
 import { isRunningState, RESOURCE_STATES } from "../plan";
 import { type Amount, type AmountPerSecond, type DatedCard, NO_AMOUNT, type RateCard } from "../pricing";
 import { DAY_S, HOUR_S } from "../time";
-import { costBySteps, costOver, type LifeSpan, lifeTotal, stateRates, stepSums, totalOf } from ".";
+import { costBySteps, costOver, type LifeSpan, lifeMeter, stateRates, stepSums, totalOf } from ".";
 
 const rate = (n: number) => BigInt(n) as AmountPerSecond;
 const cards = fc
@@ -56,14 +56,19 @@ const window = fc
     return { from, to, knownTo: to + beyond };
   });
 
-test("a life's total in one sum is the sum of all its items and steps", () => {
+test("a life's meter says at every instant what the items and steps known then come to", () => {
   const rateOf = stateRates();
   fc.assert(
-    fc.property(life, cards, window, (spans, dated, { from, to, knownTo }) => {
-      const input = { life: spans, cards: dated, from, to, knownTo };
-      expect(lifeTotal(input, rateOf)).toBe(totalOf(costOver(input)));
+    fc.property(life, cards, window, fc.array(fc.nat(200_000), { maxLength: 6 }), (spans, dated, { from, to }, later) => {
+      const meter = lifeMeter({ life: spans, cards: dated, from }, rateOf);
+      // Where states change, a second before and after, and anywhere.
+      const edges = spans.flatMap((span) => [span.to - 1, span.to, span.to + 1]);
+      for (const at of [from, to, ...edges, ...later.map((seconds) => from + seconds)]) {
+        if (at < from) continue;
+        expect(meter(at), `at ${at}`).toBe(totalOf(costOver({ life: spans, cards: dated, from, to: at, knownTo: at })));
+      }
     }),
-    { numRuns: 500 },
+    { numRuns: 300 },
   );
 });
 

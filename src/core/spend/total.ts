@@ -8,6 +8,8 @@ import {
   computePerSecond,
   costPerSecond,
   type DatedCard,
+  NO_AMOUNT,
+  NO_RATE,
   type RateCard,
 } from "../pricing";
 import type { Instant } from "../time";
@@ -36,22 +38,46 @@ function byState<T>(make: (card: RateCard, state: ResourceState, level: Level) =
   return read;
 }
 
+/** Reads what a life had cost up to an instant, from `from` on, by what is known at that instant. */
+export type LifeMeter = (to: Instant) => Amount;
+
 /**
- * What a life cost over the whole of `[from, to)`, in one sum: `totalOf(costOver(input))` without
- * its items and steps, for thousands of lives are added up at one look.
+ * The meter of a life: at `to` it says `totalOf(costOver({ life, cards, from, to, knownTo: to }))`.
+ * It adds up where states change once, so that thousands of lives are read at one instant after
+ * another.
  */
-export function lifeTotal(input: Omit<LedgerInput, "stepS">, rateOf: StateRates = stateRates()): Amount {
-  const { life, cards, from, to, knownTo } = input;
+export function lifeMeter(
+  { life, cards, from }: Pick<LedgerInput, "life" | "cards" | "from">,
+  rateOf: StateRates = stateRates(),
+): LifeMeter {
   const [dated, other] = cards;
-  if (!dated || other) return totalOf(costOver(input));
+  if (!dated || other) return (to) => totalOf(costOver({ life, cards, from, to, knownTo: to }));
   const { card } = dated;
+  const rounded = new Map(roundings(life, cards, Number.POSITIVE_INFINITY).map(({ at, amount }) => [at + 1, amount]));
+  const marks: Mark[] = [];
   let sum = 0n;
-  for (const { from: start, to: end, state, level } of life) {
-    const seconds = Math.min(end, to) - Math.max(start, from);
-    if (seconds > 0) sum += amountOf(seconds, rateOf(card, state, level));
+  for (const span of life) {
+    const start = Math.max(span.from, from);
+    if (span.to <= start) continue;
+    // What rounds a run up is due once it is known that it is over.
+    const due = span.from > from ? (rounded.get(span.from) ?? 0n) : 0n;
+    const rate = rateOf(card, span.state, span.level);
+    marks.push({ from: start, sum, due, rate });
+    sum += due + amountOf(span.to - start, rate);
   }
-  for (const { at, amount } of roundings(life, cards, knownTo)) if (at >= from && at < to) sum += amount;
-  return sum as Amount;
+  const end = life.at(-1)?.to ?? from;
+  if (end > from) marks.push({ from: end, sum, due: rounded.get(end) ?? 0n, rate: NO_RATE });
+  return (to) => readAt(marks, to);
+}
+
+type Mark = Readonly<{ from: Instant; sum: bigint; due: bigint; rate: AmountPerSecond }>;
+
+function readAt(marks: readonly Mark[], to: Instant): Amount {
+  for (let i = marks.length - 1; i >= 0; i--) {
+    const { from, sum, due, rate } = marks[i] as Mark;
+    if (from < to) return (sum + due + amountOf(to - from, rate)) as Amount;
+  }
+  return NO_AMOUNT;
 }
 
 type Priced = Readonly<{ life: readonly LifeSpan[]; cards: readonly DatedCard[] }>;

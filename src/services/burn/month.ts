@@ -1,8 +1,8 @@
 import { type Amount, addAmounts, NO_AMOUNT } from "@/core/pricing";
 import { DAY_S, type Instant, utcDate } from "@/core/time";
-import { closedDay, everList, type Lives, livesOf, type Pool, type Prices, resourceStamp, spendOfDays } from "@/store";
+import { closedDay, everList, livesOf, type Pool, type Prices, resourceStamp, spendOfDays } from "@/store";
 import { livesOfDay } from "../lives";
-import { totalsOfLives } from "../reckon";
+import { dayTotals, totalsOfLives } from "../reckon";
 import type { StoredWorld } from "../world";
 
 /** What everything cost from the start of the UTC month up to `at`, by resource; commitments' fees by their key. */
@@ -60,17 +60,15 @@ async function reckoned(pool: Pool, { world, prices, at, start, closed }: Readin
   ]);
   if (openFrom >= at) return { at, of: (id) => stored.get(id) ?? NO_AMOUNT };
   const { capabilities, accounts } = world;
-  const total = (lives: Lives, span: { from: Instant; to: Instant; knownTo: Instant }) =>
-    totalsOfLives(lives, { resources, capabilities, prices, ...span });
+  const input = { resources, capabilities, prices };
   const sums: ReadonlyMap<string, Amount>[] = [stored];
   const today = Math.floor(at / DAY_S) * DAY_S;
   if (openFrom < today) {
     // Days that are over and not closed yet. One second beyond tells what ended at midnight from what went on.
-    const knownTo = Math.min(at, today + 1);
-    sums.push(total(await livesOf(pool, null, { from: openFrom, to: today + 1 }), { from: openFrom, to: today, knownTo }));
+    const lives = await livesOf(pool, null, { from: openFrom, to: today + 1 });
+    sums.push(totalsOfLives(lives, { ...input, from: openFrom, to: today, knownTo: Math.min(at, today + 1) }));
   }
-  if (today < at)
-    sums.push(total(await livesOfDay(pool, accounts, today), { from: Math.max(openFrom, today), to: at, knownTo: at }));
+  if (today < at) sums.push(dayTotals(await livesOfDay(pool, accounts, today), { ...input, from: today, to: at }));
   return { at, of: (id) => sums.reduce((sum, part) => addAmounts(sum, part.get(id) ?? NO_AMOUNT), NO_AMOUNT) };
 }
 

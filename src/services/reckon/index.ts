@@ -1,3 +1,3 @@
 export { reckon } from "./by-step";
 export { commitmentKey, type Reckoning } from "./input";
-export { stepSumsOfLives, totalsOfLives } from "./sums";
+export { dayTotals, stepSumsOfLives, totalsOfLives } from "./sums";

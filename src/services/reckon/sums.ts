@@ -1,26 +1,58 @@
 import type { Resource } from "@/core/plan";
-import { type Amount, addAmounts, covers, NO_AMOUNT } from "@/core/pricing";
-import { lifeTotal, stateRates, stepSums, totalOf } from "@/core/spend";
+import { type Amount, addAmounts, type CardsOver, covers, NO_AMOUNT } from "@/core/pricing";
+import { type LifeMeter, lifeMeter, stateRates, stepSums, totalOf } from "@/core/spend";
 import { DAY_S, type Instant } from "@/core/time";
 import type { Lives, Prices } from "@/store";
+import { cardsOf } from "../cards";
 import { priced, reckonLives } from "./by-step";
-import type { ReckonInput } from "./input";
+import type { ReckonInput, Reckoning } from "./input";
 
 /** What everything cost over the whole of `[from, to)`, by resource, the fees by their keys. */
 export function totalsOfLives(lives: Lives, input: ReckonInput): Map<string, Amount> {
-  const { plain, coverable } = apart(input);
   const totals = new Map<string, Amount>();
-  const rateOf = stateRates();
-  const { from, to, knownTo } = input;
-  for (const { resource, life, cards } of priced(plain, lives, input)) {
-    totals.set(resource.id, lifeTotal({ life, cards, from, to, knownTo }, rateOf));
-  }
-  for (const [id, steps] of reckonLives(lives, { ...input, resources: coverable })) {
+  addTotals(totals, reckonLives(lives, input));
+  return totals;
+}
+
+function addTotals(totals: Map<string, Amount>, costs: Reckoning): void {
+  for (const [id, steps] of costs) {
     let sum = 0n;
     for (const cost of steps.values()) sum += totalOf(cost);
     totals.set(id, sum as Amount);
   }
+}
+
+type Meters = Readonly<{
+  resources: readonly Resource[];
+  cardsOver: CardsOver;
+  from: Instant;
+  meters: readonly Readonly<{ id: string; read: LifeMeter }>[];
+}>;
+const keptMeters = new WeakMap<Lives, Meters>();
+
+/** The same within the day whose lives are given, by what is known at `to`; made for one instant of the day after another. */
+export function dayTotals(lives: Lives, input: Omit<ReckonInput, "knownTo" | "stepS">): Map<string, Amount> {
+  const { plain, coverable } = apart(input);
+  const { to } = input;
+  const totals = new Map<string, Amount>();
+  for (const { id, read } of metersOf(lives, plain, input)) totals.set(id, read(to));
+  addTotals(totals, reckonLives(lives, { ...input, resources: coverable, knownTo: to }));
   return totals;
+}
+
+function metersOf(lives: Lives, resources: readonly Resource[], input: Omit<ReckonInput, "knownTo" | "stepS">): Meters["meters"] {
+  const { prices, capabilities, from } = input;
+  const cardsOver = cardsOf(prices, capabilities);
+  const known = keptMeters.get(lives);
+  if (known?.resources === resources && known.cardsOver === cardsOver && known.from === from) return known.meters;
+  const rateOf = stateRates();
+  const wholeDay = { ...input, to: from + DAY_S, knownTo: from + DAY_S };
+  const meters = Array.from(priced(resources, lives, wholeDay), ({ resource, life, cards }) => ({
+    id: resource.id,
+    read: lifeMeter({ life, cards, from }, rateOf),
+  }));
+  keptMeters.set(lives, { resources, cardsOver, from, meters });
+  return meters;
 }
 
 /** What all of it cost together in each step of `[from, to)`, fees included. */
@@ -38,7 +70,7 @@ type Apart = Readonly<{ prices: Prices; plain: readonly Resource[]; coverable: r
 const kept = new WeakMap<readonly Resource[], Apart>();
 
 /** Those that some commitment may pay for have to be reckoned together; all others each for itself. Kept for a list that is kept. */
-function apart({ resources, prices }: ReckonInput): Apart {
+function apart({ resources, prices }: Pick<ReckonInput, "resources" | "prices">): Apart {
   const known = kept.get(resources);
   if (known?.prices === prices) return known;
   const plain: Resource[] = [];
