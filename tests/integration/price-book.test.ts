@@ -30,6 +30,16 @@ beforeAll(async () => {
 });
 afterAll(() => world.close());
 
+const ONE_DESK = {
+  filters: ["name = desk-osl-07"],
+  group: "none",
+  sort: "name",
+  isDescending: false,
+  only: "all",
+  opened: [],
+  offset: 0,
+  limit: 9,
+} as const;
 const view = () => priceBookView(services, DEMO_PERSON);
 const lantern = async () => (await view()).rows.find(({ key }) => key === "norrhav | fjord-1 | compute | lantern-8 |  | firm | ");
 const costOn = async (day: string) => {
@@ -52,6 +62,17 @@ test("a rate set by hand counts from its day on, before what the provider says; 
   expect(await costOn("2027-03-10")).toBeCloseTo(24 * 1.142, 4);
   expect(await lantern()).toMatchObject({ rate: "1.142", source: "provider" });
   expect((await lantern())?.history.filter(({ source }) => source === "hand").map(({ rate }) => rate)).toEqual([null, "0.9"]);
+});
+
+test("as of one instant after another a machine that runs all along costs what counted then, whatever was looked at before", async () => {
+  const rate = async (day: number) => {
+    const [desk] = (await burnPage(services, DEMO_PERSON, { ...ONE_DESK, at: Date.UTC(2027, 2, day, 12) / 1000 })).lines;
+    return Number(desk?.perHour);
+  };
+  // Dear until the eighth, 0.9 an hour on the ninth, dear again from the tenth on.
+  const [dear, cheap] = [await rate(8), await rate(9)];
+  expect(dear - cheap).toBeCloseTo(1.142 - 0.9, 2);
+  expect([await rate(10), await rate(9), await rate(8), await rate(9)]).toEqual([dear, cheap, dear, cheap]);
 });
 
 test("what is no rate, no day or no line is refused, with the field", async () => {
@@ -138,17 +159,7 @@ const DRAFT = {
 };
 
 test("a commitment entered by hand is netted from its day on, in Burn and in the days; taken away, it never was", async () => {
-  const query = {
-    filters: ["name = desk-osl-07"],
-    group: "none",
-    sort: "name",
-    isDescending: false,
-    only: "all",
-    opened: [],
-    offset: 0,
-    limit: 9,
-    at: null,
-  } as const;
+  const query = { ...ONE_DESK, at: null };
   const before = (await burnPage(services, DEMO_PERSON, query)).shown.perHour;
   await addCommitment(services, DEMO_PERSON, DRAFT);
   await closeSpendDays(services, ROUNDS_WORKER);

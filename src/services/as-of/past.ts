@@ -1,7 +1,7 @@
-import { isRunningState, isSchedulable } from "@/core/plan";
+import { isRunningState, isSchedulable, type Resource } from "@/core/plan";
 import type { LifeSpan } from "@/core/spend";
 import { DAY_S, type Instant } from "@/core/time";
-import { everList, type Pool, type StandingResource, type StateOf, standingAs } from "@/store";
+import { type Decided, everList, type Pool, type StandingResource, type StateOf, standingAs } from "@/store";
 import { claimsOf } from "../claims";
 import { livesOfDay } from "../lives";
 import { type AsOf, dueFinder } from "./due";
@@ -13,12 +13,32 @@ export async function asTheyWere(pool: Pool, asOf: AsOf): Promise<readonly Stand
   const [lives, ever] = await Promise.all([livesOfDay(pool, world.accounts, Math.floor(at / DAY_S) * DAY_S), everList(pool)]);
   const dueOf = dueFinder(asOf);
   const claims = claimsOf({ ...world, resources: ever });
-  const were: StandingResource[] = [];
+  const last = before.get(ever) ?? [];
+  const now: (StandingResource | undefined)[] = [];
   ever.forEach((resource, i) => {
     const then = isSchedulable(resource) ? stateAt(lives.get(resource.id) ?? [], at) : resource.since <= at ? resource : null;
-    if (then && then.state !== "gone") were.push(standingAs(resource, then, dueOf(resource, claims[i] ?? null)));
+    if (!then || then.state === "gone") return;
+    const decided = dueOf(resource, claims[i] ?? null);
+    const known = last[i];
+    now[i] = known && isSame(known, then, decided) ? known : standingAs(resource, then, decided);
   });
-  return were;
+  before.set(ever, now);
+  return now.filter((resource) => resource !== undefined);
+}
+
+/** From one instant to the next most things stay as they were: what stays is the same object, and so are its rates. */
+const before = new WeakMap<readonly Resource[], (StandingResource | undefined)[]>();
+
+function isSame(known: StandingResource, { state, level, since, runSince }: StateOf, { due, fleet, why }: Decided): boolean {
+  return (
+    known.state === state &&
+    known.level === level &&
+    known.since === since &&
+    known.runSince === runSince &&
+    known.due === due &&
+    known.fleet === fleet &&
+    known.why === why
+  );
 }
 
 /** What the feed says of an instant; null before the first it tells. A run goes back to where the first of its states began. */

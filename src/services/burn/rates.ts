@@ -1,4 +1,4 @@
-import { type Amount, type AmountPerSecond, amountOf, type DatedCard, NO_RATE } from "@/core/pricing";
+import { type Amount, type AmountPerSecond, amountOf, type CardsOver, type DatedCard, NO_RATE } from "@/core/pricing";
 import { cardAt, type LifeSpan, runMeter } from "@/core/spend";
 import { DAY_S, HOUR_S, type Instant } from "@/core/time";
 import { isStanding, livesOf, type Pool, type Prices, type StandingResource, type StoredHold } from "@/store";
@@ -26,6 +26,10 @@ export type Rates = Readonly<{ lines: readonly Rated[]; fees: readonly RatedFee[
 type Kept = Readonly<{ prices: Prices; key: string; rates: Rates }>;
 const kept = new WeakMap<readonly StandingResource[], Kept>();
 
+type KeptLine = Readonly<{ cardsOver: CardsOver; covered: AmountPerSecond; line: Rated }>;
+/** Of what has one price all along and did not change its level; the same at every instant at which the resource is. */
+const keptLines = new WeakMap<StandingResource, KeptLine>();
+
 /** The rates of what runs; kept as long as nothing new is told and neither a price, a commitment nor a hold changes. */
 export async function ratesOf(pool: Pool, world: WorldAt, prices: Prices): Promise<Rates> {
   const { at, standing } = world;
@@ -49,15 +53,20 @@ async function reckoned(pool: Pool, world: WorldAt, prices: Prices): Promise<Rat
   const today = Math.floor(at / DAY_S) * DAY_S;
   const span = { from: today, to: today + DAY_S };
   for (const resource of running) {
+    const hold = holdOn(resource);
+    const covered = cover.get(resource.id) ?? NO_RATE;
+    const known = keptLines.get(resource);
+    if (known?.cardsOver === cardsOver && known.line.hold === hold && known.covered === covered) {
+      lines.push(known.line);
+      continue;
+    }
     const since = Math.min(resource.runSince ?? resource.since, at);
     const cards = cardsOver(resource, since, span.to);
     const meter = cards && runMeter(resource, { at, cards, life: lives.get(resource.id) });
     if (!meter) continue;
     narrow(span, cards, at);
-    const covered = cover.get(resource.id) ?? NO_RATE;
     const perSecond = (meter.perSecond - covered) as AmountPerSecond;
-    const hold = holdOn(resource);
-    lines.push({
+    const line: Rated = {
       resource,
       hold,
       isNotDue: (hold ? hold.level === 0 : resource.due === 0) && resource.state !== "stopping",
@@ -66,7 +75,10 @@ async function reckoned(pool: Pool, world: WorldAt, prices: Prices): Promise<Rat
       perSecond,
       perHour: amountOf(HOUR_S, perSecond),
       soFarAt: meter.soFarAt,
-    });
+    };
+    lines.push(line);
+    const isSteady = cardsOver(resource, Number.NEGATIVE_INFINITY, Number.POSITIVE_INFINITY)?.length === 1;
+    if (isSteady && !lives.has(resource.id)) keptLines.set(resource, { cardsOver, covered, line });
   }
   return { lines, fees: feesOf(world, prices, running), ...span };
 }
