@@ -24,7 +24,7 @@ export async function benchSpend({ url, client }: BenchDemo, yardstick: number):
   const cases: readonly Case[] = [
     { name: "Burn's query", path: () => "/api/burn?limit=100", most: 150 },
     { name: "Burn's query by owner", path: () => "/api/burn?limit=100&group=owner", most: 150 },
-    { name: "Burn's query after a change of a machine", path: () => "/api/burn?limit=100", before: change, most: null },
+    { name: "Burn's query after a change of a machine", path: () => "/api/burn?limit=100", before: change, most: 150 },
     { name: "the strip", path: () => "/api/strip", most: 100 },
     { name: "the strip as of ten days ago", path: (i) => `/api/strip?${dragged(tenDaysAgo, i)}`, most: 100 },
     {
@@ -50,8 +50,8 @@ export async function benchSpend({ url, client }: BenchDemo, yardstick: number):
     report({
       name: `${name}, 10,000 machines, ${rows[0]?.n} state changes`,
       figure: `${ms.toFixed(0)} ms (the first time ${first.toFixed(0)} ms), ${(ms / yardstick).toFixed(2)} yardsticks`,
-      target: most === null ? "none" : `at most ${most} ms`,
-      isMet: most === null || ms <= most,
+      target: `at most ${most} ms`,
+      isMet: ms <= most,
       yardstick: `sorting a million numbers, ${yardstick.toFixed(0)} ms`,
     });
   }
@@ -63,7 +63,7 @@ type Case = Readonly<{
   path: (look: number) => string;
   /** Done before every look, and not timed. */
   before?: () => Promise<unknown>;
-  most: number | null;
+  most: number;
 }>;
 
 /** On at half past midnight and some minutes, off in the evening; on again this morning. */

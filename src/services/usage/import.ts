@@ -15,7 +15,6 @@ import {
   importList,
   maybeImport,
   moveImport,
-  REFUSALS_KEPT,
   type Refusal,
   refusalList,
   saveChunk,
@@ -23,12 +22,12 @@ import {
   saveStep,
   signal,
   type UsageImport,
-  usageCopyLine,
 } from "@/store";
 import type { Services } from "../context";
 import { RefusedError } from "../errors";
 import { authorise, type Person } from "../person";
 import { capabilitiesByProvider } from "../world";
+import { takeStretch } from "./take-stretch";
 
 const CHUNK = 1 << 19;
 /** A record longer than this has an open quote in it. */
@@ -148,15 +147,19 @@ async function readThrough(services: Services, { id, ...from }: UsageImport, sto
       await saveHeader(pool, id, { header: first.header, currency, bytesDone });
       text = text.slice(first.length);
     }
-    const { data, meta } = new Papa.Parser({ delimiter: ",", newline: head.newline }).parse(text, 0, !isLast);
-    const used = isLast ? text.length : meta.cursor;
+    const { used, lines, ...taken } = await takeStretch(text, {
+      ...head,
+      id,
+      isLast,
+      firstLine: linesDone + 1,
+      refusedBefore: linesRefused,
+    });
     rest = text.slice(used);
     if (rest.length > RECORD_MAX)
-      return `line ${linesDone + data.length + 1}: a quote that is opened there is not closed within a million characters`;
-    const taken = takeLines(data as string[][], { id, read: head.read, firstLine: linesDone + 1, refusedBefore: linesRefused });
+      return `line ${linesDone + lines + 1}: a quote that is opened there is not closed within a million characters`;
     const bytesBefore = bytesDone;
     bytesDone += Buffer.byteLength(text.slice(0, used));
-    linesDone += data.length;
+    linesDone += lines;
     linesRefused += taken.refused;
     // While the database stores one stretch the next is read already; they are stored in order.
     if (!(await pending)) return "gone";
@@ -212,29 +215,6 @@ function headOf(text: string, isLast: boolean): FirstLine | null {
   const { data } = new Papa.Parser({ delimiter: "," }).parse(line, 0, false);
   const header = ((data as string[][])[0] ?? []).map((name) => name.trim());
   return { header, issues: headerIssues(header), length, newline };
-}
-
-type Taking = Readonly<{ id: number; read: LineReader; firstLine: number; refusedBefore: number }>;
-
-function takeLines(records: readonly (readonly string[])[], { id, read, firstLine, refusedBefore }: Taking) {
-  const copy: string[] = [];
-  const days = new Set<string>();
-  const refusals: Refusal[] = [];
-  let refused = 0;
-  records.forEach((cells, i) => {
-    if (cells.length === 1 && cells[0] === "") return;
-    const number = firstLine + i;
-    const result = read(cells);
-    if (result.ok) {
-      days.add(result.line.day);
-      copy.push(usageCopyLine(id, String(number), result.line));
-      return;
-    }
-    refused++;
-    if (refusedBefore + refusals.length < REFUSALS_KEPT)
-      refusals.push({ line: number, reason: result.reason, text: cells.join(",").slice(0, 300).replaceAll("\0", "") });
-  });
-  return { copy: copy.join(""), taken: copy.length, days, refusals, refused };
 }
 
 /** Stops an import that is under way; what it stored is taken away again. */
