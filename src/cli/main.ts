@@ -55,6 +55,12 @@ function run(argv: readonly string[]): unknown {
   return wrongUse(typed === "" ? "a command is missing" : `unknown command "${typed}"${hint}`, USAGE);
 }
 
+// Whoever reads may have had enough, as `head` has after some lines: that is no fault.
+process.stdout.on("error", (error: NodeJS.ErrnoException) => {
+  if (error.code === "EPIPE") process.exit(0);
+  throw error;
+});
+
 const argv = process.argv.slice(2);
 if (argv[0] === "--help" || argv[0] === "help") {
   console.log(USAGE);

@@ -76,6 +76,12 @@ test("focus export writes the file, focus import takes it in; a file that is non
   expect(umbrik("focus", "export", "--from", "2027-03-10", "--to", "2027-03-09")).toMatchObject({ status: 1 });
 });
 
+test("a reader that has had enough of an export is no fault", () => {
+  const line = `"${process.execPath}" bin/umbrik focus export --from 2027-03-09 --to 2027-03-10 | head -c 12`;
+  const env = { ...process.env, DATABASE_URL: world.databaseUrl, UMBRIK_CLOCK_URL: `${world.standin.url}/clock` };
+  expect(spawnSync("sh", ["-c", line], { encoding: "utf8", env })).toMatchObject({ stdout: "BilledCost,B", stderr: "" });
+});
+
 test("report send says which reports there are, and sends nothing to who has not confirmed", () => {
   expect(umbrik("report", "send", "--report", "Morning").stderr).toContain('there is "Evening"');
   expect(umbrik("report", "send", "--report", "Evening").stderr).toContain("before confirming");
