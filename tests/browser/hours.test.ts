@@ -244,6 +244,9 @@ fleets:
 test("a whole fleet is held from its workbench, and released", async () => {
   const { browser } = app;
   await browser.open("/fleets/2");
+  // What is reckoned above pushes the button down when it comes.
+  await browser.sees(/As painted/);
+  await browser.sees("Against the plan in force");
   await (await browser.at("//button[contains(., 'Holds')]")).click();
   await browser.sees("Place hold");
   // Keeping it on as the form begins lowers none of its databases.

@@ -8,7 +8,7 @@ import { browserPrograms } from "../../bin/lib/debian.mjs";
 const WAIT_MS = 15_000;
 /** React has taken over the page that the server sent: what is pressed before is nobody's. */
 const IS_AWAKE =
-  "return [...document.querySelectorAll('body *')].some((e) => Object.keys(e).some((k) => k.startsWith('__reactProps')))";
+  "const all = [...document.querySelectorAll('button')]; return all.length > 0 && all.every((e) => Object.keys(e).some((k) => k.startsWith('__reactProps')))";
 
 /** Something to press. Lists are drawn anew while one looks, so a press that meets an old element tries the new one. */
 export type Pressable = Readonly<{ click: () => Promise<void> }>;
