@@ -207,7 +207,7 @@ export function licencePerSecond(card: RateCard, level: Level): AmountPerSecond 
 }
 
 /** Everything a resource costs per second in its present state (docs/model.md, Money: the table of states). */
-export function costPerSecond(card: RateCard, resource: Pick<Resource, "state" | "level" | "attachedTo">): AmountPerSecond {
+export function costPerSecond(card: RateCard, resource: Pick<Resource, "state" | "level">): AmountPerSecond {
   switch (resource.state) {
     case "running":
     case "starting":

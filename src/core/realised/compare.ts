@@ -61,7 +61,7 @@ export function compareDay(input: DayOfResource): DayCompared {
     if (end === undefined) return;
     const span = input.life.find((one) => one.from <= start && start < one.to);
     const dueLevel = input.due.find((one) => one.from <= start && start < one.to)?.level ?? null;
-    const was = span ? costPerSecond(input.planCard, { ...span, attachedTo: null }) : 0n;
+    const was = span ? costPerSecond(input.planCard, span) : 0n;
     const wanted = wantedLevel(dueLevel, span, input);
     const planned = wanted === null ? was : dueRate(input, wanted);
     actual += BigInt(end - start) * was;
@@ -94,7 +94,7 @@ function wantedLevel(due: Level | null, span: LifeSpan | undefined, { startsByHa
 function dueRate({ planCard, hibernates }: DayOfResource, level: Level): AmountPerSecond {
   const state: ResourceState = level > 0 ? "running" : hibernates ? "hibernated" : "stopped";
   if (level > 0) return (computePerSecond(planCard, level) + planCard.always + planCard.addressesOn) as AmountPerSecond;
-  return costPerSecond(planCard, { state, level, attachedTo: null });
+  return costPerSecond(planCard, { state, level });
 }
 
 type Context = Readonly<{ input: DayOfResource; span: LifeSpan | undefined; wanted: Level | null }>;

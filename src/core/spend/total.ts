@@ -15,12 +15,12 @@ import {
 import type { Instant } from "../time";
 import { billedRuns, costBySteps, costOver, type LedgerInput, type LifeSpan, totalOf } from "./ledger";
 
-/** What one resource costs a second in a state, addresses of disks aside. */
+/** What one resource costs a second in a state. */
 export type StateRates = (card: RateCard, state: ResourceState, level: Level) => AmountPerSecond;
 
 /** Reads rates; each is worked out once for all that share a card. */
 export function stateRates(): StateRates {
-  return byState((card, state, level) => costPerSecond(card, { state, level, attachedTo: null }));
+  return byState((card, state, level) => costPerSecond(card, { state, level }));
 }
 
 /** Makes one thing for each card, state and level that is asked for. */
@@ -99,7 +99,7 @@ export function stepSums(
   const counters: { rate: AmountPerSecond; seconds: Float64Array }[] = [];
   const counterOf = byState((card, state, level) => {
     const counter = {
-      rate: costPerSecond(card, { state, level, attachedTo: null }),
+      rate: costPerSecond(card, { state, level }),
       seconds: new Float64Array(sums.length),
     };
     counters.push(counter);

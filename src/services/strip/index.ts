@@ -8,7 +8,7 @@ import { hoursToCome } from "./ahead";
 import { edgesAround, holdMarks, holidayMarks, type Mark } from "./marks";
 import { hoursThatWere } from "./past";
 
-export const STRIP_HOURS = 24;
+const STRIP_HOURS = 24;
 
 /** Money per hour around an instant: what ran, then what is due to run if plans are kept and all else stays. */
 export type TimeStrip = Readonly<{
