@@ -36,10 +36,19 @@ export function judge(file, target, isTypeOnly) {
   if (from === "standin" || from === "demo") return to === "src" ? `${from} takes nothing from src` : null;
   if (to === "standin") return "src takes nothing from the stand-in";
   if (to === "demo") return room === "worker" ? null : "only the worker's preparation loads the demo";
+  if (to === "src" && room === "services" && otherRoom === "services") return roundTheDoor(file, target);
   if (to !== "src" || room === otherRoom) return null;
   const allowed = ARROWS[room]?.[otherRoom];
   if (allowed === "all" || (allowed === "types" && isTypeOnly)) return null;
   return allowed === "types" ? "types only" : `${room} does not know ${otherRoom}`;
+}
+
+/** Subjects of services know each other by their doors alone, and nothing lies loose beside them. */
+function roundTheDoor(file, target) {
+  const [, , subject, ...inside] = file.split("/");
+  const [, , other, ...rest] = target.split("/");
+  if (inside.length === 0 && subject !== "index.ts") return "nothing lies loose in services: it belongs to a subject";
+  return subject !== other && rest.length > 0 && rest.join("/") !== "index.ts" ? `only by the door of ${other}` : null;
 }
 
 function sources(folder) {

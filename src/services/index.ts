@@ -1,33 +1,156 @@
-export { askForDaily } from "./ask-for-daily";
-export * from "./ask-for-round";
-export * from "./basis";
-export * from "./burn";
-export * from "./calendars";
-export * from "./close-days";
-export { openServices, type Services } from "./context";
-export * from "./demo-clock";
-export { type FieldIssue, ProviderError, RefusedError } from "./errors";
-export * from "./fleets";
-export * from "./holds";
-export { KEPT_MONTHS, keepHouse } from "./housekeeping";
-export * from "./journal";
-export * from "./listen";
-export * from "./load-plan";
-export * from "./machine";
-export type { Follower } from "./moves";
-export { authorise, DEMO_PERSON, NotAllowedError, type Person, ROUNDS_WORKER } from "./person";
-export * from "./plan-file";
-export * from "./prepare";
-export * from "./prices";
-export * from "./put-in-force";
-export * from "./read-metrics";
-export { realiseDays } from "./realise";
-export { type RealisedFleet, type RealisedView, realisedView } from "./realised";
-export * from "./report";
-export { isRoundDue, runRound, runRoundWhenFree } from "./run-round";
-export * from "./schedules";
-export * from "./setup";
-export { stopByHand } from "./stop-by-hand";
-export { markMeant, type StrayLine, type StrayPage, setStrayAges, strayPage } from "./strays";
-export * from "./strip";
-export * from "./usage";
+export {
+  askForDaily,
+  connectAccounts,
+  DEMO_PERSON,
+  emptyDatabase,
+  keepHouse,
+  listen,
+  migrateDatabase,
+  NotAllowedError,
+  openServices,
+  type Person,
+  ProviderError,
+  RefusedError,
+  ROUNDS_WORKER,
+  type Services,
+} from "./admin";
+export {
+  addCommitment,
+  addDiscount,
+  type Basis,
+  type BurnFee,
+  type BurnGroup,
+  type BurnLine,
+  type BurnMachine,
+  type BurnPage,
+  type BurnQuery,
+  burnCsv,
+  burnPage,
+  type CommitmentDraft,
+  closeSpendDays,
+  type DiscountDraft,
+  dropCommitment,
+  dropDiscount,
+  importCommitments,
+  importPrices,
+  type LeadBasis,
+  markMeant,
+  overridePrice,
+  type PriceBookView,
+  type PriceRow,
+  priceBookView,
+  pricesCsv,
+  projectionBasis,
+  type RealisedView,
+  realiseDays,
+  realisedView,
+  type StrayLine,
+  type StrayPage,
+  setStrayAges,
+  spendNow,
+  spendOfDay,
+  strayPage,
+  type TimeStrip,
+  timeStrip,
+} from "./cost";
+export { type AccountView, type OpenMachine, openMachine, regionPlaces, regionZones, setupView } from "./inventory";
+export { readMetrics } from "./metrics";
+export {
+  type CalendarSummary,
+  type Country,
+  calendarSummaries,
+  createFleet,
+  exportPlan,
+  type FleetSummary,
+  type ForcePreview,
+  fleetSummaries,
+  holidaysOfCountry,
+  holidaysOfIcs,
+  importPlan,
+  keepDraft,
+  loadPlan,
+  type OpenCalendar,
+  openCalendar,
+  openWorkbench,
+  type PlanImport,
+  type PlanVersion,
+  type PreviewChange,
+  previewCalendar,
+  previewInForce,
+  previewPlan,
+  putInForce,
+  removeCalendar,
+  removeSchedule,
+  type ScheduleSummary,
+  type Schedules,
+  type StoredCalendar,
+  saveCalendar,
+  scheduleIcs,
+  scheduleSummaries,
+} from "./plans";
+export {
+  deleteReport,
+  dropRecipient,
+  ensureSigningKey,
+  followLink,
+  inviteRecipient,
+  issueDueReports,
+  type LinkView,
+  type OpenReport,
+  openMail,
+  previewReport,
+  type ReportDraft,
+  type ReportPreview,
+  type ReportsView,
+  reportEditSchema,
+  reportsView,
+  retryMail,
+  type SunkMail,
+  saveReport,
+  sendMail,
+  sendNow,
+  sunkMails,
+  viewLink,
+} from "./report";
+export {
+  askForRound,
+  type ComingEdge,
+  comingEdges,
+  type Follower,
+  type Holds,
+  holdList,
+  type Impact,
+  isRoundDue,
+  type Job,
+  type Journal,
+  type JournalEntry,
+  journalPage,
+  moveClock,
+  type OpenRound,
+  openRound,
+  placeHold,
+  type Round,
+  readClock,
+  releaseHold,
+  runRound,
+  runRoundWhenFree,
+  type StoredDecision,
+  type StoredHold,
+  stopByHand,
+} from "./rounds";
+export {
+  cancelImport,
+  exportFocus,
+  imports,
+  type OpenImport,
+  openImport,
+  pullUsage,
+  type Reconciliation,
+  receiveImport,
+  reconcile,
+  resumeImports,
+  runErase,
+  runImport,
+  takeBackImport,
+  type UsageImport,
+} from "./usage";

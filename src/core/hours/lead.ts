@@ -1,7 +1,7 @@
 import type { Interval } from "./expand";
 
 /**
- * Moves every rise of level `leadS` seconds earlier and leaves falls where they are, so that
+ * Impact every rise of level `leadS` seconds earlier and leaves falls where they are, so that
  * machines are ready at the hour. A gap shorter than the lead disappears. Leave counts as below 0.
  */
 export function withLead(intervals: readonly Interval[], leadS: number): readonly Interval[] {

@@ -5,11 +5,9 @@ import { totalOf } from "@/core/spend";
 import { STRAY_KINDS, type StrayKind, strayTotal } from "@/core/strays";
 import { DAY_S, dayNumber, formatDate, type Instant } from "@/core/time";
 import { changesBetween, closedDay, priceBooks, type SpendDay, spendDayList } from "@/store";
-import { worldAt } from "../as-of";
-import { type PricedFee, type PricedLine, priceStanding } from "../burn/priced";
-import type { Services } from "../context";
-import { straysIn } from "../strays";
-import { currencyOf } from "../world";
+import type { Services } from "../admin";
+import { type PricedFee, type PricedLine, priceStanding, straysIn } from "../cost";
+import { currencyOf, worldAt } from "../inventory";
 
 /** A row of a table of the report: how many, and money of two kinds; `spent` is of the day the report says, null where it says none. */
 export type ReportRow = Readonly<{ name: string; count: number; perHour: string; spent: string | null }>;

@@ -1,3 +1,4 @@
+export { issueDueReports, retryMail, sendMail, sendNow } from "./deliver";
 export {
   deleteReport,
   dropRecipient,
@@ -15,6 +16,5 @@ export {
   saveReport,
   viewLink,
 } from "./reports";
-export { issueDueReports, retryMail, sendMail, sendNow } from "./send";
 export { ensureSigningKey } from "./sign";
 export { type SunkMail, sunkMails } from "./sink";

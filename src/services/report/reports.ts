@@ -21,12 +21,10 @@ import {
   type StoredReport,
   signal,
 } from "@/store";
-import type { Services } from "../context";
-import { type FieldIssue, RefusedError } from "../errors";
-import { authorise, type Person } from "../person";
+import { authorise, type FieldIssue, type Person, RefusedError, type Services } from "../admin";
 import { composeReport } from "./compose";
+import { queueMail } from "./deliver";
 import { noticeHtml, reportHtml } from "./html";
-import { queueMail } from "./send";
 import { type Claim, readClaim, signClaim } from "./sign";
 import { reportText } from "./text";
 import { type ReportFrame, subjectOf } from "./words";

@@ -1,8 +1,6 @@
 import PostalMime from "postal-mime";
 import { z } from "zod";
-import type { Services } from "../context";
-import { RefusedError } from "../errors";
-import { authorise, type Person } from "../person";
+import { authorise, type Person, RefusedError, type Services } from "../admin";
 
 const listSchema = z.object({ mails: z.array(z.object({ name: z.string(), at: z.string() })) });
 

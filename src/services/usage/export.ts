@@ -2,9 +2,7 @@ import Papa from "papaparse";
 import { focusCells, focusHeader } from "@/core/focus";
 import { tryParseDate } from "@/core/time";
 import { METER, usageLines } from "@/store";
-import type { Services } from "../context";
-import { RefusedError } from "../errors";
-import { authorise, type Person } from "../person";
+import { authorise, type Person, RefusedError, type Services } from "../admin";
 
 export type ExportRequest = Readonly<{ importId?: number; from: string; to: string }>;
 

@@ -23,10 +23,8 @@ import {
   signal,
   type UsageImport,
 } from "@/store";
-import type { Services } from "../context";
-import { RefusedError } from "../errors";
-import { authorise, type Person } from "../person";
-import { capabilitiesByProvider } from "../world";
+import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { capabilitiesByProvider } from "../inventory";
 import { takeStretch } from "./take-stretch";
 
 const CHUNK = 1 << 19;

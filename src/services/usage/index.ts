@@ -1,5 +1,5 @@
 export type { UsageImport } from "@/store";
-export { type ExportRequest, exportFocus } from "./export";
+export { exportFocus } from "./export";
 export {
   cancelImport,
   imports,
@@ -12,4 +12,4 @@ export {
   takeBackImport,
 } from "./import";
 export { pullUsage } from "./pull";
-export { type Difference, type Reconciliation, reconcile } from "./reconcile";
+export { type Reconciliation, reconcile } from "./reconcile";

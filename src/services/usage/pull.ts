@@ -1,8 +1,7 @@
 import { DAY_S, dayNumber, formatDate, type Instant, utcDate } from "@/core/time";
 import type { MeterLine } from "@/provider";
 import { type Account, accountList, firstChangeAt, meterDaysRead, saveMeterDay, signal, type UsageLine } from "@/store";
-import type { Services } from "../context";
-import { authorise, type Person } from "../person";
+import { authorise, type Person, type Services } from "../admin";
 
 /** A meter tells of at most so many days back. */
 const BACK_DAYS = 28;

@@ -9,13 +9,11 @@ import {
   meterReadThrough,
   priceBooks,
   type SpendDay,
-  type StandingResource,
+  type StoredResource,
   spendDayList,
 } from "@/store";
-import type { Services } from "../context";
-import { RefusedError } from "../errors";
-import { authorise, type Person } from "../person";
-import { currencyOf, loadWorld, type StoredWorld } from "../world";
+import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { currencyOf, loadWorld, type StoredWorld } from "../inventory";
 
 /** Where computed and metered differ: one resource on one day, the difference and why, where that is known. */
 export type Difference = Readonly<{
@@ -152,7 +150,7 @@ function absolute(value: bigint): bigint {
 }
 
 type Known = Readonly<{
-  resource: StandingResource | undefined;
+  resource: StoredResource | undefined;
   world: StoredWorld;
   hasOverride: boolean;
   closedThrough: string | null;

@@ -108,7 +108,7 @@ export async function maybeImport(db: Db, id: number): Promise<UsageImport | nul
   return rows[0] ? importOf(rows[0]) : null;
 }
 
-/** Moves an import from one of some states to another; false when it was in none of them. */
+/** Impact an import from one of some states to another; false when it was in none of them. */
 export async function moveImport(
   db: Db,
   id: number,

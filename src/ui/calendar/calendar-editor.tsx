@@ -3,7 +3,7 @@ import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { useState } from "react";
 import { dayNumber, WEEKDAYS, weekdayIndex } from "@/core/time";
-import type { Moves, OpenCalendar } from "@/services";
+import type { Impact, OpenCalendar } from "@/services";
 import { AnswerError, ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { Field } from "../kit/field";
@@ -20,7 +20,7 @@ export function CalendarEditor({ stored, schedules, followers, zones, today, cou
   const [history, dispatch] = useHistory(draftOf(stored));
   const draft = history.present;
   const [year, setYear] = useState(Number(today.slice(0, 4)));
-  const [moves, setMoves] = useState<Moves | null>(null);
+  const [moves, setMoves] = useState<Impact | null>(null);
   const [problem, setProblem] = useState<AnswerError | null>(null);
   const [isBusy, setIsBusy] = useState(false);
   const [isSaved, setIsSaved] = useState(false);
@@ -45,7 +45,7 @@ export function CalendarEditor({ stored, schedules, followers, zones, today, cou
   const preview = () =>
     attempt(async () => {
       const { calendar } = storedOf(draft);
-      setMoves(await ask<Moves>("/api/calendars/preview", { method: "POST", body: { calendar } }));
+      setMoves(await ask<Impact>("/api/calendars/preview", { method: "POST", body: { calendar } }));
     });
   const save = () =>
     attempt(async () => {
@@ -189,7 +189,7 @@ export function CalendarEditor({ stored, schedules, followers, zones, today, cou
   );
 }
 
-function MovesSentence({ moves: { followers, stops, starts, resizes } }: { moves: Moves }) {
+function MovesSentence({ moves: { followers, stops, starts, resizes } }: { moves: Impact }) {
   if (followers.length === 0) return <>No machine in force follows it, so nothing moves.</>;
   const changes = [
     stops.length > 0 ? `stops ${stops.length} (${stops.slice(0, 6).join(", ")}${stops.length > 6 ? ", …" : ""})` : "",

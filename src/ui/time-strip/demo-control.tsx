@@ -12,7 +12,7 @@ const RATES = [
 
 export type DemoControlProps = { reading: Reading; onReading: (reading: Reading) => void };
 
-/** Moves the demo's clock. Not there where time is real. */
+/** Impact the demo's clock. Not there where time is real. */
 export function DemoControl({ reading, onReading }: DemoControlProps) {
   const [error, setError] = useState("");
   const [isBusy, setIsBusy] = useState(false);

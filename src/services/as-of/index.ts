@@ -1,2 +1,0 @@
-export type { Tense } from "./due";
-export { type WorldAt, worldAt } from "./world";

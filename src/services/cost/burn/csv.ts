@@ -1,0 +1,61 @@
+import Papa from "papaparse";
+import { formatMicros, microsOf } from "@/core/pricing";
+import { formatInstant } from "@/core/time";
+import type { Person, Services } from "../../admin";
+import { burnLines } from "./page";
+import type { BurnQuery } from "./query";
+
+/** What Burn shows under a query as CSV, all lines of it, in six decimals; cells that a spreadsheet would run are made harmless. */
+export async function burnCsv(services: Services, person: Person, query: BurnQuery): Promise<{ file: string; text: string }> {
+  const { page, parts } = await burnLines(services, person, query);
+  const money = (amount: Parameters<typeof microsOf>[0] | null) => (amount === null ? "" : formatMicros(microsOf(amount)));
+  const rows = parts.map((part) => {
+    const { perHour, soFar, month, byMonthEnd } = part;
+    const amounts = [money(perHour), money(soFar), money(month), money(byMonthEnd), page.currency];
+    if (part.kind === "fee") {
+      const { key, size, region, account, units } = part;
+      return [key, `${units} x ${size}`, "commitment", "", account, "", region, size, "", "", "", ...amounts, "", ""];
+    }
+    const { resource, hold } = part;
+    const { fields, tags } = resource;
+    return [
+      resource.id,
+      resource.name,
+      resource.kind,
+      tags.owner ?? "",
+      fields.account ?? "",
+      fields.provider ?? "",
+      fields.region ?? "",
+      fields.size ?? "",
+      resource.fleet ?? "",
+      resource.state,
+      formatInstant(resource.runSince ?? resource.since),
+      ...amounts,
+      resource.due === null ? "" : String(hold?.level ?? resource.due),
+      hold ? `held by ${hold.person}: ${hold.reason}` : resource.why,
+    ];
+  });
+  const text = `${Papa.unparse([HEADER, ...rows], { escapeFormulae: true })}\r\n`;
+  return { file: `umbrik-burn-${formatInstant(page.at).slice(0, 16).replace(/[:]/g, "")}.csv`, text };
+}
+
+const HEADER = [
+  "id",
+  "name",
+  "kind",
+  "owner",
+  "account",
+  "provider",
+  "region",
+  "size",
+  "fleet",
+  "state",
+  "since",
+  "per_hour",
+  "so_far",
+  "this_month",
+  "by_month_end",
+  "currency",
+  "due_level",
+  "why",
+];

@@ -1,0 +1,86 @@
+import type { SelectorWarning } from "@/core/selector";
+import type { Grouping, Only, Sort } from "@/core/spend";
+import type { Instant } from "@/core/time";
+import type { StoredResource } from "@/store";
+import type { Tense } from "../../inventory";
+
+export type BurnQuery = Readonly<{
+  /** Each a selector, or a word to look for in names, owners, regions and fleets; all have to hold. */
+  filters: readonly string[];
+  group: Grouping;
+  sort: Sort;
+  isDescending: boolean;
+  /** Only those that should not run, or only those shut down from inside. */
+  only: Only;
+  /** Groups that are open, by key; the others show their heading alone. */
+  opened: readonly string[];
+  offset: number;
+  limit: number;
+  /** As of which instant; null for now. */
+  at: Instant | null;
+}>;
+
+/** Money of one line in the currency's minor unit. What is not known ahead of now is null. */
+export type BurnMoney = Readonly<{
+  perHour: string;
+  soFar: string | null;
+  month: string | null;
+  byMonthEnd: string | null;
+}>;
+
+export type BurnMachine = Readonly<
+  BurnMoney & {
+    kind: "machine";
+    id: string;
+    name: string;
+    what: string;
+    region: string;
+    zone: string;
+    owner: string;
+    account: string;
+    provider: string;
+    fleet: string;
+    size: string;
+    state: StoredResource["state"];
+    level: number;
+    /** A commitment pays for its compute, in whole or in part. */
+    isCovered: boolean;
+    since: Instant;
+    due: "on" | "off" | "leave";
+    why: string;
+    /** A hold in effect, on it or on its fleet; null where there is none. */
+    hold: Readonly<{ id: number; level: number; to: Instant; reason: string }> | null;
+    unpriced: readonly string[];
+  }
+>;
+
+/** The fee of a commitment: due whatever runs. */
+export type BurnFee = Readonly<
+  BurnMoney & { kind: "fee"; name: string; region: string; account: string; used: number; units: number }
+>;
+
+export type BurnGroup = Readonly<
+  BurnMoney & { kind: "group"; key: string; count: number; notDue: number; isOpen: boolean; filter: string | null }
+>;
+export type BurnLine = BurnMachine | BurnGroup | BurnFee;
+
+export type BurnTotals = Readonly<BurnMoney & { count: number; notDue: number; halted: number; notDuePerHour: string }>;
+
+export type BurnPage = Readonly<{
+  now: Instant;
+  at: Instant;
+  tense: Tense;
+  monthEnd: Instant;
+  currency: string;
+  lines: readonly BurnLine[];
+  lineCount: number;
+  /** Of what the filters let through. */
+  shown: BurnTotals;
+  /** Of everything that runs, commitments' fees included. */
+  all: BurnTotals;
+  filterError: Readonly<{ filter: string; at: number; message: string }> | null;
+  warnings: readonly SelectorWarning[];
+  /** Keys of tags there are, for grouping. */
+  tagKeys: readonly string[];
+  accounts: readonly Readonly<{ name: string; readAt: Instant | null; error: string | null }>[];
+}>;

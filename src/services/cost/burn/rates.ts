@@ -1,0 +1,115 @@
+import { type Amount, type AmountPerSecond, amountOf, type CardsOver, type DatedCard, NO_RATE } from "@/core/pricing";
+import { cardAt, type LifeSpan, runMeter } from "@/core/spend";
+import { DAY_S, HOUR_S, type Instant } from "@/core/time";
+import { isOnBurn, livesOf, type Pool, type Prices, type StoredHold, type StoredResource } from "@/store";
+import type { WorldAt } from "../../inventory";
+import { cardsOf } from "../cards";
+import { coverOf, feesOf, type RatedFee } from "./commitments";
+
+/** Something that runs, with all of its money that time alone does not change. */
+export type Rated = Readonly<{
+  resource: StoredResource;
+  hold: StoredHold | null;
+  isNotDue: boolean;
+  /** A commitment pays for its compute, in whole or in part. */
+  isCovered: boolean;
+  unpriced: readonly string[];
+  /** Net of commitments. */
+  perSecond: AmountPerSecond;
+  perHour: Amount;
+  soFarAt: (now: Instant) => Amount;
+}>;
+
+/** Everything that runs in a world, by name; it counts for the instants of `[from, to)`. */
+export type Rates = Readonly<{ lines: readonly Rated[]; fees: readonly RatedFee[]; from: Instant; to: Instant }>;
+
+type Kept = Readonly<{ prices: Prices; key: string; rates: Rates }>;
+const kept = new WeakMap<readonly StoredResource[], Kept>();
+
+type KeptLine = Readonly<{ cardsOver: CardsOver; covered: AmountPerSecond; line: Rated }>;
+/** Of what has one price all along and did not change its level; the same at every instant at which the resource is. */
+const keptLines = new WeakMap<StoredResource, KeptLine>();
+
+/** The rates of what runs; kept as long as nothing new is told and neither a price, a commitment nor a hold changes. */
+export async function ratesOf(pool: Pool, world: WorldAt, prices: Prices): Promise<Rates> {
+  const { at, resources } = world;
+  const key = [...world.accounts.map(({ eventCursor }) => eventCursor), "holds", ...world.holds.map(({ id }) => id)].join(" ");
+  const known = kept.get(resources);
+  if (known?.prices === prices && known.key === key && known.rates.from <= at && at < known.rates.to) return known.rates;
+  const rates = await reckoned(pool, world, prices);
+  kept.set(resources, { prices, key, rates });
+  return rates;
+}
+
+async function reckoned(pool: Pool, world: WorldAt, prices: Prices): Promise<Rates> {
+  const { at, tense, resources } = world;
+  const running = resources.filter(({ state }) => isOnBurn(state));
+  const lives = tense === "ahead" ? new Map<string, LifeSpan[]>() : await livesOfMany(pool, running, at);
+  const cardsOver = cardsOf(prices, world.capabilities);
+  const cover = coverOf(world, prices, { running, cardsOver });
+  const holdOn = holdFinder(world.holds);
+  const lines: Rated[] = [];
+  // Commitments begin and end with a UTC day; prices whenever they do.
+  const today = Math.floor(at / DAY_S) * DAY_S;
+  const span = { from: today, to: today + DAY_S };
+  for (const resource of running) {
+    const hold = holdOn(resource);
+    const covered = cover.get(resource.id) ?? NO_RATE;
+    const known = keptLines.get(resource);
+    if (known?.cardsOver === cardsOver && known.line.hold === hold && known.covered === covered) {
+      lines.push(known.line);
+      continue;
+    }
+    const since = Math.min(resource.runSince ?? resource.since, at);
+    const cards = cardsOver(resource, since, span.to);
+    const meter = cards && runMeter(resource, { at, cards, life: lives.get(resource.id) });
+    if (!meter) continue;
+    narrow(span, cards, at);
+    const perSecond = (meter.perSecond - covered) as AmountPerSecond;
+    const line: Rated = {
+      resource,
+      hold,
+      isNotDue: (hold ? hold.level === 0 : resource.due === 0) && resource.state !== "stopping",
+      isCovered: covered > 0n,
+      unpriced: cardAt(cards, at)?.unpriced ?? [],
+      perSecond,
+      perHour: amountOf(HOUR_S, perSecond),
+      soFarAt: meter.soFarAt,
+    };
+    lines.push(line);
+    const isSteady = cardsOver(resource, Number.NEGATIVE_INFINITY, Number.POSITIVE_INFINITY)?.length === 1;
+    if (isSteady && !lives.has(resource.id)) keptLines.set(resource, { cardsOver, covered, line });
+  }
+  return { lines, fees: feesOf(world, prices, running), ...span };
+}
+
+/** Rates count no further than the next change of any price. In place. */
+function narrow(span: { from: Instant; to: Instant }, cards: readonly DatedCard[], at: Instant): void {
+  if (cards.length === 1) return;
+  for (const { from } of cards) {
+    if (from > at) span.to = Math.min(span.to, from);
+    else span.from = Math.max(span.from, from);
+  }
+}
+
+/** Only what may run at changing levels needs its life to be priced. */
+function livesOfMany(pool: Pool, running: readonly StoredResource[], at: Instant): Promise<Map<string, LifeSpan[]>> {
+  const many = running.filter(({ kind, runSince }) => kind !== "machine" && runSince !== null);
+  if (many.length === 0) return Promise.resolve(new Map());
+  return livesOf(
+    pool,
+    many.map(({ id }) => id),
+    { from: at - 1, to: at },
+  );
+}
+
+/** The one that decides: its own before its fleet's, the last placed first. */
+function holdFinder(holds: readonly StoredHold[]): (resource: StoredResource) => StoredHold | null {
+  const own = new Map<string, StoredHold>();
+  const shared = new Map<string, StoredHold>();
+  for (const hold of [...holds].reverse()) {
+    if (hold.resourceId !== null) own.set(hold.resourceId, hold);
+    if (hold.fleet !== null) shared.set(hold.fleet, hold);
+  }
+  return ({ id, fleet }) => (fleet === null ? null : (own.get(id) ?? shared.get(fleet) ?? null));
+}

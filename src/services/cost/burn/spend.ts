@@ -1,0 +1,111 @@
+import { type Amount, addAmounts, formatMicros, microsOf, NO_AMOUNT } from "@/core/pricing";
+import { COST_ITEMS, totalOf } from "@/core/spend";
+import { formatInstant, tryParseDate } from "@/core/time";
+import { closedDay, fullInventory, priceBooks, type SpendDay, spendDayList } from "@/store";
+import { authorise, type Person, RefusedError, type Services } from "../../admin";
+import { currencyOf, loadWorld, worldAt } from "../../inventory";
+import { priceStanding } from "./priced";
+
+/** A sum under a name; decimals with six places, each rounded once. */
+export type NamedSum = Readonly<{ name: string; count: number; amount: string }>;
+
+export type SpendNow = Readonly<{
+  at: string;
+  currency: string;
+  running: number;
+  perHour: string;
+  soFar: string;
+  thisMonth: string;
+  byMonthEnd: string;
+  byRegion: readonly NamedSum[];
+  byOwner: readonly NamedSum[];
+}>;
+
+/** What runs now and what it costs, for scripts: commitments' fees included. */
+export async function spendNow(services: Services, person: Person): Promise<SpendNow> {
+  authorise(person, "look");
+  const [world, prices] = await Promise.all([worldAt(services, null), priceBooks(services.pool)]);
+  const { lines, fees } = await priceStanding(services.pool, world, prices);
+  const all = [...lines, ...fees];
+  const sum = (of: (line: (typeof all)[number]) => Amount | null) =>
+    text(all.reduce((total, line) => addAmounts(total, of(line) ?? NO_AMOUNT), NO_AMOUNT));
+  const rates = (of: (line: (typeof lines)[number]) => string) => [
+    ...lines.map((line) => ({ name: of(line), amount: line.perHour })),
+    ...fees.map(({ perHour }) => ({ name: "commitments", amount: perHour })),
+  ];
+  return {
+    at: formatInstant(world.at),
+    currency: currencyOf(world),
+    running: lines.length,
+    perHour: sum((line) => line.perHour),
+    soFar: sum((line) => line.soFar),
+    thisMonth: sum((line) => line.month),
+    byMonthEnd: sum((line) => line.byMonthEnd),
+    byRegion: sumsBy(rates(({ resource }) => resource.fields.region ?? "")),
+    byOwner: sumsBy(rates(({ resource }) => resource.tags.owner ?? "no owner")),
+  };
+}
+
+export type SpendOfDay = Readonly<{
+  date: string;
+  currency: string;
+  total: string;
+  /** Before commitments; `covered` is what they took off compute. */
+  byItem: Readonly<Record<string, string>>;
+  byRegion: readonly NamedSum[];
+  byOwner: readonly NamedSum[];
+}>;
+
+/** What a UTC day that is over cost, everything billed. Throws a RefusedError where the day is none or not reckoned. */
+export async function spendOfDay(services: Services, person: Person, date: string): Promise<SpendOfDay> {
+  authorise(person, "look");
+  if (tryParseDate(date) === null) throw new RefusedError("invalid", `"${date}" is no date: expected one such as 2027-03-10.`);
+  const { pool } = services;
+  const [world, ever, closed, spend] = await Promise.all([
+    loadWorld(services),
+    fullInventory(pool),
+    closedDay(pool),
+    spendDayList(pool, { from: date, to: date }),
+  ]);
+  if (closed === null || date > closed || spend.length === 0)
+    throw new RefusedError("not_found", `${date} is not reckoned: days are, through ${closed ?? "none yet"}.`);
+  const byId = new Map(ever.map((resource) => [resource.id, resource]));
+  const named = (of: (id: string) => string) =>
+    sumsBy(
+      spend.map(({ resourceId, cost }) => ({ name: isFee(resourceId) ? "commitments" : of(resourceId), amount: totalOf(cost) })),
+    );
+  const item = (of: (one: SpendDay) => Amount) => text(spend.reduce((sum, one) => addAmounts(sum, of(one)), NO_AMOUNT));
+  return {
+    date,
+    currency: currencyOf(world),
+    total: item(({ cost }) => totalOf(cost)),
+    byItem: {
+      ...Object.fromEntries(
+        COST_ITEMS.map((name) => [name, item(({ cost, resourceId }) => (isFee(resourceId) ? NO_AMOUNT : cost[name]))]),
+      ),
+      fees: item(({ cost, resourceId }) => (isFee(resourceId) ? totalOf(cost) : NO_AMOUNT)),
+      covered: item(({ cost }) => cost.covered),
+    },
+    byRegion: named((id) => byId.get(id)?.fields.region ?? "gone"),
+    byOwner: named((id) => byId.get(id)?.tags.owner ?? "no owner"),
+  };
+}
+
+function isFee(id: string): boolean {
+  return id.startsWith("commitment:");
+}
+
+function sumsBy(parts: readonly Readonly<{ name: string; amount: Amount }>[]): NamedSum[] {
+  const sums = new Map<string, { count: number; amount: Amount }>();
+  for (const { name, amount } of parts) {
+    const known = sums.get(name) ?? { count: 0, amount: NO_AMOUNT };
+    sums.set(name, { count: known.count + 1, amount: addAmounts(known.amount, amount) });
+  }
+  return [...sums]
+    .sort(([, a], [, b]) => (a.amount < b.amount ? 1 : -1))
+    .map(([name, { count, amount }]) => ({ name, count, amount: text(amount) }));
+}
+
+function text(amount: Amount): string {
+  return formatMicros(microsOf(amount));
+}

@@ -1,0 +1,68 @@
+import { DAY_S, dayNumber, formatDate, type Instant, utcDate } from "@/core/time";
+import {
+  accountList,
+  closeDays,
+  closedDay,
+  firstChangeAt,
+  fullInventory,
+  priceBooks,
+  type SpendDay,
+  savePrices,
+  signal,
+} from "@/store";
+import { authorise, type Person, type Services } from "../admin";
+import { loadWorld } from "../inventory";
+import { reckon } from "./reckon";
+
+/** A week at a time: what is read stays small, and a stop loses little. */
+const DAYS_AT_ONCE = 7;
+/** How far back a first reckoning goes: two months, however old what runs is. */
+const BACK_DAYS = 62;
+
+/**
+ * Reckons what everything cost on the UTC days that are over, at the prices of each day, and closes
+ * them. A day closes when every account was read after its end: until then something of it may
+ * still be told. Safe to repeat; ends after the days at hand when told to stop.
+ */
+export async function closeSpendDays(services: Services, person: Person, stopping?: AbortSignal): Promise<{ days: number }> {
+  authorise(person, "run rounds");
+  const { pool } = services;
+  let days = 0;
+  for (;;) {
+    const [closed, first, accounts] = await Promise.all([closedDay(pool), firstChangeAt(pool), accountList(pool)]);
+    if (first === null || accounts.length === 0) break;
+    const readTo = Math.min(...accounts.map(({ readAt }) => readAt ?? 0));
+    const readDay = Math.floor(readTo / DAY_S);
+    const from = closed === null ? Math.max(dayNumber(utcDate(first)), readDay - BACK_DAYS) : dayNumber(closed) + 1;
+    const end = Math.min(from + DAYS_AT_ONCE, readDay);
+    if (from >= end || stopping?.aborted) break;
+    for (let day = from; day < end; day++) await readPricesOf(services, day * DAY_S);
+    await close(services, { from: from * DAY_S, to: end * DAY_S });
+    days += end - from;
+  }
+  if (days > 0) await signal(pool, "spend");
+  return { days };
+}
+
+/** The prices of a day that is over, from one account of each provider. */
+async function readPricesOf({ pool, provider }: Services, day: Instant): Promise<void> {
+  const accounts = new Map((await accountList(pool)).map((account) => [account.provider, account]));
+  for (const account of accounts.values()) await savePrices(pool, account.provider, await provider(account).prices(day));
+}
+
+async function close(services: Services, { from, to }: { from: Instant; to: Instant }): Promise<void> {
+  const { pool } = services;
+  const [world, prices, resources] = await Promise.all([loadWorld(services), priceBooks(pool), fullInventory(pool)]);
+  const costs = await reckon(pool, {
+    resources,
+    capabilities: world.capabilities,
+    prices,
+    from,
+    to,
+    knownTo: to + 1,
+  });
+  const spend = [...costs].flatMap(([resourceId, steps]) =>
+    [...steps].map(([day, cost]): SpendDay => ({ resourceId, day: formatDate(day / DAY_S), cost })),
+  );
+  await closeDays(pool, { spend, from: formatDate(from / DAY_S), through: formatDate(to / DAY_S - 1) });
+}

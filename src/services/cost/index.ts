@@ -1,0 +1,16 @@
+export { type Basis, type LeadBasis, projectionBasis } from "./basis";
+export { burnCsv } from "./burn/csv";
+export { burnPage } from "./burn/page";
+export { type PricedFee, type PricedLine, priceStanding } from "./burn/priced";
+export type { BurnFee, BurnGroup, BurnLine, BurnMachine, BurnPage, BurnQuery } from "./burn/query";
+export { spendNow, spendOfDay } from "./burn/spend";
+export { closeSpendDays } from "./close-days";
+export { addCommitment, type CommitmentDraft, dropCommitment, importCommitments } from "./prices/commitments";
+export { importPrices, pricesCsv } from "./prices/csv";
+export { addDiscount, type DiscountDraft, dropDiscount } from "./prices/discounts";
+export { overridePrice } from "./prices/override";
+export { type PriceBookView, type PriceRow, priceBookView } from "./prices/view";
+export { realiseDays } from "./realised/measure";
+export { type RealisedView, realisedView } from "./realised/view";
+export { markMeant, type StrayLine, type StrayPage, setStrayAges, strayPage, straysIn } from "./strays";
+export { type TimeStrip, timeStrip } from "./strip";

@@ -1,0 +1,90 @@
+import { tryParseHourRate } from "@/core/pricing";
+import { tryParseDate } from "@/core/time";
+import { commitmentList, type NewCommitment, removeCommitment, saveCommitments } from "@/store";
+import { authorise, type FieldIssue, type Person, RefusedError, type Services } from "../../admin";
+import { currencyOf, loadWorld, type StoredWorld } from "../../inventory";
+import { readCsv, refuseIssues } from "./read-csv";
+import { reckonFrom } from "./reckon-from";
+
+const COMMITMENT_COLUMNS = ["provider", "account", "region", "size", "units", "fee_per_hour", "from", "to"] as const;
+
+/** Enters commitments by hand, one or a CSV of them: all or none. Days they change are reckoned anew. */
+export async function importCommitments(services: Services, person: Person, text: string): Promise<{ lines: number }> {
+  authorise(person, "set prices");
+  const world = await loadWorld(services);
+  const { rows, issues } = readCsv(text, COMMITMENT_COLUMNS, currencyOf(world));
+  const commitments = rows.flatMap(({ line, cells }): NewCommitment[] => {
+    const result = commitmentOf(cells, world);
+    if (result.ok) return [result.commitment];
+    issues.push(...result.issues.map(({ message }) => ({ path: String(line), message })));
+    return [];
+  });
+  refuseIssues(issues);
+  await keepCommitments(services, person, commitments);
+  return { lines: commitments.length };
+}
+
+export type CommitmentDraft = Readonly<Record<(typeof COMMITMENT_COLUMNS)[number], string>>;
+
+/** Enters one commitment; the field at fault is named. */
+export async function addCommitment(services: Services, person: Person, draft: CommitmentDraft): Promise<void> {
+  authorise(person, "set prices");
+  const result = commitmentOf(draft, await loadWorld(services));
+  if (!result.ok) throw new RefusedError("invalid", result.issues[0]?.message ?? "", result.issues);
+  await keepCommitments(services, person, [result.commitment]);
+}
+
+async function keepCommitments(services: Services, person: Person, commitments: readonly NewCommitment[]): Promise<void> {
+  await saveCommitments(services.pool, commitments, person.name);
+  const [first] = commitments.map(({ fromDay }) => fromDay).sort();
+  if (first) await reckonFrom(services, first);
+}
+
+/** Takes away a commitment that was entered by hand; what a provider lists stays. */
+export async function dropCommitment(services: Services, person: Person, id: number): Promise<void> {
+  authorise(person, "set prices");
+  const known = (await commitmentList(services.pool)).find((one) => one.id === id);
+  if (!known || !(await removeCommitment(services.pool, id)))
+    throw new RefusedError("not_found", "It is gone already, or its provider lists it, and only the provider can end it.");
+  await reckonFrom(services, known.fromDay);
+}
+
+type CommitmentResult = Readonly<{ ok: true; commitment: NewCommitment } | { ok: false; issues: readonly FieldIssue[] }>;
+
+/** Every field that is wrong, at once. */
+function commitmentOf(cells: CommitmentDraft, world: StoredWorld): CommitmentResult {
+  const issues: FieldIssue[] = [];
+  const check = (isFine: boolean, path: keyof CommitmentDraft, message: string) => {
+    if (!isFine) issues.push({ path, message });
+  };
+  const provider = world.capabilities.get(cells.provider);
+  const [from, to] = [tryParseDate(cells.from), tryParseDate(cells.to)];
+  const names = [...world.capabilities.keys()].join(" or ");
+  check(provider !== undefined, "provider", `provider "${cells.provider}": expected ${names}`);
+  const isKnownAccount = cells.account === "" || world.accounts.some(({ name }) => name === cells.account);
+  check(isKnownAccount, "account", `account "${cells.account}" is not set up; leave it empty for any`);
+  const isRegion = !provider || provider.regions.some(({ name }) => name === cells.region);
+  check(isRegion, "region", `region "${cells.region}" is none of ${cells.provider}`);
+  check(cells.size !== "", "size", "a size is asked for");
+  check(/^[1-9]\d{0,5}$/.test(cells.units), "units", `units "${cells.units}": expected a whole number from 1`);
+  const isFee = tryParseHourRate(cells.fee_per_hour) !== null;
+  check(isFee, "fee_per_hour", `fee "${cells.fee_per_hour}": expected a decimal from 0 with at most nine decimals`);
+  check(from !== null, "from", `from "${cells.from}": expected a date such as 2027-01-01`);
+  check(to !== null && (from === null || to >= from), "to", `to "${cells.to}": expected a date, not before ${cells.from}`);
+  if (issues.length > 0) return { ok: false, issues };
+  const { account, region, size } = cells;
+  return {
+    ok: true,
+    commitment: {
+      provider: cells.provider,
+      account,
+      region,
+      size,
+      units: Number(cells.units),
+      feePerHour: cells.fee_per_hour,
+      fromDay: cells.from,
+      toDay: cells.to,
+      source: "hand",
+    },
+  };
+}

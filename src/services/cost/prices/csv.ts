@@ -1,0 +1,84 @@
+import Papa from "papaparse";
+import { PRICE_ITEMS, type PricePoint, tryParseHourRate } from "@/core/pricing";
+import { DAY_S, type Instant, tryParseDate, tryParseInstant, utcDate } from "@/core/time";
+import { overridePrices, type StoredPrice } from "@/store";
+import { authorise, type Person, type Services } from "../../admin";
+import { currencyOf, loadWorld } from "../../inventory";
+import { readCsv, refuseIssues } from "./read-csv";
+import { reckonFrom } from "./reckon-from";
+import { priceBookView } from "./view";
+
+const PRICE_COLUMNS = [
+  "provider",
+  "region",
+  "item",
+  "size",
+  "os",
+  "purchase",
+  "class",
+  "rate",
+  "cores_min",
+  "valid_from",
+] as const;
+
+/** The price book as CSV: what counts at an instant. */
+export async function pricesCsv(services: Services, person: Person, at: Instant | null): Promise<{ file: string; text: string }> {
+  const view = await priceBookView(services, person, at);
+  const rows = view.rows.map(({ history, rate, since, coresMin }) => {
+    const [{ provider, region, item, size, os, purchase, class: diskClass }] = history as [StoredPrice];
+    return [provider, region, item, size, os, purchase, diskClass, rate, String(coresMin), utcDate(since), view.currency];
+  });
+  const text = Papa.unparse([[...PRICE_COLUMNS, "currency"], ...rows], { escapeFormulae: true });
+  return { file: `umbrik-prices-${utcDate(view.at)}.csv`, text: `${text}\r\n` };
+}
+
+/** Takes prices set by hand in as CSV: all lines or none, every wrong one named. Returns how many. */
+export async function importPrices(services: Services, person: Person, text: string): Promise<{ lines: number }> {
+  authorise(person, "set prices");
+  const world = await loadWorld(services);
+  const { rows, issues } = readCsv(text, PRICE_COLUMNS, currencyOf(world));
+  const points = rows.flatMap(({ line, cells }): PricePoint[] => {
+    const wrong = (message: string) => {
+      issues.push({ path: String(line), message });
+      return [];
+    };
+    const own = world.capabilities.get(cells.provider);
+    if (!own) return wrong(`provider "${cells.provider}": expected ${[...world.capabilities.keys()].join(" or ")}`);
+    if (!own.regions.some(({ name }) => name === cells.region))
+      return wrong(`region "${cells.region}" is none of ${cells.provider}`);
+    const item = PRICE_ITEMS.find((one) => one === cells.item);
+    if (!item) return wrong(`item "${cells.item}": expected one of ${PRICE_ITEMS.join(", ")}`);
+    if (tryParseHourRate(cells.rate) === null)
+      return wrong(`rate "${cells.rate}": expected a decimal from 0 with at most nine decimals`);
+    const coresMin = cells.cores_min === "" ? "0" : cells.cores_min;
+    if (!/^\d{1,6}$/.test(coresMin)) return wrong(`cores_min "${cells.cores_min}": expected a whole number`);
+    const validFrom = dayOrInstant(cells.valid_from);
+    if (validFrom === null) return wrong(`valid_from "${cells.valid_from}": expected a date such as 2027-03-01`);
+    const { provider, region, size, os, purchase, rate } = cells;
+    return [
+      {
+        provider,
+        region,
+        item,
+        size,
+        os,
+        purchase,
+        class: cells.class,
+        rate,
+        coresMin: Number(coresMin),
+        validFrom,
+        source: "hand",
+      },
+    ];
+  });
+  refuseIssues(issues);
+  await overridePrices(services.pool, points, person.name);
+  const first = Math.min(...points.map(({ validFrom }) => validFrom));
+  if (points.length > 0) await reckonFrom(services, utcDate(first));
+  return { lines: points.length };
+}
+
+function dayOrInstant(text: string): Instant | null {
+  const day = tryParseDate(text);
+  return day === null ? tryParseInstant(text) : day * DAY_S;
+}

@@ -1,0 +1,44 @@
+import { PRICE_ITEMS, tryParsePercent } from "@/core/pricing";
+import { tryParseDate } from "@/core/time";
+import { removeDiscount, addDiscount as storeDiscount } from "@/store";
+import { authorise, type FieldIssue, type Person, RefusedError, type Services } from "../../admin";
+import { loadWorld } from "../../inventory";
+import { reckonFrom } from "./reckon-from";
+
+export type DiscountDraft = Readonly<Record<"provider" | "item" | "size" | "purchase" | "percent" | "from" | "to", string>>;
+
+/** Enters a share off what a provider asks; every field that is wrong is named at once. */
+export async function addDiscount(services: Services, person: Person, draft: DiscountDraft): Promise<void> {
+  authorise(person, "set prices");
+  const world = await loadWorld(services);
+  const [from, to] = [tryParseDate(draft.from), tryParseDate(draft.to)];
+  const issues: FieldIssue[] = [];
+  const check = (isFine: boolean, path: keyof DiscountDraft, message: string) => {
+    if (!isFine) issues.push({ path, message });
+  };
+  check(
+    world.capabilities.has(draft.provider),
+    "provider",
+    `provider "${draft.provider}": expected ${[...world.capabilities.keys()].join(" or ")}`,
+  );
+  const isItem = draft.item === "" || PRICE_ITEMS.some((one) => one === draft.item);
+  check(isItem, "item", `item "${draft.item}": expected one of ${PRICE_ITEMS.join(", ")}, or none for any`);
+  check(tryParsePercent(draft.percent) !== null, "percent", `percent "${draft.percent}": expected a decimal above 0 up to 100`);
+  check(from !== null, "from", `from "${draft.from}": expected a date such as 2027-01-01`);
+  check(to !== null && (from === null || to >= from), "to", `to "${draft.to}": expected a date, not before ${draft.from}`);
+  if (issues.length > 0) throw new RefusedError("invalid", issues[0]?.message ?? "", issues);
+  const { provider, item, size, purchase, percent } = draft;
+  await storeDiscount(
+    services.pool,
+    { provider, item, size, purchase, percent, fromDay: draft.from, toDay: draft.to },
+    person.name,
+  );
+  await reckonFrom(services, draft.from);
+}
+
+export async function dropDiscount(services: Services, person: Person, id: number): Promise<void> {
+  authorise(person, "set prices");
+  const removed = await removeDiscount(services.pool, id);
+  if (!removed) throw new RefusedError("not_found", "That discount is gone already.");
+  await reckonFrom(services, removed.fromDay);
+}

@@ -1,0 +1,29 @@
+import { tryParseHourRate } from "@/core/pricing";
+import { DAY_S, tryParseDate } from "@/core/time";
+import { overridePrices, pricePoints } from "@/store";
+import { authorise, type FieldIssue, type Person, RefusedError, type Services } from "../../admin";
+import { reckonFrom } from "./reckon-from";
+import { keyOf } from "./view";
+
+export type PriceOverride = Readonly<{
+  key: string;
+  /** A decimal; null goes back to what the provider says. */
+  rate: string | null;
+  /** The first UTC day it counts. */
+  fromDay: string;
+}>;
+
+/** Sets a rate by hand from a day on, or ends that. Days that are reckoned already and that it changes are reckoned anew. */
+export async function overridePrice(services: Services, person: Person, { key, rate, fromDay }: PriceOverride): Promise<void> {
+  authorise(person, "set prices");
+  const fields: FieldIssue[] = [];
+  if (rate !== null && tryParseHourRate(rate) === null)
+    fields.push({ path: "rate", message: `"${rate}": expected a decimal from 0 with at most nine decimals` });
+  const day = tryParseDate(fromDay);
+  if (day === null) fields.push({ path: "fromDay", message: `"${fromDay}": expected a date such as 2027-03-01` });
+  const known = (await pricePoints(services.pool)).find((point) => keyOf(point) === key);
+  if (fields.length > 0 || day === null) throw new RefusedError("invalid", fields[0]?.message ?? "", fields);
+  if (!known) throw new RefusedError("not_found", "There is no such line in the price book.");
+  await overridePrices(services.pool, [{ ...known, rate, validFrom: day * DAY_S, source: "hand" }], person.name);
+  await reckonFrom(services, fromDay);
+}

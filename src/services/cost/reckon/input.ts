@@ -1,0 +1,25 @@
+import type { Resource } from "@/core/plan";
+import type { Commitment } from "@/core/pricing";
+import type { Cost } from "@/core/spend";
+import type { Instant } from "@/core/time";
+import type { Prices } from "@/store";
+import type { StoredWorld } from "../../inventory";
+
+export type Reckoning = ReadonlyMap<string, ReadonlyMap<Instant, Cost>>;
+
+export type ReckonInput = Readonly<{
+  resources: readonly Resource[];
+  capabilities: StoredWorld["capabilities"];
+  prices: Prices;
+  from: Instant;
+  to: Instant;
+  /** Where what is known ends; what runs then is not over. */
+  knownTo: Instant;
+  /** The length of a step in seconds; a UTC day unless said. */
+  stepS?: number;
+}>;
+
+/** A commitment's fee among the costs, beside those of resources. */
+export function commitmentKey({ id }: Pick<Commitment, "id">): string {
+  return `commitment:${id}`;
+}

@@ -1,0 +1,161 @@
+import { z } from "zod";
+import { countsAt, coveredUnitSeconds, covers, formatCents, microsOf, roundedShares } from "@/core/pricing";
+import { hoursFinder } from "@/core/rounds";
+import { cardAt } from "@/core/spend";
+import { DEFAULT_AGES, findStrays, type Stray, type StrayAges, strayTotal } from "@/core/strays";
+import { DAY_S, formatDate, type Instant, tryParseDate, utcDate } from "@/core/time";
+import {
+  livesOf,
+  type Meant,
+  maybeSetting,
+  meantList,
+  type Pool,
+  type Prices,
+  priceBooks,
+  removeMeant,
+  saveMeant,
+  saveSetting,
+  signal,
+} from "@/store";
+import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { compileAll, currencyOf, type WorldAt, worldAt } from "../inventory";
+import { cardsOf } from "./cards";
+
+/** A stray as it is shown: its money as text, and whether somebody said it is meant. */
+export type StrayLine = Readonly<
+  Omit<Stray, "perMonth"> & { perMonth: string; meant: Meant | null; canStop: boolean; canHold: boolean }
+>;
+
+export type StrayPage = Readonly<{
+  now: Instant;
+  at: Instant;
+  currency: string;
+  ages: StrayAges;
+  strays: readonly StrayLine[];
+  /** Said to be meant, until their day. */
+  meant: readonly StrayLine[];
+  /** Each resource once. */
+  total: string;
+}>;
+
+const agesSchema = z.strictObject({
+  imageDays: z.number().int().min(1).max(3650),
+  runDays: z.number().int().min(1).max(3650),
+});
+const AGES = "stray ages";
+
+/** What costs and serves nobody, now or as of another instant. Shown parts of one kind are rounded on their own. */
+export async function strayPage(services: Services, person: Person, at: Instant | null = null): Promise<StrayPage> {
+  authorise(person, "look");
+  const world = await worldAt(services, at);
+  const { ages, strays, meant } = await straysIn(services.pool, world);
+  const byKey = new Map(meant.map((one) => [one.stray, one]));
+  const shown = roundedShares(strays.map(({ perMonth }) => perMonth));
+  const lines = strays.map((stray, i): StrayLine => {
+    const resource = world.resources.find(({ id }) => id === stray.resourceId);
+    const isNow = world.tense === "now";
+    return {
+      ...stray,
+      perMonth: formatCents(shown[i] as (typeof shown)[number]),
+      meant: byKey.get(stray.key) ?? null,
+      canStop: isNow && resource?.kind === "machine" && (resource.level > 0 || resource.state === "halted"),
+      canHold: isNow && (resource?.fleet ?? null) !== null && (resource?.level ?? 0) > 0,
+    };
+  });
+  return {
+    now: world.now,
+    at: world.at,
+    currency: currencyOf(world),
+    ages,
+    strays: lines.filter((line) => line.meant === null),
+    meant: lines.filter((line) => line.meant !== null),
+    total: formatCents(microsOf(strayTotal(strays.filter(({ key }) => !byKey.has(key))))),
+  };
+}
+
+const USE_DAYS = 7;
+
+/** The strays of a world with what is said to be meant; for the page, for Burn's sentence and for reports. */
+export async function straysIn(
+  pool: Pool,
+  world: WorldAt,
+): Promise<{ ages: StrayAges; strays: readonly Stray[]; meant: readonly Meant[] }> {
+  const [ages, prices, meant] = await Promise.all([
+    maybeSetting(pool, AGES, agesSchema),
+    priceBooks(pool),
+    meantList(pool, utcDate(world.at)),
+  ]);
+  const cards = cardsOf(prices, world.capabilities);
+  const strays = findStrays({
+    now: world.at,
+    ages: ages ?? DEFAULT_AGES,
+    resources: world.resources,
+    fleets: world.fleets.flatMap(({ inForce, draft }) => {
+      const plan = inForce ?? draft;
+      return [{ name: plan.name, select: plan.select, hours: plan.hours ?? undefined }];
+    }),
+    hoursOf: hoursFinder(compileAll(world.schedules, world.calendars), world.capabilities),
+    cardOf: (resource) => cardAt(cards(resource, world.at, world.at + 1) ?? [], world.at),
+    commitments: await usedCommitments(pool, world, prices),
+  });
+  return { ages: ages ?? DEFAULT_AGES, strays, meant };
+}
+
+/** The commitments of now with the units that were in use on average over the last week. */
+async function usedCommitments(pool: Pool, world: WorldAt, { commitments }: Prices) {
+  const to = Math.min(world.at, world.now);
+  const from = to - USE_DAYS * DAY_S;
+  const counting = commitments.filter((commitment) => countsAt(commitment, world.at));
+  return Promise.all(
+    counting.map(async (commitment) => {
+      const ids = world.resources.filter((resource) => covers(commitment, resource)).map(({ id }) => id);
+      const lives = await livesOf(pool, ids, { from, to });
+      const runs = [...lives.values()].flat().flatMap((span) => {
+        const start = Math.max(from, span.from);
+        return span.level > 0 && start < span.to ? [{ from: start, to: span.to, level: span.level }] : [];
+      });
+      return { commitment, averageUsed: coveredUnitSeconds(runs, commitment.units) / (to - from) };
+    }),
+  );
+}
+
+const REASON_MAX = 300;
+
+/** Says that a stray is meant up to a UTC day, or takes that back where the day is null. */
+export async function markMeant(
+  services: Services,
+  person: Person,
+  { key, untilDay, reason }: { key: string; untilDay: string | null; reason: string },
+): Promise<void> {
+  authorise(person, "hold");
+  const { now } = await services.clock.read();
+  if (untilDay === null) {
+    if (!(await removeMeant(services.pool, key))) throw new RefusedError("not_found", "It is not marked as meant.");
+  } else {
+    const day = tryParseDate(untilDay);
+    const today = Math.floor(now / DAY_S);
+    const why = reason.trim();
+    const fields = [
+      ...(day === null || day < today || day > today + 3650
+        ? [{ path: "untilDay", message: `expected a date from ${formatDate(today)} on, within ten years` }]
+        : []),
+      ...(why === "" || why.length > REASON_MAX
+        ? [{ path: "reason", message: `a word of why is asked for, at most ${REASON_MAX} characters` }]
+        : []),
+    ];
+    if (fields.length > 0) throw new RefusedError("invalid", fields[0]?.message ?? "", fields);
+    const { strays } = await straysIn(services.pool, await worldAt(services, null));
+    if (!strays.some((stray) => stray.key === key)) throw new RefusedError("not_found", "That stray is no longer there.");
+    await saveMeant(services.pool, { stray: key, untilDay, reason: why, person: person.name, at: now });
+  }
+  await signal(services.pool, "spend");
+}
+
+/** Sets from how many days on an image is old and a run long. */
+export async function setStrayAges(services: Services, person: Person, ages: StrayAges): Promise<void> {
+  authorise(person, "edit plans");
+  const checked = agesSchema.safeParse(ages);
+  if (!checked.success) throw new RefusedError("invalid", "Days are whole numbers from 1 to 3650.");
+  await saveSetting(services.pool, AGES, checked.data);
+  await signal(services.pool, "spend");
+}

@@ -1,0 +1,63 @@
+import { fleetSchema, isSchedulable } from "@/core/plan";
+import { type Instant, MINUTE_S } from "@/core/time";
+import { holdsBetween, type Pool, plansAt, type StoredHold, type StoredResource } from "@/store";
+import type { Services } from "../../admin";
+import { loadWorld, type StoredWorld } from "../stored";
+import { asTheyWillBe } from "./ahead";
+import type { AsOf, Tense } from "./due";
+import { asTheyWere } from "./past";
+
+/**
+ * The world as of an instant: now as it was last read and decided; in the past as the feed told, by
+ * the plans in force then; ahead as it will be if plans are kept and all else stays.
+ */
+export type WorldAt = StoredWorld &
+  Readonly<{
+    now: Instant;
+    at: Instant;
+    tense: Tense;
+    /** In effect at `at`, the last placed first. */
+    holds: readonly StoredHold[];
+  }>;
+
+export async function worldAt(services: Services, asked: Instant | null): Promise<WorldAt> {
+  const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
+  const at = asked ?? now;
+  const tense: Tense = asked === null || asked === now ? "now" : asked < now ? "past" : "ahead";
+  const holds = await holdsBetween(services.pool, { from: at, to: at + 1 });
+  if (tense === "now") return { ...world, now, at, tense, holds };
+  const planned = tense === "past" ? await withPlansAt(services, world, at) : world;
+  const resources = await keptInventory(services, { world: planned, at, now, tense, holds });
+  return { ...planned, now, at, tense, holds, resources, schedulable: resources.filter(isSchedulable) };
+}
+
+type Kept = Readonly<{ resources: readonly StoredResource[]; key: string; inventory: Promise<readonly StoredResource[]> }>;
+const kept = new WeakMap<Pool, Kept>();
+
+/** Another instant is asked for by several parts of a page at once, and page by page: its answer is kept while nothing it rests on changes. */
+function keptInventory({ pool }: Services, asOf: AsOf): Promise<readonly StoredResource[]> {
+  const { world, at, now, tense, holds } = asOf;
+  const { resources, fleets, schedules, calendars, accounts } = world;
+  // What is due ahead is taken to turn from now on: now, to the minute, is part of the answer.
+  const turns = tense === "ahead" ? Math.floor(now / MINUTE_S) : 0;
+  const key = JSON.stringify([at, turns, fleets, schedules, calendars, accounts, holds]);
+  const known = kept.get(pool);
+  if (known?.resources === resources && known.key === key) return known.inventory;
+  const inventory = tense === "past" ? asTheyWere(pool, asOf) : Promise.resolve(asTheyWillBe(asOf));
+  kept.set(pool, { resources, key, inventory });
+  inventory.catch(() => kept.delete(pool));
+  return inventory;
+}
+
+/** The plans in force at an instant in place of today's. */
+async function withPlansAt({ pool }: Services, world: StoredWorld, at: Instant): Promise<StoredWorld> {
+  const plans = await plansAt(pool, at);
+  return {
+    ...world,
+    fleets: world.fleets.map((fleet) => {
+      const { schedule: _, ...draft } = plans.get(fleet.id) ?? { schedule: null };
+      const plan = fleetSchema.safeParse({ ...draft, hours: "hours" in draft ? (draft.hours ?? undefined) : undefined });
+      return { ...fleet, inForce: plan.success ? plan.data : null };
+    }),
+  };
+}

@@ -1,0 +1,39 @@
+import type { Resource } from "@/core/plan";
+import { dueReader } from "@/core/rounds";
+import type { Instant } from "@/core/time";
+import type { Decided, StoredHold } from "@/store";
+import type { Claim } from "../claims";
+import type { StoredWorld } from "../stored";
+
+/** Where the instant that is asked about lies. */
+export type Tense = "now" | "past" | "ahead";
+
+/** What an answer as of another instant than now rests on. */
+export type AsOf = Readonly<{
+  world: StoredWorld;
+  at: Instant;
+  now: Instant;
+  tense: Exclude<Tense, "now">;
+  holds: readonly StoredHold[];
+}>;
+
+const UNCLAIMED: Decided = { due: null, fleet: null, why: "no fleet in force matches" };
+
+/** Says what is due at `at` by the chain of rules; one answer for all that nothing but their hours speaks for. */
+export function dueFinder({ world, at, holds }: AsOf): (resource: Resource, claim: Claim | null) => Decided {
+  const dueOf = dueReader({ now: at, schedules: new Map(), capabilities: world.capabilities, holds, trips: new Map() });
+  const held = new Set(holds.map(({ resourceId }) => resourceId));
+  const shared = new Map<Claim, Decided>();
+  const ask = (resource: Resource, { plan, hours }: Claim): Decided => {
+    const { level, decidedBy, chain } = dueOf(resource, plan, hours);
+    const why = chain.find(({ rule, applies }) => applies && rule === decidedBy)?.why ?? "no rule speaks";
+    return { due: level, fleet: plan.name, why };
+  };
+  return (resource, claim) => {
+    if (!claim) return UNCLAIMED;
+    if (claim.isGuarded || (held.size > 0 && held.has(resource.id))) return ask(resource, claim);
+    const due = shared.get(claim) ?? ask(resource, claim);
+    shared.set(claim, due);
+    return due;
+  };
+}

@@ -1,0 +1,2 @@
+export { type WorldAt, worldAt } from "./as-of";
+export type { Tense } from "./due";

@@ -1,0 +1,83 @@
+import { type Considered, explain } from "@/core/hours";
+import { isGuarded, isSchedulable, type Resource } from "@/core/plan";
+import { amountOf, cardReader, costPerSecond, formatCents, microsOf } from "@/core/pricing";
+import { claimer, type Due, type DueEdge, dueReader, hoursFinder, nextDueEdges, zoneOf } from "@/core/rounds";
+import { matcher, tryParseSelector } from "@/core/selector";
+import { HOUR_S, type Instant } from "@/core/time";
+import { changesOf, holdsAround, priceBooks, type StateChange, type StoredHold } from "@/store";
+import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { compileAll, loadWorld } from "./stored";
+
+const EDGES = 10;
+const CHANGES = 12;
+
+/** One machine, group or service: what it is now, and what is due at any instant with every rule that was considered. */
+export type OpenMachine = Readonly<{
+  resource: Resource;
+  now: Instant;
+  at: Instant;
+  /** The zone of its hours, or where the people of its region live. */
+  zone: string;
+  currency: string;
+  perHour: string;
+  isGuarded: boolean;
+  fleet: Readonly<{ id: number; name: string; lead: number; enforce: string; starts: string }> | null;
+  /** Lower-ranked fleets that match it too. */
+  overlaps: readonly string[];
+  due: Due | null;
+  /** The rows of its hours, each with why it does or does not speak; empty where it follows none. */
+  rows: readonly Considered[];
+  edges: readonly DueEdge[];
+  holds: readonly StoredHold[];
+  changes: readonly StateChange[];
+}>;
+
+/** As of `at`, by the plans in force now and the holds as they were or are. Throws a RefusedError where there is no such machine. */
+export async function openMachine(
+  services: Services,
+  person: Person,
+  { id, at: asked }: { id: string; at: Instant | null },
+): Promise<OpenMachine> {
+  authorise(person, "look");
+  const [{ now }, world, { history: prices }] = await Promise.all([
+    services.clock.read(),
+    loadWorld(services),
+    priceBooks(services.pool),
+  ]);
+  const at = asked ?? now;
+  const resource = world.resources.find((candidate) => candidate.id === id);
+  if (!resource || !isSchedulable(resource)) throw new RefusedError("not_found", `There is no machine ${id}.`);
+  const inForce = world.fleets.flatMap((fleet) => (fleet.inForce ? [{ id: fleet.id, plan: fleet.inForce }] : []));
+  const plan = claimer(inForce.map((fleet) => fleet.plan))(resource);
+  const fleet = inForce.find((candidate) => candidate.plan === plan);
+  const [holds, changes] = await Promise.all([
+    holdsAround(services.pool, { resourceId: id, fleet: plan?.name ?? null, at: Math.min(at, now) }),
+    changesOf(services.pool, id, { before: now, limit: CHANGES }),
+  ]);
+  const schedules = compileAll(world.schedules, world.calendars);
+  const hours = plan ? hoursFinder(schedules, world.capabilities)(resource, plan) : null;
+  const compiled = hours?.kind === "schedule" ? hours.compiled : null;
+  const reader = dueReader({ now: at, schedules, capabilities: world.capabilities, holds, trips: new Map() });
+  const card = cardReader(prices.bookAt(at), world.capabilities)(resource);
+  return {
+    resource,
+    now,
+    at,
+    zone: compiled?.schedule.zone ?? zoneOf(resource, world.capabilities) ?? "UTC",
+    currency: world.capabilities.get(resource.fields.provider ?? "")?.currency ?? "EUR",
+    perHour: card ? formatCents(microsOf(amountOf(HOUR_S, costPerSecond(card, resource)))) : "",
+    isGuarded: isGuarded(resource),
+    fleet: plan && fleet ? { id: fleet.id, name: plan.name, lead: plan.lead, enforce: plan.enforce, starts: plan.starts } : null,
+    overlaps: inForce.flatMap(({ plan: other }) => {
+      const parsed = tryParseSelector(other.select);
+      return other !== plan && parsed.ok && matcher(parsed.selector)(resource) ? [other.name] : [];
+    }),
+    due: plan ? reader(resource, plan) : null,
+    rows: compiled ? explain(compiled, at).considered : [],
+    edges: plan && hours ? nextDueEdges(resource, { fleet: plan, holds, trippedAt: null, hours }, { t: at, count: EDGES }) : [],
+    holds: holds.filter(({ to }) => to > now),
+    changes,
+  };
+}
+
+export type { StateChange };

@@ -1,0 +1,89 @@
+import { type Calendar, type CompiledSchedule, compileSchedule, type Schedule } from "@/core/hours";
+import { type Capabilities, isSchedulable, type Resource } from "@/core/plan";
+import { claimer } from "@/core/rounds";
+import {
+  type Account,
+  accountList,
+  calendarList,
+  type Fleet,
+  fleetList,
+  resourceList,
+  type StoredResource,
+  scheduleList,
+} from "@/store";
+import type { Services } from "../admin";
+
+/** What is stored of the clouds and the plans, as rounds and previews need it. */
+export type StoredWorld = Readonly<{
+  accounts: readonly Account[];
+  capabilities: ReadonlyMap<string, Capabilities>;
+  resources: readonly StoredResource[];
+  /** Those of them that have a level to set. */
+  schedulable: readonly Resource[];
+  fleets: readonly Fleet[];
+  schedules: readonly Schedule[];
+  calendars: readonly Calendar[];
+}>;
+
+export async function loadWorld({ pool }: Services): Promise<StoredWorld> {
+  const [accounts, resources, fleets, schedules, calendars] = await Promise.all([
+    accountList(pool),
+    resourceList(pool),
+    fleetList(pool),
+    scheduleList(pool),
+    calendarList(pool),
+  ]);
+  return {
+    accounts,
+    capabilities: capabilitiesByProvider(accounts),
+    resources,
+    schedulable: schedulableOf(resources),
+    fleets,
+    schedules,
+    calendars,
+  };
+}
+
+const kept = new WeakMap<readonly StoredResource[], readonly StoredResource[]>();
+
+/** Picked out once for a list that is kept between looks. */
+function schedulableOf(resources: readonly StoredResource[]): readonly StoredResource[] {
+  const known = kept.get(resources) ?? resources.filter(isSchedulable);
+  kept.set(resources, known);
+  return known;
+}
+
+/** The resources of each fleet in force, by its name: every resource belongs to the highest-ranked one that matches. */
+export function resourcesByFleet({ fleets, schedulable }: StoredWorld): Map<string, Resource[]> {
+  const claim = claimer(fleets.flatMap(({ inForce }) => (inForce ? [inForce] : [])));
+  const members = new Map<string, Resource[]>();
+  for (const resource of schedulable) {
+    const fleet = claim(resource)?.name;
+    if (fleet === undefined) continue;
+    const list = members.get(fleet);
+    if (list) list.push(resource);
+    else members.set(fleet, [resource]);
+  }
+  return members;
+}
+
+export function capabilitiesByProvider(accounts: readonly Account[]): Map<string, Capabilities> {
+  return new Map(accounts.flatMap(({ provider, capabilities }) => (capabilities ? [[provider, capabilities]] : [])));
+}
+
+/** The currency everything is told in; providers are read in one. */
+export function currencyOf({ capabilities }: Pick<StoredWorld, "capabilities">): string {
+  return [...capabilities.values()][0]?.currency ?? "EUR";
+}
+
+/** Schedules ready for asking, by name. One whose calendar is missing is left out rather than guessed at. */
+export function compileAll(schedules: readonly Schedule[], calendars: readonly Calendar[]): Map<string, CompiledSchedule> {
+  const byName = new Map(calendars.map((calendar) => [calendar.name, calendar]));
+  const compiled = new Map<string, CompiledSchedule>();
+  for (const schedule of schedules) {
+    const calendar = schedule.calendar === undefined ? undefined : byName.get(schedule.calendar);
+    if (schedule.calendar !== undefined && !calendar) continue;
+    compiled.set(schedule.name, compileSchedule(schedule, calendar));
+  }
+  return compiled;
+}

@@ -1,0 +1,38 @@
+import { DAY_S, formatDate, type Instant } from "@/core/time";
+import { accountList, metricDaysStored, saveMetricDays, signal } from "@/store";
+import { authorise, type Person, type Services } from "../admin";
+
+const METRICS = ["cpu", "sessions.active", "sessions.disconnected"] as const;
+const KEPT_DAYS = 28;
+
+/** Fetches the whole days of metrics that are not stored yet, account by account. Safe to repeat; ends after the day at hand when told to stop. */
+export async function readMetrics(services: Services, person: Person, stopping?: AbortSignal): Promise<{ days: number }> {
+  authorise(person, "run rounds");
+  const { now } = await services.clock.read();
+  let days = 0;
+  for (const account of await accountList(services.pool)) {
+    const stored = new Set(await metricDaysStored(services.pool, account.name));
+    const port = services.provider(account);
+    for (const day of wholeDays(now)) {
+      const name = formatDate(day / DAY_S);
+      if (stopping?.aborted) return { days };
+      if (stored.has(name)) continue;
+      const read = await Promise.all(METRICS.map(async (metric) => ({ metric, ...(await port.metricDay(metric, day)) })));
+      await saveMetricDays(
+        services.pool,
+        read.flatMap(({ metric, stepS, series }) =>
+          series.map(({ resourceId, samples }) => ({ resourceId, metric, day: name, stepS, samples })),
+        ),
+      );
+      days++;
+    }
+  }
+  if (days > 0) await signal(services.pool, "metrics");
+  return { days };
+}
+
+/** The UTC days that are over, newest first: the latest is wanted soonest. */
+function wholeDays(now: Instant): Instant[] {
+  const today = Math.floor(now / DAY_S) * DAY_S;
+  return Array.from({ length: KEPT_DAYS }, (_, i) => today - (i + 1) * DAY_S);
+}

@@ -1,0 +1,181 @@
+import { type Calendar, calendarSchema } from "@/core/hours";
+import { type HolidaysResult, readHolidays } from "@/core/ics";
+import { formatDate, localTime, MINUTE_S } from "@/core/time";
+import {
+  allowStops,
+  inTransaction,
+  maybeCalendar,
+  removeCalendarAt,
+  type StoredCalendar,
+  scheduleList,
+  signal,
+  storedCalendarList,
+  writeCalendar,
+} from "@/store";
+import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { loadWorld, regionZones } from "../inventory";
+import { type Follower, followersBySchedule, type Impact, impactOf } from "../rounds";
+
+export type CalendarSummary = Readonly<{
+  name: string;
+  rest: readonly string[];
+  holidays: number;
+  schedules: readonly string[];
+  machines: number;
+}>;
+
+/** Every calendar with where it is used. */
+export async function calendarSummaries(services: Services, person: Person): Promise<CalendarSummary[]> {
+  authorise(person, "look");
+  const [world, calendars] = await Promise.all([loadWorld(services), storedCalendarList(services.pool)]);
+  const followers = followersBySchedule(world);
+  return calendars.map(({ calendar: { name, rest, holidays } }) => {
+    const schedules = world.schedules.filter(({ calendar }) => calendar === name).map((schedule) => schedule.name);
+    const machines = schedules.flatMap((schedule) => followers.get(schedule) ?? []).reduce((sum, one) => sum + one.machines, 0);
+    return { name, rest, holidays: holidays.length, schedules, machines };
+  });
+}
+
+export type OpenCalendar = Readonly<{
+  /** Null where it is new. */
+  stored: StoredCalendar | null;
+  schedules: readonly string[];
+  followers: readonly Follower[];
+  zones: readonly string[];
+  /** The local date of the calendar's people, `YYYY-MM-DD`. */
+  today: string;
+  countries: readonly Country[];
+}>;
+
+/** One calendar to edit, or the beginnings of a new one. Throws a RefusedError where a named one does not exist. */
+export async function openCalendar(services: Services, person: Person, name: string | null): Promise<OpenCalendar> {
+  authorise(person, "look");
+  const [{ now }, world, zones, countries] = await Promise.all([
+    services.clock.read(),
+    loadWorld(services),
+    regionZones(services, person),
+    countryList(),
+  ]);
+  const stored = name === null ? null : await maybeCalendar(services.pool, name);
+  if (name !== null && !stored) throw new RefusedError("not_found", `There is no calendar ${name}.`);
+  const users = world.schedules.filter(({ calendar }) => calendar !== undefined && calendar === name);
+  const followers = followersBySchedule(world);
+  return {
+    stored,
+    schedules: users.map((schedule) => schedule.name),
+    followers: users.flatMap((schedule) => followers.get(schedule.name) ?? []),
+    zones: [...new Set([...users.map(({ zone }) => zone), ...zones])],
+    today: formatDate(localTime(users[0]?.zone ?? "UTC", now).day),
+    countries,
+  };
+}
+
+/** What a changed calendar would do: which fleets follow it and what the next round would stop or start. */
+export async function previewCalendar(services: Services, person: Person, calendar: Calendar): Promise<Impact> {
+  authorise(person, "look");
+  const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
+  return impactOf(services, { world, change: { calendars: [calendar] }, now });
+}
+
+export type CalendarToSave = Readonly<{
+  calendar: Calendar;
+  dayNames: Readonly<Record<string, string>>;
+  /** The version that was opened; 0 for a new calendar. */
+  version: number;
+  /** How many stops the person was told of. */
+  confirmedStops: number;
+}>;
+
+/** Saves a calendar; schedules that use it go by it from the next round on. Returns its version. */
+export async function saveCalendar(services: Services, person: Person, request: CalendarToSave): Promise<number> {
+  authorise(person, "put in force");
+  const { calendar, dayNames, version, confirmedStops } = request;
+  const moves = await previewCalendar(services, person, calendar);
+  if (moves.stops.length > confirmedStops) {
+    throw new RefusedError(
+      "count_differs",
+      `It would now stop ${moves.stops.length} machines, not ${confirmedStops}. Nothing was saved; look at the list again.`,
+    );
+  }
+  const saved = await inTransaction(services.pool, async (tx) => {
+    const next = await writeCalendar(tx, { calendar, dayNames, version });
+    if (next !== null && moves.stops.length > 0)
+      await allowStops(tx, { stops: moves.stops.length, person: person.name, until: moves.now + 10 * MINUTE_S });
+    return next;
+  });
+  if (saved === null && version === 0) {
+    throw new RefusedError("name_taken", "The calendar was not saved.", [
+      { path: "name", message: `there is a calendar "${calendar.name}" already` },
+    ]);
+  }
+  if (saved === null) {
+    throw new RefusedError(
+      "changed_since",
+      "Somebody else changed this calendar since you opened it. Nothing was saved; reload to see theirs.",
+    );
+  }
+  await signal(services.pool, "fleets");
+  return saved;
+}
+
+/** Takes a calendar away that no schedule uses. */
+export async function removeCalendar(services: Services, person: Person, name: string, version: number): Promise<void> {
+  authorise(person, "edit plans");
+  const users = (await scheduleList(services.pool)).filter(({ calendar }) => calendar === name).map((schedule) => schedule.name);
+  if (users.length > 0) throw new RefusedError("invalid", `${users.join(", ")} still use it. Nothing was removed.`);
+  if (!(await removeCalendarAt(services.pool, name, version)))
+    throw new RefusedError("changed_since", "Somebody else changed this calendar just now. Nothing was removed.");
+  await signal(services.pool, "fleets");
+}
+
+const YEARS_BACK = 1;
+const YEARS_AHEAD = 5;
+
+/** The holidays of an `.ics` text, from last year to five years on. Nothing is saved. */
+export async function holidaysOfIcs(
+  services: Services,
+  person: Person,
+  { text, zone }: { text: string; zone: string },
+): Promise<HolidaysResult> {
+  authorise(person, "look");
+  const { now } = await services.clock.read();
+  const year = new Date(now * 1000).getUTCFullYear();
+  return readHolidays(text, { zone, from: `${year - YEARS_BACK}-01-01`, to: `${year + YEARS_AHEAD}-12-31` });
+}
+
+export type Country = Readonly<{ code: string; name: string }>;
+
+// The lists of all countries are large: they are read when somebody first asks for one.
+async function holidayLists() {
+  const { default: Holidays } = await import("date-holidays");
+  return Holidays;
+}
+
+async function countryList(): Promise<Country[]> {
+  const Holidays = await holidayLists();
+  const names = Object.entries(new Holidays().getCountries("en"));
+  return names.map(([code, name]) => ({ code, name })).sort((a, b) => a.name.localeCompare(b.name, "en"));
+}
+
+/** A country's public holidays from its list, this year and the five to come. Nothing is saved. */
+export async function holidaysOfCountry(services: Services, person: Person, code: string): Promise<HolidaysResult> {
+  authorise(person, "look");
+  const { now } = await services.clock.read();
+  const Holidays = await holidayLists();
+  const country = new Holidays();
+  if (!(code in country.getCountries())) return { ok: false, line: 1, message: `there is no list for "${code}"` };
+  country.init(code);
+  country.setLanguages("en");
+  const year = new Date(now * 1000).getUTCFullYear();
+  const years = Array.from({ length: YEARS_AHEAD + 1 }, (_, i) => year + i);
+  const days = years.flatMap((of) => country.getHolidays(of)).filter(({ type }) => type === "public");
+  const holidays = days.flatMap(({ date, start, end, name }) => {
+    // Rounded: the list gives instants, and a day may have 23 hours.
+    const length = Math.max(1, Math.round((end.getTime() - start.getTime()) / 86_400_000));
+    const first = Date.parse(`${date.slice(0, 10)}T00:00:00Z`) / 86_400_000;
+    return Array.from({ length }, (_, i) => ({ date: formatDate(first + i), name }));
+  });
+  return { ok: true, holidays, skipped: [] };
+}
+
+export { calendarSchema, type HolidaysResult, type Impact, type StoredCalendar };

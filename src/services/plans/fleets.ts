@@ -1,0 +1,179 @@
+import { type Calendar, scheduleToFile } from "@/core/hours";
+import { type FleetDraft, type FleetPlan, fleetDraftSchema, type ScheduleDraft } from "@/core/plan";
+import { claimer } from "@/core/rounds";
+import { matcher, tryParseSelector } from "@/core/selector";
+import type { Instant } from "@/core/time";
+import {
+  addFleet,
+  calendarList,
+  type Fleet,
+  holdsFrom,
+  maybeFleet,
+  type PlanVersion,
+  planVersionList,
+  type StoredHold,
+  saveDraft,
+  scheduleList,
+  signal,
+} from "@/store";
+import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { loadWorld, regionPlaces, worldAt } from "../inventory";
+import { type Follower, followersBySchedule } from "../rounds";
+
+/** A fleet as the list shows it. */
+export type FleetSummary = Readonly<{
+  id: number;
+  name: string;
+  select: string;
+  hours: string;
+  isInForce: boolean;
+  hasChanges: boolean;
+  matches: number;
+  running: number;
+  /** Matched, but a higher-ranked fleet in force has them. */
+  claimedByOthers: number;
+  selectorError: string | null;
+}>;
+
+/** Every fleet in rank order with what it matches, now or as of another instant. */
+export async function fleetSummaries(services: Services, person: Person, at: Instant | null = null): Promise<FleetSummary[]> {
+  authorise(person, "look");
+  const world = await worldAt(services, at);
+  return world.fleets.map((fleet) => {
+    const plan = fleet.inForce ?? fleet.draft;
+    const parsed = tryParseSelector(plan.select);
+    const matched = parsed.ok ? world.schedulable.filter(matcher(parsed.selector)) : [];
+    const claim = claimer(world.fleets.flatMap((other) => (other.inForce && other.rank < fleet.rank ? [other.inForce] : [])));
+    return {
+      id: fleet.id,
+      name: fleet.name,
+      select: plan.select,
+      hours:
+        plan.hours === undefined || plan.hours === null
+          ? ""
+          : typeof plan.hours === "string"
+            ? plan.hours
+            : `from tag ${plan.hours.fromTag}`,
+      isInForce: fleet.inForce !== null,
+      hasChanges: hasChanges(fleet),
+      matches: matched.length,
+      running: matched.filter(({ level }) => level > 0).length,
+      claimedByOthers: matched.filter((resource) => claim(resource) !== null).length,
+      selectorError: parsed.ok ? null : parsed.error.message,
+    };
+  });
+}
+
+/** True where the draft says something else than the plan in force. */
+export function hasChanges({ draft, inForce }: Pick<Fleet, "draft" | "inForce">): boolean {
+  if (!inForce) return true;
+  if (draft.schedule !== null) return true;
+  const { idle, mix, ...same } = inForce;
+  const drafted = draftOfPlan({ ...same, ...(idle ? { idle } : {}), ...(mix ? { mix } : {}) });
+  return JSON.stringify(sorted(drafted)) !== JSON.stringify(sorted({ ...draft, schedule: null }));
+}
+
+function sorted(value: object): unknown {
+  return Object.fromEntries(
+    Object.entries(value)
+      .filter(([, field]) => field !== undefined)
+      .sort(([a], [b]) => (a < b ? -1 : 1)),
+  );
+}
+
+/** The draft that says the same as a plan. */
+export function draftOfPlan(plan: FleetPlan): FleetDraft {
+  return { ...plan, hours: plan.hours ?? null, schedule: null };
+}
+
+export type OpenFleet = Readonly<{
+  fleet: Fleet;
+  versions: readonly PlanVersion[];
+  /** As a plan file writes them: plain data for a browser. */
+  schedules: readonly ScheduleDraft[];
+  calendars: readonly Calendar[];
+  /** Region to the zone where its people live. */
+  regionZones: Readonly<Record<string, string>>;
+  /** Holds on the whole fleet, in effect or to come. */
+  holds: readonly StoredHold[];
+  /** Which fleets in force follow each schedule, by its name. */
+  followers: Readonly<Record<string, readonly Follower[]>>;
+}>;
+
+/** One fleet with everything its workbench shows. Throws a RefusedError where there is none. */
+export async function openWorkbench(services: Services, person: Person, id: number): Promise<OpenFleet> {
+  authorise(person, "look");
+  const fleet = await maybeFleet(services.pool, id);
+  if (!fleet) throw new RefusedError("not_found", `There is no fleet ${id}.`);
+  const { now } = await services.clock.read();
+  const [versions, schedules, calendars, regionZones, holds, world] = await Promise.all([
+    planVersionList(services.pool, id),
+    scheduleList(services.pool),
+    calendarList(services.pool),
+    regionPlaces(services, person),
+    holdsFrom(services.pool, now),
+    loadWorld(services),
+  ]);
+  return {
+    fleet,
+    versions,
+    schedules: schedules.map((schedule) => scheduleToFile(schedule) as ScheduleDraft),
+    calendars,
+    regionZones,
+    holds: holds.filter((hold) => hold.fleet === fleet.name),
+    followers: Object.fromEntries(followersBySchedule(world)),
+  };
+}
+
+/** Saves a new fleet as a draft, ranked below all others. The selector must parse. Returns its number. */
+export async function createFleet(
+  services: Services,
+  person: Person,
+  { name, select }: { name: string; select: string },
+): Promise<number> {
+  authorise(person, "edit plans");
+  const fields: { path: string; message: string }[] = [];
+  const parsed = tryParseSelector(select);
+  if (!parsed.ok) fields.push({ path: "select", message: parsed.error.message });
+  const draft = fleetDraftSchema.safeParse({
+    name,
+    select,
+    hours: null,
+    lead: 0,
+    offAction: "stop",
+    starts: "plan",
+    enforce: "always",
+    schedule: null,
+  });
+  if (!draft.success) {
+    fields.push(...draft.error.issues.map((issue) => ({ path: issue.path.join("."), message: issue.message })));
+  }
+  if (fields.length > 0 || !draft.success) throw new RefusedError("invalid", "The fleet was not saved.", fields);
+  const id = await addFleet(services.pool, draft.data);
+  if (id === null) {
+    throw new RefusedError("name_taken", "The fleet was not saved.", [
+      { path: "name", message: `there is a fleet "${draft.data.name}" already` },
+    ]);
+  }
+  await signal(services.pool, "fleets");
+  return id;
+}
+
+/** Keeps a draft as it is typed. Throws a RefusedError when somebody else wrote since `version`; nothing is overwritten. */
+export async function keepDraft(
+  services: Services,
+  person: Person,
+  { id, draft, version }: { id: number; draft: FleetDraft; version: number },
+): Promise<number> {
+  authorise(person, "edit plans");
+  const next = await saveDraft(services.pool, id, { draft, version });
+  if (next === null) {
+    throw new RefusedError(
+      "changed_since",
+      "Somebody else changed this fleet since you opened it. Your text is still here; reload to see theirs.",
+    );
+  }
+  return next;
+}
+
+export type { PlanVersion };

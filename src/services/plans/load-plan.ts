@@ -1,0 +1,39 @@
+import { type PlanFile, parsePlanFile } from "@/core/plan";
+import { addFleet, inTransaction, maybeFleet, putCalendar, savePlanInForce, saveSchedule } from "@/store";
+import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { draftOfPlan } from "./fleets";
+
+/** Loads a plan file into an empty workplace: calendars, schedules, and fleets in rank order; those named are put in force. */
+export async function loadPlan(
+  services: Services,
+  person: Person,
+  { text, inForce }: { text: string; inForce: readonly string[] },
+): Promise<PlanFile> {
+  authorise(person, "set up");
+  const result = parsePlanFile(text);
+  if (!result.ok) {
+    const fields = result.issues.map(({ line, column, path, message }) => ({ path, message: `${line}:${column}: ${message}` }));
+    throw new RefusedError("invalid", `The plan file was not loaded: ${fields[0]?.message}`, fields);
+  }
+  const { now } = await services.clock.read();
+  await inTransaction(services.pool, async (tx) => {
+    for (const calendar of result.value.calendars) await putCalendar(tx, calendar);
+    for (const schedule of result.value.schedules) await saveSchedule(tx, schedule);
+    for (const plan of result.value.fleets) {
+      const draft = draftOfPlan(plan);
+      const id = await addFleet(tx, draft);
+      if (id === null || !inForce.includes(plan.name)) continue;
+      const version = (await maybeFleet(tx, id))?.version ?? 1;
+      await savePlanInForce(tx, id, {
+        plan,
+        draft,
+        body: draft,
+        version,
+        why: "loaded from a plan file",
+        person: person.name,
+        at: now,
+      });
+    }
+  });
+  return result.value;
+}

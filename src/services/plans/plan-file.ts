@@ -1,0 +1,114 @@
+import { scheduleToFile } from "@/core/hours";
+import { type FleetPlan, fleetSchema, type PlanFile, type PlanFormat, parsePlanFile, planToText } from "@/core/plan";
+import { MINUTE_S } from "@/core/time";
+import { addFleet, allowStops, inTransaction, putCalendar, saveDraft, saveSchedule, signal } from "@/store";
+import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { currencyOf, loadWorld, type StoredWorld } from "../inventory";
+import { type Impact, impactOf } from "../rounds";
+import { draftOfPlan } from "./fleets";
+
+/** All calendars, schedules and fleets as a plan file. A fleet is written as it is in force, or else as its draft where that reads as a plan. */
+export async function exportPlan(services: Services, person: Person, format: PlanFormat): Promise<string> {
+  authorise(person, "look");
+  const world = await loadWorld(services);
+  const schedules = new Set(world.schedules.map(({ name }) => name));
+  const fleets = world.fleets.flatMap(({ inForce, draft: { schedule: _, ...draft } }): FleetPlan[] => {
+    const drafted = fleetSchema.safeParse({ ...draft, hours: draft.hours ?? undefined });
+    const plan = inForce ?? (drafted.success ? drafted.data : null);
+    if (!plan) return [];
+    // A draft may name hours that are not stored yet: without them it is still a fleet.
+    const isLost = typeof plan.hours === "string" && !schedules.has(plan.hours);
+    return [isLost ? { ...plan, hours: undefined } : plan];
+  });
+  const currency = currencyOf(world);
+  return planToText({ umbrik: 1, currency, calendars: world.calendars, schedules: world.schedules, fleets }, format);
+}
+
+export type PlanImport = Readonly<{
+  /** What in the file is new and what differs from what is stored; the rest is the same. */
+  added: readonly string[];
+  changed: readonly string[];
+  moves: Impact;
+}>;
+
+/** What a plan file would change. Throws a RefusedError with every issue by line and column. */
+export async function previewPlan(services: Services, person: Person, text: string): Promise<PlanImport> {
+  authorise(person, "look");
+  const plan = readPlan(text);
+  const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
+  const moves = await impactOf(services, { world, change: { schedules: plan.schedules, calendars: plan.calendars }, now });
+  return { ...differencesOf(plan, world), moves };
+}
+
+/**
+ * Takes a plan file in: calendars and schedules count from the next round on, fleets become drafts.
+ * What the file does not name stays as it is.
+ */
+export async function importPlan(
+  services: Services,
+  person: Person,
+  { text, confirmedStops }: { text: string; confirmedStops: number },
+): Promise<PlanImport> {
+  authorise(person, "put in force");
+  const plan = readPlan(text);
+  const preview = await previewPlan(services, person, text);
+  const stops = preview.moves.stops.length;
+  if (stops > confirmedStops) {
+    throw new RefusedError("count_differs", `It would now stop ${stops} machines, not ${confirmedStops}. Nothing was taken in.`);
+  }
+  const { fleets } = await loadWorld(services);
+  await inTransaction(services.pool, async (tx) => {
+    for (const calendar of plan.calendars) await putCalendar(tx, calendar);
+    for (const schedule of plan.schedules) await saveSchedule(tx, schedule);
+    for (const fleet of plan.fleets) {
+      const stored = fleets.find(({ name }) => name === fleet.name);
+      const draft = draftOfPlan(fleet);
+      const isKept = stored ? await saveDraft(tx, stored.id, { draft, version: stored.version }) : await addFleet(tx, draft);
+      if (isKept === null)
+        throw new RefusedError("changed_since", `Somebody else changed ${fleet.name} just now. Nothing was taken in; try again.`);
+    }
+    if (stops > 0) await allowStops(tx, { stops, person: person.name, until: preview.moves.now + 10 * MINUTE_S });
+  });
+  await signal(services.pool, "fleets");
+  return preview;
+}
+
+function readPlan(text: string): PlanFile {
+  const result = parsePlanFile(text);
+  if (result.ok) return result.value;
+  const fields = result.issues.map(({ line, column, path, message }) => ({
+    path: `${line}:${column}`,
+    message: path ? `${path}: ${message}` : message,
+  }));
+  throw new RefusedError("invalid", "The plan file was not taken in; nothing is changed.", fields);
+}
+
+function differencesOf(plan: PlanFile, world: StoredWorld): { added: string[]; changed: string[] } {
+  const added: string[] = [];
+  const changed: string[] = [];
+  const compare = (what: string, name: string, before: unknown, after: unknown) => {
+    if (before === undefined) added.push(`${what} ${name}`);
+    else if (JSON.stringify(before) !== JSON.stringify(after)) changed.push(`${what} ${name}`);
+  };
+  for (const calendar of plan.calendars) {
+    compare(
+      "calendar",
+      calendar.name,
+      world.calendars.find(({ name }) => name === calendar.name),
+      calendar,
+    );
+  }
+  for (const schedule of plan.schedules) {
+    const stored = world.schedules.find(({ name }) => name === schedule.name);
+    compare("schedule", schedule.name, stored && scheduleToFile(stored), scheduleToFile(schedule));
+  }
+  for (const fleet of plan.fleets) {
+    const stored = world.fleets.find(({ name }) => name === fleet.name);
+    compare("fleet", fleet.name, stored && sorted({ ...stored.draft, schedule: null }), sorted(draftOfPlan(fleet)));
+  }
+  return { added, changed };
+}
+
+function sorted(value: object): unknown {
+  return Object.fromEntries(Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1)));
+}

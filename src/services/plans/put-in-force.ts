@@ -1,0 +1,161 @@
+import { nextEdges, type Schedule, scheduleSchema } from "@/core/hours";
+import { type FleetDraft, type FleetPlan, fleetSchema } from "@/core/plan";
+import type { Decision } from "@/core/rounds";
+import { DAY_S, type Instant, MINUTE_S } from "@/core/time";
+import { allowStops, inTransaction, maybeFleet, savePlanInForce, saveSchedule, signal } from "@/store";
+import { authorise, type FieldIssue, type Person, RefusedError, type Services } from "../admin";
+import { compileAll, loadWorld, type StoredWorld } from "../inventory";
+import { changedWorld, type Follower, firstRoundOf, followersBySchedule } from "../rounds";
+import { draftOfPlan } from "./fleets";
+
+export type PreviewChange = Readonly<{ id: string; name: string; fleet: string; verb: string; level: number; why: string }>;
+
+/** What would happen if a draft were put in force now. */
+export type ForcePreview = Readonly<{
+  issues: readonly FieldIssue[];
+  stops: readonly PreviewChange[];
+  starts: readonly PreviewChange[];
+  /** Neither stopped nor started, but resized. */
+  resizes: readonly PreviewChange[];
+  waiting: number;
+  matches: number;
+  /** The fleet's next day: when its level changes. */
+  edges: readonly Readonly<{ at: Instant; to: number | null; because: string; zone: string }>[];
+  /** Other fleets in force that follow the changed schedule, and how many of their machines do. */
+  alsoMoves: readonly Follower[];
+  now: Instant;
+}>;
+
+type Checked = Readonly<{ plan: FleetPlan; schedule: Schedule | null }>;
+
+/** Decides the first round as if the draft were in force. Reads nothing from the clouds and changes nothing. */
+export async function previewInForce(services: Services, person: Person, draft: FleetDraft): Promise<ForcePreview> {
+  authorise(person, "look");
+  const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
+  return (await preview(services, { draft, world, now })).preview;
+}
+
+async function preview(
+  services: Services,
+  { draft, world, now }: { draft: FleetDraft; world: StoredWorld; now: Instant },
+): Promise<{ preview: ForcePreview; checked: Checked | null }> {
+  const { issues, checked } = checkDraft(draft, world);
+  const nothing = { issues, stops: [], starts: [], resizes: [], waiting: 0, matches: 0, edges: [], alsoMoves: [], now };
+  if (!checked) return { preview: nothing, checked };
+  const changed = changedWorld(world, { schedules: checked.schedule ? [checked.schedule] : [] });
+  const fleets = world.fleets.map((fleet) => (fleet.name === checked.plan.name ? { ...fleet, inForce: checked.plan } : fleet));
+  const after: StoredWorld = { ...changed, fleets };
+  const alsoMoves = (followersBySchedule(after).get(checked.schedule?.name ?? "") ?? []).filter(
+    ({ fleet }) => fleet !== checked.plan.name,
+  );
+  const decisions = await firstRoundOf(services, after, now);
+  const touched = new Set([checked.plan.name, ...alsoMoves.map(({ fleet }) => fleet)]);
+  const names = new Map(world.resources.map(({ id, name }) => [id, name]));
+  const own = decisions.filter(({ fleet }) => fleet !== null && touched.has(fleet));
+  const changes = own.filter(({ verdict }) => verdict === "act").map((decision) => changeOf(decision, names));
+  const { hours: followed, lead } = checked.plan;
+  const hours = typeof followed === "string" ? compileAll(after.schedules, after.calendars).get(followed) : undefined;
+  return {
+    checked,
+    preview: {
+      ...nothing,
+      stops: changes.filter(({ level, verb }) => level === 0 && verb !== "start"),
+      starts: changes.filter(({ verb }) => verb === "start"),
+      resizes: changes.filter(({ verb, level }) => verb === "resize" && level > 0),
+      waiting: own.filter(({ verdict }) => verdict === "waiting").length,
+      matches: own.filter(({ fleet }) => fleet === checked.plan.name).length,
+      edges: hours
+        ? nextEdges(hours, now, 12, lead * MINUTE_S)
+            .filter(({ at }) => at <= now + DAY_S)
+            .map(({ at, to, because }) => ({ at, to, because, zone: hours.schedule.zone }))
+        : [],
+      alsoMoves,
+    },
+  };
+}
+
+function changeOf({ resourceId, fleet, why, action }: Decision, names: ReadonlyMap<string, string>): PreviewChange {
+  const { verb, level } = action as NonNullable<typeof action>;
+  return { id: resourceId, name: names.get(resourceId) ?? resourceId, fleet: fleet ?? "", verb, level, why };
+}
+
+/** Reads a draft as a plan; every issue at once, by the path of its field. */
+function checkDraft(draft: FleetDraft, world: StoredWorld): { issues: FieldIssue[]; checked: Checked | null } {
+  const { schedule: scheduleDraft, ...fleetDraft } = draft;
+  const issues: FieldIssue[] = [];
+  const fleet = fleetSchema.safeParse({ ...fleetDraft, hours: fleetDraft.hours ?? undefined });
+  if (!fleet.success) issues.push(...fleet.error.issues.map(({ path, message }) => ({ path: path.join("."), message })));
+  const schedule = scheduleDraft === null ? null : scheduleSchema.safeParse(scheduleDraft);
+  if (schedule && !schedule.success) {
+    issues.push(...schedule.error.issues.map(({ path, message }) => ({ path: ["schedule", ...path].join("."), message })));
+  }
+  if (schedule?.success) {
+    const { calendar, name } = schedule.data;
+    if (calendar !== undefined && !world.calendars.some((known) => known.name === calendar)) {
+      issues.push({ path: "schedule.calendar", message: `no calendar is named "${calendar}"` });
+    }
+    if (draft.hours !== name) issues.push({ path: "hours", message: `the hours being edited are "${name}"` });
+  }
+  if (typeof draft.hours === "string" && !schedule && !world.schedules.some(({ name }) => name === draft.hours)) {
+    issues.push({ path: "hours", message: `no schedule is named "${draft.hours}"` });
+  }
+  if (draft.hours === null) issues.push({ path: "hours", message: "the plan has no hours yet: choose or paint some" });
+  if (issues.length > 0 || !fleet.success || (schedule && !schedule.success)) return { issues, checked: null };
+  return { issues, checked: { plan: fleet.data, schedule: schedule?.data ?? null } };
+}
+
+export type ForceRequest = Readonly<{
+  id: number;
+  version: number;
+  why: string;
+  /** How many machines the person was told would stop first. */
+  confirmedStops: number;
+}>;
+
+/** Puts a fleet's stored draft in force, with the schedule it changed. The next round goes by it. */
+export async function putInForce(
+  services: Services,
+  person: Person,
+  { id, version, why, confirmedStops }: ForceRequest,
+): Promise<number> {
+  authorise(person, "put in force");
+  const fleet = await maybeFleet(services.pool, id);
+  if (!fleet) throw new RefusedError("not_found", `There is no fleet ${id}.`);
+  if (fleet.version !== version) {
+    throw new RefusedError(
+      "changed_since",
+      "Somebody else changed this fleet since you opened it. Nothing was put in force; reload to see theirs.",
+    );
+  }
+  const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
+  const { preview: first, checked } = await preview(services, { draft: fleet.draft, world, now });
+  if (!checked) throw new RefusedError("invalid", "The plan was not put in force.", first.issues);
+  if (first.stops.length > confirmedStops) {
+    throw new RefusedError(
+      "count_differs",
+      `It would now stop ${first.stops.length} machines, not ${confirmedStops}. Nothing was put in force; look at the list again.`,
+    );
+  }
+  const next = await inTransaction(services.pool, async (tx) => {
+    if (checked.schedule) await saveSchedule(tx, checked.schedule);
+    const saved = await savePlanInForce(tx, id, {
+      plan: checked.plan,
+      draft: draftOfPlan(checked.plan),
+      body: fleet.draft,
+      version,
+      why,
+      person: person.name,
+      at: now,
+    });
+    if (saved === null)
+      throw new RefusedError(
+        "changed_since",
+        "Somebody else changed this fleet just now. Nothing was put in force; reload to see theirs.",
+      );
+    if (first.stops.length > 0)
+      await allowStops(tx, { stops: first.stops.length, person: person.name, until: now + 10 * MINUTE_S });
+    return saved;
+  });
+  await signal(services.pool, "fleets");
+  return next;
+}

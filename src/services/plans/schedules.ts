@@ -1,0 +1,90 @@
+import { nextEdges, printLine, type Schedule } from "@/core/hours";
+import { scheduleToIcs } from "@/core/ics";
+import { matcher, tryParseSelector } from "@/core/selector";
+import { DAY_S, formatInstant, type Instant } from "@/core/time";
+import { type Fleet, removeScheduleNamed, signal } from "@/store";
+import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { compileAll, loadWorld, type StoredWorld } from "../inventory";
+import { type Follower, followersBySchedule } from "../rounds";
+
+export type ScheduleSummary = Readonly<{
+  name: string;
+  zone: string;
+  calendar: string | null;
+  /** Its hours as one line; null where no line can say them, with the row that is the reason. */
+  line: string | null;
+  whyNoLine: string;
+  followers: readonly Follower[];
+  /** Fleets that only name it in a draft. */
+  drafts: readonly string[];
+  next: Readonly<{ at: Instant; to: number | null }> | null;
+}>;
+
+export type Schedules = Readonly<{ now: Instant; schedules: readonly ScheduleSummary[] }>;
+
+/** Every schedule with its line, where it is used and when it changes next. */
+export async function scheduleSummaries(services: Services, person: Person): Promise<Schedules> {
+  authorise(person, "look");
+  const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
+  const compiled = compileAll(world.schedules, world.calendars);
+  const followers = followersBySchedule(world);
+  const schedules = world.schedules.map((schedule): ScheduleSummary => {
+    const calendar = world.calendars.find(({ name }) => name === schedule.calendar);
+    const printed = printLine(schedule, calendar);
+    const hours = compiled.get(schedule.name);
+    const next = hours ? nextEdges(hours, now, 1)[0] : undefined;
+    return {
+      name: schedule.name,
+      zone: schedule.zone,
+      calendar: schedule.calendar ?? null,
+      line: printed.ok ? printed.line : null,
+      whyNoLine: printed.ok ? "" : printed.row === null ? printed.why : `${printed.label}: ${printed.why}`,
+      followers: followers.get(schedule.name) ?? [],
+      drafts: namedInDrafts(world, schedule),
+      next: next ? { at: next.at, to: next.to } : null,
+    };
+  });
+  return { now, schedules };
+}
+
+/** Fleets that are not in force with a schedule and whose draft names it, itself or by a tag of their machines. */
+function namedInDrafts({ fleets, schedulable }: StoredWorld, { name }: Schedule): string[] {
+  const isDrafted = ({ draft, inForce }: Fleet): boolean => {
+    const { hours, select } = draft;
+    if (hours === null || JSON.stringify(inForce?.hours) === JSON.stringify(hours)) return false;
+    if (typeof hours === "string") return hours === name;
+    const parsed = tryParseSelector(select);
+    return (
+      parsed.ok && schedulable.some((resource) => resource.tags[hours.fromTag] === name && matcher(parsed.selector)(resource))
+    );
+  };
+  return fleets.filter(isDrafted).map((fleet) => fleet.name);
+}
+
+/** Takes away a schedule that no plan, draft or machine uses. */
+export async function removeSchedule(services: Services, person: Person, name: string): Promise<void> {
+  authorise(person, "edit plans");
+  const world = await loadWorld(services);
+  const schedule = world.schedules.find((stored) => stored.name === name);
+  const users = [
+    ...(schedule ? namedInDrafts(world, schedule) : []),
+    ...world.fleets.filter(({ inForce }) => inForce?.hours === name).map((fleet) => fleet.name),
+    ...(followersBySchedule(world).get(name) ?? []).map(({ fleet }) => fleet),
+  ];
+  if (users.length > 0) throw new RefusedError("invalid", `${[...new Set(users)].join(", ")} still use it. Nothing was removed.`);
+  if (!(await removeScheduleNamed(services.pool, name))) throw new RefusedError("not_found", `There is no schedule ${name}.`);
+  await signal(services.pool, "fleets");
+}
+
+const DAYS_BACK = 90;
+const DAYS_AHEAD = 3 * 366;
+
+/** A schedule as calendar text, from three months back to three years on: calendar programs fetch it again and again. */
+export async function scheduleIcs(services: Services, person: Person, name: string): Promise<string> {
+  authorise(person, "look");
+  const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
+  const compiled = compileAll(world.schedules, world.calendars).get(name);
+  if (!compiled) throw new RefusedError("not_found", `There is no schedule ${name} as of ${formatInstant(now)}.`);
+  const midnight = Math.floor(now / DAY_S) * DAY_S;
+  return scheduleToIcs(compiled, { from: midnight - DAYS_BACK * DAY_S, to: midnight + DAYS_AHEAD * DAY_S, stamp: now });
+}

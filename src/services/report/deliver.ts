@@ -1,0 +1,134 @@
+import { dueIssue } from "@/core/report";
+import { DAY_S } from "@/core/time";
+import {
+  addJob,
+  addMail,
+  claimIssue,
+  maybeMail,
+  type Recipient,
+  recipientList,
+  reportList,
+  type StoredReport,
+  saveAttempt,
+  signal,
+} from "@/store";
+import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { composeReport } from "./compose";
+import { reportHtml } from "./html";
+import { signClaim } from "./sign";
+import { reportText } from "./text";
+import { type ReportFrame, subjectOf } from "./words";
+
+const UNSUBSCRIBE_DAYS = 400;
+export const MAIL_ATTEMPTS = 10;
+
+/** Puts every issue that is due on its way: once for each local day, to those who confirmed. */
+export async function issueDueReports(services: Services, person: Person): Promise<{ issues: number }> {
+  authorise(person, "run rounds");
+  const { now } = await services.clock.read();
+  let issues = 0;
+  for (const report of await reportList(services.pool)) {
+    const day = report.isOn ? dueIssue(report, { now, lastDay: report.lastDay }) : null;
+    if (day === null || !(await claimIssue(services.pool, report.id, day))) continue;
+    issues++;
+    const confirmed = (await recipientList(services.pool, report.id)).filter(({ status }) => status === "confirmed");
+    for (const recipient of confirmed) await issue(services, { report, recipient, day });
+  }
+  if (issues > 0) await signal(services.pool, "mail");
+  return { issues };
+}
+
+/** Sends one recipient an issue now, besides those of its days. Only to who confirmed. */
+export async function sendNow(
+  services: Services,
+  person: Person,
+  { reportId, recipientId }: { reportId: number; recipientId: number | null },
+): Promise<{ mails: number }> {
+  authorise(person, "send reports");
+  const report = (await reportList(services.pool)).find(({ id }) => id === reportId);
+  if (!report) throw new RefusedError("not_found", `There is no report ${reportId}.`);
+  const recipients = (await recipientList(services.pool, reportId)).filter(
+    ({ id, status }) => status === "confirmed" && (recipientId === null || id === recipientId),
+  );
+  if (recipients.length === 0)
+    throw new RefusedError(
+      "invalid",
+      "Nobody to send it to: a recipient gets nothing before confirming by the link they were sent.",
+    );
+  for (const recipient of recipients) await issue(services, { report, recipient, day: null });
+  await signal(services.pool, "mail");
+  return { mails: recipients.length };
+}
+
+type Issue = Readonly<{ report: StoredReport; recipient: Recipient; day: string | null }>;
+
+async function issue(services: Services, { report, recipient, day }: Issue): Promise<void> {
+  const { now } = await services.clock.read();
+  const content = await composeReport(services, recipient.scope);
+  const until = now + UNSUBSCRIBE_DAYS * DAY_S;
+  const token = await signClaim(services.pool, { what: "unsubscribe", recipient: recipient.id, until });
+  const unsubscribe = `${services.url}/mail/unsubscribe?token=${token}`;
+  const frame: ReportFrame = { name: report.name, url: services.url, zone: report.zone, unsubscribe };
+  const id = await addMail(services.pool, {
+    kind: "report",
+    reportId: report.id,
+    recipientId: recipient.id,
+    address: recipient.address,
+    day,
+    subject: subjectOf(content, frame).replaceAll("\u00a0", " "),
+    html: reportHtml(content, frame),
+    text: reportText(content, frame),
+    headers: {
+      "List-Unsubscribe": `<${services.url}/api/mail/unsubscribe?token=${token}>`,
+      // RFC 8058: a mail client may do it by one press of its own.
+      "List-Unsubscribe-Post": "List-Unsubscribe=One-Click",
+    },
+    at: now,
+  });
+  if (id !== null) await queueMail(services, id);
+}
+
+/** Puts a mail on the queue; what fails is tried again with growing waits. */
+export async function queueMail({ pool }: Services, id: number): Promise<void> {
+  await addJob(pool, "mail", { payload: { id }, key: `mail ${id}`, maxAttempts: MAIL_ATTEMPTS });
+}
+
+/** One attempt at a mail. Throws when it did not go through, so that the queue tries again; the last attempt ends it. */
+export async function sendMail(
+  services: Services,
+  person: Person,
+  { id, isLast }: { id: number; isLast: boolean },
+): Promise<void> {
+  authorise(person, "run rounds");
+  const mail = await maybeMail(services.pool, id);
+  if (mail?.status !== "waiting") return;
+  const { now } = await services.clock.read();
+  const host = new URL(services.url).hostname;
+  try {
+    await services.mailer({
+      to: mail.address,
+      subject: mail.subject,
+      html: mail.html,
+      text: mail.text,
+      headers: mail.headers,
+      messageId: `<umbrik-mail-${mail.id}@${host}>`,
+    });
+    await saveAttempt(services.pool, id, { status: "sent", error: "", at: now });
+  } catch (error) {
+    const message = error instanceof Error ? error.message : String(error);
+    await saveAttempt(services.pool, id, { status: isLast ? "failed" : "waiting", error: message, at: now });
+    throw error;
+  } finally {
+    await signal(services.pool, "mail");
+  }
+}
+
+/** Tries a mail again that was given up. */
+export async function retryMail(services: Services, person: Person, id: number): Promise<void> {
+  authorise(person, "send reports");
+  const mail = await maybeMail(services.pool, id);
+  if (!mail || mail.status === "sent") throw new RefusedError("invalid", "That mail is sent already, or is none.");
+  if (mail.status === "failed") await saveAttempt(services.pool, id, { status: "waiting", error: mail.lastError, at: 0 });
+  await queueMail(services, id);
+  await signal(services.pool, "mail");
+}

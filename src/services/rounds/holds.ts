@@ -1,0 +1,111 @@
+import { asLevel } from "@/core/hours";
+import { isGuarded, isSchedulable, type Resource } from "@/core/plan";
+import { claimer } from "@/core/rounds";
+import { DAY_S, HOUR_S, type Instant } from "@/core/time";
+import {
+  addHold,
+  addJob,
+  endedHolds,
+  fleetList,
+  holdsFrom,
+  type NewHold,
+  releaseHoldNow,
+  resourceList,
+  type StoredHold,
+  signal,
+} from "@/store";
+import { authorise, type FieldIssue, type Person, RefusedError, type Services } from "../admin";
+
+export const HOLD_DAYS_MAX = 90;
+
+/** What is asked of a hold. `until` null is what one press from a machine's row gives: a few hours. */
+export type HoldRequest = Readonly<{
+  on: Readonly<{ resourceId: string } | { fleet: string }>;
+  level: number;
+  until: Instant | null;
+  reason: string;
+}>;
+
+const ONE_PRESS_S = 4 * HOUR_S;
+
+/** Places a hold from now on and asks for a round, so that it is acted on at once. Returns it. */
+export async function placeHold(services: Services, person: Person, request: HoldRequest): Promise<StoredHold> {
+  authorise(person, "hold");
+  const { now } = await services.clock.read();
+  const target = await targetOf(services, request);
+  const until = request.until ?? now + ONE_PRESS_S;
+  const issues: FieldIssue[] = [];
+  if (request.reason.trim() === "") issues.push({ path: "reason", message: "a word of why is asked for" });
+  if (until <= now) issues.push({ path: "until", message: "the end of a hold lies ahead of now" });
+  if (until > now + HOLD_DAYS_MAX * DAY_S)
+    issues.push({ path: "until", message: `a hold ends within ${HOLD_DAYS_MAX} days: change the hours for longer` });
+  if (request.level > target.levelMax)
+    issues.push({ path: "level", message: `${target.name} runs at most at level ${target.levelMax}` });
+  if (issues.length > 0) throw new RefusedError("invalid", issues[0]?.message ?? "The hold was not placed.", issues);
+  const hold: NewHold = {
+    resourceId: target.resourceId,
+    fleet: target.fleet,
+    level: asLevel(request.level),
+    from: now,
+    to: until,
+    reason: request.reason.trim(),
+    person: person.name,
+  };
+  const id = await addHold(services.pool, hold);
+  await actOn(services);
+  return { ...hold, id, name: target.name, releasedAt: null };
+}
+
+type Target = Readonly<{ resourceId: string | null; fleet: string | null; name: string; levelMax: number }>;
+
+/** What is held; refused where nothing would act on the hold. */
+async function targetOf({ pool }: Services, { on }: HoldRequest): Promise<Target> {
+  const fleets = await fleetList(pool);
+  if ("fleet" in on) {
+    const fleet = fleets.find(({ name }) => name === on.fleet);
+    if (!fleet) throw new RefusedError("not_found", `There is no fleet ${on.fleet}.`);
+    if (!fleet.inForce) throw new RefusedError("invalid", `${fleet.name} is not in force, so nothing would act on the hold.`);
+    return { resourceId: null, fleet: fleet.name, name: fleet.name, levelMax: Number.POSITIVE_INFINITY };
+  }
+  const resource = (await resourceList(pool)).find(({ id }) => id === on.resourceId);
+  if (!resource || !isSchedulable(resource)) throw new RefusedError("not_found", `There is no machine ${on.resourceId}.`);
+  if (isGuarded(resource)) throw new RefusedError("invalid", `${resource.name} is guarded: nothing touches it, hold or not.`);
+  const claim = claimer(fleets.flatMap(({ inForce }) => (inForce ? [inForce] : [])));
+  if (!claim(resource)) {
+    throw new RefusedError(
+      "invalid",
+      `No fleet in force has ${resource.name}, so nothing stops or starts it and there is nothing to hold.`,
+    );
+  }
+  return { resourceId: resource.id, fleet: null, name: resource.name, levelMax: highestLevel(resource) };
+}
+
+function highestLevel({ kind, levelMax }: Resource): number {
+  return kind === "machine" ? 1 : levelMax;
+}
+
+/** Ends a hold before its time and asks for a round. Throws a RefusedError where it has ended already. */
+export async function releaseHold(services: Services, person: Person, id: number): Promise<void> {
+  authorise(person, "hold");
+  const { now } = await services.clock.read();
+  const isReleased = await releaseHoldNow(services.pool, id, { person: person.name, at: now });
+  if (!isReleased) throw new RefusedError("not_found", "That hold has ended already.");
+  await actOn(services);
+}
+
+async function actOn({ pool }: Services): Promise<void> {
+  await signal(pool, "holds");
+  await addJob(pool, "round");
+}
+
+export type Holds = Readonly<{ now: Instant; current: readonly StoredHold[]; ended: readonly StoredHold[] }>;
+
+/** The holds in effect, those that end first at the top, and the last that ended. */
+export async function holdList(services: Services, person: Person): Promise<Holds> {
+  authorise(person, "look");
+  const { now } = await services.clock.read();
+  const [current, ended] = await Promise.all([holdsFrom(services.pool, now), endedHolds(services.pool, now)]);
+  return { now, current: current.sort((a, b) => a.to - b.to), ended };
+}
+
+export type { StoredHold };

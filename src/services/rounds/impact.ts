@@ -1,0 +1,109 @@
+import type { Calendar, CompiledSchedule, Schedule } from "@/core/hours";
+import { DEFAULT_LIMITS, type Decision, decide, hoursFinder } from "@/core/rounds";
+import type { Instant } from "@/core/time";
+import { holdsFrom, lastDueMap } from "@/store";
+import type { Services } from "../admin";
+import { compileAll, resourcesByFleet, type StoredWorld } from "../inventory";
+import { ROUND_EVERY_S } from "./run-round";
+
+/** A fleet in force and how many of its machines follow something. */
+export type Follower = Readonly<{ fleet: string; fleetId: number; machines: number }>;
+
+/** The fleets in force, in rank order, with how many machines follow each schedule, by name or by tag. */
+export function followersBySchedule(world: StoredWorld): Map<string, Follower[]> {
+  const find = hoursFinder(compileAll(world.schedules, world.calendars), world.capabilities);
+  const members = resourcesByFleet(world);
+  const followers = new Map<string, Follower[]>();
+  for (const { id, name, inForce } of world.fleets) {
+    const counts = new Map<string, number>();
+    for (const resource of members.get(name) ?? []) {
+      const found = inForce ? find(resource, inForce) : null;
+      if (found?.kind === "schedule") add(counts, found.compiled);
+    }
+    for (const [schedule, machines] of counts) {
+      followers.set(schedule, [...(followers.get(schedule) ?? []), { fleet: name, fleetId: id, machines }]);
+    }
+  }
+  return followers;
+}
+
+function add(counts: Map<string, number>, { schedule }: CompiledSchedule): void {
+  counts.set(schedule.name, (counts.get(schedule.name) ?? 0) + 1);
+}
+
+export type Change = Readonly<{ schedules?: readonly Schedule[]; calendars?: readonly Calendar[] }>;
+
+/** The stored world as it would be with some schedules and calendars new or changed. */
+export function changedWorld(world: StoredWorld, { schedules = [], calendars = [] }: Change): StoredWorld {
+  const replace = <T extends { name: string }>(old: readonly T[], changed: readonly T[]) => [
+    ...old.filter(({ name }) => !changed.some((one) => one.name === name)),
+    ...changed,
+  ];
+  return { ...world, schedules: replace(world.schedules, schedules), calendars: replace(world.calendars, calendars) };
+}
+
+/** What the next round would decide in such a world, with nothing to hold it back: no brake, no limit per account. */
+export async function firstRoundOf({ pool }: Services, world: StoredWorld, now: Instant): Promise<readonly Decision[]> {
+  const [holds, lastDue] = await Promise.all([holdsFrom(pool, now), lastDueMap(pool)]);
+  return decide({
+    now,
+    resources: world.schedulable,
+    fleets: world.fleets.flatMap(({ inForce }) => (inForce ? [inForce] : [])),
+    schedules: compileAll(world.schedules, world.calendars),
+    holds,
+    trips: new Map(),
+    lastDue,
+    openActions: new Map(),
+    capabilities: world.capabilities,
+    unread: new Map(),
+    limits: { ...DEFAULT_LIMITS, perAccount: Number.POSITIVE_INFINITY, allowedStops: world.resources.length },
+    roundEveryS: ROUND_EVERY_S,
+  });
+}
+
+export type Impact = Readonly<{
+  now: Instant;
+  /** Fleets in force that follow what is changed. */
+  followers: readonly Follower[];
+  /** What the next round would stop and start because of the change, by machine's name. */
+  stops: readonly string[];
+  starts: readonly string[];
+  resizes: readonly string[];
+}>;
+
+/** What a change of schedules or calendars does at once: the first round with it beside the one without. */
+export async function impactOf(
+  services: Services,
+  { world, change, now }: { world: StoredWorld; change: Change; now: Instant },
+): Promise<Impact> {
+  const after = changedWorld(world, change);
+  const changed = new Set((change.schedules ?? []).map(({ name }) => name));
+  for (const { name, calendar } of after.schedules) {
+    if (change.calendars?.some((one) => one.name === calendar)) changed.add(name);
+  }
+  const followers = [...followersBySchedule(after)].flatMap(([schedule, list]) => (changed.has(schedule) ? list : []));
+  const [asItIs, withChange] = await Promise.all([firstRoundOf(services, world, now), firstRoundOf(services, after, now)]);
+  const before = new Map(asItIs.map((decision) => [decision.resourceId, decision.action?.level]));
+  const news = withChange.filter(
+    ({ resourceId, verdict, action }) => verdict === "act" && action && before.get(resourceId) !== action.level,
+  );
+  const names = new Map(world.resources.map(({ id, name }) => [id, name]));
+  const pick = (test: (decision: Decision) => boolean) =>
+    news.filter(test).map(({ resourceId }) => names.get(resourceId) ?? resourceId);
+  return {
+    now,
+    followers: mergedByFleet(followers),
+    stops: pick(({ action }) => action?.level === 0),
+    starts: pick(({ action }) => action?.verb === "start"),
+    resizes: pick(({ action }) => action?.verb === "resize" && action.level > 0),
+  };
+}
+
+function mergedByFleet(followers: readonly Follower[]): Follower[] {
+  const merged = new Map<number, Follower>();
+  for (const follower of followers) {
+    const known = merged.get(follower.fleetId);
+    merged.set(follower.fleetId, known ? { ...known, machines: known.machines + follower.machines } : follower);
+  }
+  return [...merged.values()];
+}

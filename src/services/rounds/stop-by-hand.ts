@@ -1,0 +1,96 @@
+import { randomUUID } from "node:crypto";
+import { OFF } from "@/core/hours";
+import { isGuarded } from "@/core/plan";
+import type { Decision } from "@/core/rounds";
+import { HOUR_S } from "@/core/time";
+import {
+  accountList,
+  answersOf,
+  asLeader,
+  endRound,
+  failRound,
+  openActionList,
+  recordActions,
+  resourceList,
+  type StoredResource,
+  saveDecisions,
+  signal,
+  startRound,
+} from "@/store";
+import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { readClouds } from "../inventory";
+import { ROUND_LOCK } from "./run-round";
+import { sendActions } from "./send-actions";
+
+const TRY_EVERY_MS = 150;
+const TRIES = 60;
+
+/**
+ * Stops one machine because a person says so: recorded in the journal as a round of its own, then
+ * sent. Returns what the provider answered. Refused for what is guarded, and where its plan would
+ * start it again at the next round.
+ */
+export async function stopByHand(
+  services: Services,
+  person: Person,
+  { resourceId, why }: { resourceId: string; why: string },
+): Promise<{ answer: string }> {
+  authorise(person, "stop");
+  if (why.trim() === "") throw new RefusedError("invalid", "A word of why is asked for.", [{ path: "why", message: "say why" }]);
+  for (let attempt = 0; attempt < TRIES; attempt++) {
+    const done = await asLeader(services.pool, ROUND_LOCK, () => stop(services, person, { resourceId, why: why.trim() }));
+    if (done) return done;
+    await new Promise((resolve) => setTimeout(resolve, TRY_EVERY_MS));
+  }
+  throw new RefusedError("busy", "A round is taking long. Nothing was done; try again in a moment.");
+}
+
+type Asked = Readonly<{ resourceId: string; why: string }>;
+
+async function stop(services: Services, person: Person, { resourceId, why }: Asked): Promise<{ answer: string }> {
+  const { pool, provider } = services;
+  const { now } = await services.clock.read();
+  const resource = (await resourceList(pool)).find(({ id }) => id === resourceId);
+  checkStop(resource, resourceId);
+  const id = await startRound(pool, { mode: "act", askedBy: person.name, at: now });
+  try {
+    const decision: Decision = {
+      resourceId,
+      fleet: resource.fleet,
+      due: resource.due,
+      actual: resource.level,
+      verdict: "act",
+      why: `stopped by hand: ${why}`,
+      chain: [{ rule: "by hand", applies: true, why: `${person.name}: ${why}` }],
+      action: { verb: "stop", level: OFF, note: "" },
+    };
+    await saveDecisions(pool, id, { decisions: [decision], isRehearsal: false });
+    const account = resource.fields.account ?? "";
+    await recordActions(pool, [{ key: randomUUID(), resourceId, account, verb: "stop", level: OFF }], {
+      roundId: id,
+      at: now,
+      deadline: now + HOUR_S,
+    });
+    const own = (await openActionList(pool)).filter(({ roundId }) => roundId === id);
+    const ports = new Map((await accountList(pool)).map((one) => [one.name, provider(one)]));
+    const sent = await sendActions(pool, own, { portOf: (name) => ports.get(name), now });
+    await endRound(pool, id, { resources: 1, sent, waiting: 1 - sent, braked: 0, changed: 1, unread: {}, tookMs: 0 });
+    if (sent > 0) await readClouds(services, now);
+    return { answer: (await answersOf(pool, id))[0] ?? "another action is under way" };
+  } catch (error) {
+    await failRound(pool, id, error instanceof Error ? error.message : String(error));
+    throw error;
+  } finally {
+    await signal(pool, "round");
+  }
+}
+
+function checkStop(resource: StoredResource | undefined, id: string): asserts resource is StoredResource {
+  if (resource?.kind !== "machine") throw new RefusedError("not_found", `There is no machine ${id}.`);
+  if (isGuarded(resource)) throw new RefusedError("invalid", `${resource.name} is guarded: nothing touches it.`);
+  if (resource.level === 0 && resource.state !== "halted") throw new RefusedError("invalid", `${resource.name} is off already.`);
+  if ((resource.due ?? 0) > 0) {
+    const plan = `The plan of ${resource.fleet} wants ${resource.name} on, and the next round would start it again.`;
+    throw new RefusedError("invalid", `${plan} Hold it off on its page instead.`);
+  }
+}
