@@ -9,7 +9,7 @@ import { noAnswer, wrongUse } from "./problem";
 export function readFile<T>(path: string, schema: z.ZodType<T>): T {
   let text: string;
   try {
-    text = readFileSync(path, "utf8");
+    text = readFileSync(path === "-" ? 0 : path, "utf8");
   } catch (error) {
     wrongUse(`${path}: ${(error as NodeJS.ErrnoException).code === "ENOENT" ? "no such file" : (error as Error).message}`);
   }

@@ -1,4 +1,13 @@
-import { type CompiledSchedule, compileSchedule, expand, explain, nextEdges, OFF, readLine, suggestLine } from "@/core/hours";
+import {
+  type CompiledSchedule,
+  compileSchedule,
+  expand,
+  explain,
+  HOURS_OFF,
+  nextEdges,
+  readLine,
+  suggestLine,
+} from "@/core/hours";
 import { scheduleToIcs } from "@/core/ics";
 import { formatInstant, isZone, tryParseDate } from "@/core/time";
 import { readSchedule } from "./files";
@@ -35,7 +44,7 @@ export function hoursLine([text, ...args]: readonly string[]): unknown {
     const near = suggestLine(text);
     return noAnswer(`character ${line.error.at + 1}: ${line.error.message}${near ? `; the nearest line is "${near}"` : ""}`);
   }
-  const schedule = { name: text, zone: flags.zone, outside: OFF, rows: line.rows };
+  const schedule = { name: text, zone: flags.zone, outside: HOURS_OFF, rows: line.rows };
   const compiled = compileSchedule(schedule, { name: "line", rest: ["sat", "sun"], holidays }, "last");
   return { schedule: text, intervals: intervalsOf(compiled, span) };
 }
@@ -62,7 +71,7 @@ export function hoursNext(args: readonly string[]): unknown {
   const at = instantFlag("at", flags.at);
   const count = wholeFlag("count", flags.count, 1);
   return {
-    edges: nextEdges(readSchedule(flags.plan, flags.schedule), at, count).map((edge) => ({
+    edges: nextEdges(readSchedule(flags.plan, flags.schedule), { t: at, count }).map((edge) => ({
       ...edge,
       at: formatInstant(edge.at),
     })),

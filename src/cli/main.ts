@@ -2,6 +2,7 @@ import { isNearMiss, nearest } from "@/core/selector";
 import { hoursExpand, hoursExplain, hoursIcs, hoursLine, hoursNext } from "./hours";
 import { priceRun } from "./price";
 import { Problem, wrongUse } from "./problem";
+import { project } from "./project";
 import { select } from "./select";
 import { Text, WRITTEN } from "./text";
 
@@ -19,6 +20,7 @@ const COMMANDS: ReadonlyMap<string, (args: readonly string[]) => unknown> = new 
   ["hours ics", hoursIcs],
   ["select", select],
   ["price run", priceRun],
+  ["project", project],
   ["spend now", stored("spendNow")],
   ["spend day", stored("spendDay")],
   ["focus import", stored("focusImport")],
@@ -34,6 +36,7 @@ const USAGE = `usage: umbrik COMMAND FLAGS
   umbrik hours ics --plan FILE --schedule NAME [--from T --to T]
   umbrik select --inventory FILE --selector TEXT
   umbrik price run --rate R --granularity S --minimum S --from T --to T [--level N]
+  umbrik project --plan FILE --inventory FILE --prices FILE --from T --to T
   umbrik spend now
   umbrik spend day --date YYYY-MM-DD
   umbrik focus import FILE

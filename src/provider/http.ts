@@ -1,5 +1,5 @@
 import type { z } from "zod";
-import { capabilitiesSchema, type Resource } from "@/core/plan";
+import { capabilitiesSchema, type ListedResource } from "@/core/plan";
 import { type ActAnswer, ProviderError, type ProviderPort } from "./port";
 import {
   commitmentsShape,
@@ -46,7 +46,7 @@ export function httpProvider({ provider, baseUrl, key }: HttpAccount): ProviderP
   return {
     describe: () => read("/v1/description", capabilitiesSchema),
     async listResources() {
-      const all: Resource[] = [];
+      const all: ListedResource[] = [];
       let cursor: string | null = "0";
       for (let page = 0; cursor !== null; page++) {
         if (page === PAGES_MAX) throw new ProviderError(`${provider} listed more than ${PAGES_MAX} pages`);

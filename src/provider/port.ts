@@ -1,5 +1,5 @@
 import type { Level } from "@/core/hours";
-import type { Capabilities, Resource } from "@/core/plan";
+import type { Capabilities, ListedResource } from "@/core/plan";
 import type { Price } from "@/core/pricing";
 import type { Verb } from "@/core/rounds";
 import type { Instant } from "@/core/time";
@@ -10,7 +10,7 @@ export type FeedEvent = Readonly<{
   resourceId: string;
   at: Instant;
   type: string;
-  state: Resource["state"];
+  state: ListedResource["state"];
   level: Level;
   note: string;
 }>;
@@ -58,7 +58,7 @@ export type ActRequest = Readonly<{
 export type ProviderPort = Readonly<{
   describe: () => Promise<Capabilities>;
   /** Everything the account has; complete or an error, never a part. */
-  listResources: () => Promise<readonly Resource[]>;
+  listResources: () => Promise<readonly ListedResource[]>;
   /** Up to a page of events after `n`, and whether there are more. */
   eventsAfter: (n: number) => Promise<Readonly<{ events: readonly FeedEvent[]; isMore: boolean }>>;
   /** The prices as of an instant, or now, and since when they hold. */

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { asLevel } from "@/core/hours";
-import { RESOURCE_KINDS, RESOURCE_STATES, type Resource } from "@/core/plan";
+import { type ListedResource, RESOURCE_KINDS, RESOURCE_STATES } from "@/core/plan";
 import { priceSchema, tryParseDecimal } from "@/core/pricing";
 import { effectiveTags } from "@/core/selector";
 
@@ -95,7 +95,7 @@ export const metricShape = z.object({
 export const refusalShape = z.object({ error: z.object({ code: z.string(), message: z.string() }) });
 
 /** A listed resource as the core knows it. */
-export function resourceOf(line: z.output<typeof resourceShape>, provider: string): Resource {
+export function resourceOf(line: z.output<typeof resourceShape>, provider: string): ListedResource {
   const { account, region, zone, size, os, purchase, container, accountTags, tags: own, ...rest } = line;
   const fields: Record<string, string> = { account, provider, region, name: line.name, kind: line.kind };
   for (const [key, value] of Object.entries({ zone, size, os, purchase })) if (value !== "") fields[key] = value;

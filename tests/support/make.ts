@@ -28,6 +28,7 @@ export function aMachine(
     level: asLevel(1),
     target: rest.level ?? asLevel(1),
     levelMax: 1,
+    ownSize: asLevel(1),
     since: 0,
     runSince: 0,
     cores: 4,

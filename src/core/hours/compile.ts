@@ -1,11 +1,11 @@
 import { dayNumber, formatDate, WEEKDAYS, weekdayIndex } from "../time/date";
 import { DAY_MINUTES } from "../time/instant";
 import { holidayDays } from "./calendar-days";
-import type { Level } from "./level";
+import { HOURS_OFF, type HoursLevel } from "./level";
 import { type Calendar, dayKeyLabel, PLAIN_CALENDAR, type Row, type Schedule } from "./schedule";
 
 /** A painted stretch of one local day: minutes `[start, end)`, its level (null: leave) and the row that made it. */
-export type Stretch = Readonly<{ start: number; end: number; level: Level | null; because: string }>;
+export type Stretch = Readonly<{ start: number; end: number; level: HoursLevel | null; because: string }>;
 
 /** A schedule made ready for asking: rows ranked by kind of day, painted days kept. */
 export type CompiledSchedule = Readonly<{
@@ -121,7 +121,7 @@ function rankOf(row: Row, kind: KindOfDay): number {
   }
 }
 
-type Coat = Readonly<{ start: number; end: number; level: Level | null; because: string }>;
+type Coat = Readonly<{ start: number; end: number; level: HoursLevel | null; because: string }>;
 
 /** Paints one local day: outside, then the tail of the day before, then the day's own spans in order. */
 function paintDay(schedule: Schedule, before: number, own: number): readonly Stretch[] {
@@ -134,7 +134,7 @@ function paintDay(schedule: Schedule, before: number, own: number): readonly Str
   }
   const row = schedule.rows[own];
   const because = row ? dayKeyLabel(row.day) : OUTSIDE;
-  if (row?.spans === "off") coats.push({ start: 0, end: DAY_MINUTES, level: 0 as Level, because });
+  if (row?.spans === "off") coats.push({ start: 0, end: DAY_MINUTES, level: HOURS_OFF, because });
   else if (row)
     for (const { start, end, level } of row.spans) coats.push({ start, end: Math.min(end, DAY_MINUTES), level, because });
   return seenFromAbove(coats);

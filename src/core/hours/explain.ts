@@ -16,7 +16,7 @@ export type Explanation = Readonly<{
   considered: readonly Considered[];
 }>;
 
-/** The level at `t` with every row that was considered, in order, and why it did or did not decide. */
+/** The level at `t`, of a machine, with every row that was considered, in order, and why it did or did not decide. */
 export function explain(compiled: CompiledSchedule, t: Instant): Explanation {
   const { level, because } = levelAt(compiled, t);
   const { day, second, offset } = localTime(compiled.schedule.zone, t);

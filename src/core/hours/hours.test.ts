@@ -73,19 +73,19 @@ test("the next edges are strictly later and only where the level changes", () =>
     ]),
     OSLO,
   );
-  const edges = nextEdges(compiled, at("2027-03-25T06:30:00Z"), 3);
+  const edges = nextEdges(compiled, { t: at("2027-03-25T06:30:00Z"), count: 3 });
   expect(edges.map((edge) => [edge.at, edge.to])).toEqual([
     [at("2027-03-25T17:00:00Z"), 0],
     [at("2027-03-30T05:30:00Z"), 1],
     [at("2027-03-30T16:00:00Z"), 0],
   ]);
-  expect(nextEdges(compileSchedule(read([])), 0, 3)).toEqual([]);
+  expect(nextEdges(compileSchedule(read([])), { t: 0, count: 3 })).toEqual([]);
 });
 
 test("an edge years ahead is found, and one beyond five years is not", () => {
   const compiled = compileSchedule(read([{ day: "2031-01-01", spans: ["10:00-11:00"] }]));
-  expect(nextEdges(compiled, at("2027-01-01T00:00:00Z"), 1)[0]?.at).toBe(at("2031-01-01T09:00:00Z"));
-  expect(nextEdges(compiled, at("2025-01-01T00:00:00Z"), 1)).toEqual([]);
+  expect(nextEdges(compiled, { t: at("2027-01-01T00:00:00Z"), count: 1 })[0]?.at).toBe(at("2031-01-01T09:00:00Z"));
+  expect(nextEdges(compiled, { t: at("2025-01-01T00:00:00Z"), count: 1 })).toEqual([]);
 });
 
 test("a lead moves rises earlier, leaves falls, and swallows a gap shorter than itself", () => {

@@ -2,10 +2,10 @@ export { holidayDates, holidayRanges } from "./calendar-days";
 export { type CompiledSchedule, compileSchedule, OUTSIDE, type Precedence, type Stretch } from "./compile";
 export { offSpans, onDuring } from "./complement";
 export { type Edge, nextEdges } from "./edges";
-export { expand, type Interval, levelAt } from "./expand";
+export { expand, expandSaid, type Interval, levelAt, type SaidInterval, saidAt } from "./expand";
 export { type Considered, type Explanation, explain } from "./explain";
 export { withLead } from "./lead";
-export { asLevel, type Level, OFF, ON } from "./level";
+export { asCount, asLevel, HOURS_OFF, type HoursLevel, LEVEL_MAX, type Level, OFF, ON, sizedLevel } from "./level";
 export { type LineError, type LineRowsResult, type PrintResult, printLine, readLine, readLineRows, suggestLine } from "./line";
 export { paintedAt, paintSpans, tidySpans } from "./paint";
 export {

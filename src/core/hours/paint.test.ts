@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { expect, test } from "vitest";
-import { asLevel } from "./level";
+import { asCount } from "./level";
 import { paintedAt, paintSpans, tidySpans } from "./paint";
 import { formatSpan, type Span, tryParseSpan } from "./span";
 
@@ -10,7 +10,7 @@ const read = (text: string): Span => {
   return result.span;
 };
 const painted = (spans: string[], brush: string, outside = 0) =>
-  paintSpans(spans.map(read), read(brush), asLevel(outside)).map(formatSpan);
+  paintSpans(spans.map(read), read(brush), asCount(outside)).map(formatSpan);
 
 test("painting joins what it touches and cuts what it clears", () => {
   expect(painted(["08:00-12:00"], "12:00-13:00")).toEqual(["08:00-13:00"]);
@@ -44,12 +44,12 @@ test("painting the evening leaves the night after it as it was", () => {
 
 const span = fc
   .tuple(fc.integer({ min: 0, max: 1439 }), fc.integer({ min: 1, max: 1440 }), fc.integer({ min: 0, max: 3 }))
-  .map(([start, length, level]): Span => ({ start, end: start + length, level: asLevel(level) }));
+  .map(([start, length, level]): Span => ({ start, end: start + length, level: asCount(level) }));
 
 test("tidying never changes the level of any minute of the day", () => {
   fc.assert(
     fc.property(fc.array(span, { maxLength: 6 }), (spans) => {
-      const tidy = tidySpans(spans, asLevel(0));
+      const tidy = tidySpans(spans, asCount(0));
       // What runs on after midnight stays as long as the evening it began in is on.
       const end = (paintedAt(tidy, 1439) ?? 0) > 0 ? 2879 : 1440;
       for (let minute = 0; minute < end; minute += 7) expect(paintedAt(tidy, minute) ?? 0).toBe(paintedAt(spans, minute) ?? 0);

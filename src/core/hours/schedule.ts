@@ -1,12 +1,10 @@
 import { z } from "zod";
 import { tryParseDate, WEEKDAYS, type Weekday } from "../time/date";
 import { isZone } from "../time/zone";
-import { asLevel, type Level } from "./level";
+import { asCount, HOURS_OFF, type HoursLevel, LEVEL_MAX } from "./level";
 import { formatSpan, type Span, tryParseSpan } from "./span";
 
-export const LEVEL_MAX = 1_000_000;
-
-const levelSchema = z.number().int().min(0).max(LEVEL_MAX).transform(asLevel);
+const levelSchema = z.number().int().min(0).max(LEVEL_MAX).transform(asCount);
 
 /** `YYYY-MM-DD` or `YYYY-MM-DD..YYYY-MM-DD`, both ends included. */
 export const dateRangeSchema = z.string().superRefine((text, context) => {
@@ -97,7 +95,7 @@ export const zoneSchema = z.string().refine(isZone, {
 const outsideSchema = z
   .union([z.literal("off"), z.literal("leave"), levelSchema], { error: "expected off, leave or a level" })
   .default("off")
-  .transform((outside): Level | null => (outside === "off" ? asLevel(0) : outside === "leave" ? null : outside));
+  .transform((outside): HoursLevel | null => (outside === "off" ? HOURS_OFF : outside === "leave" ? null : outside));
 
 export const nameSchema = z
   .string()
@@ -118,7 +116,7 @@ export type Schedule = Readonly<{
   name: string;
   zone: string;
   calendar?: string | undefined;
-  outside: Level | null;
+  outside: HoursLevel | null;
   rows: readonly Row[];
 }>;
 

@@ -1,11 +1,11 @@
 import { DAY_MINUTES } from "../time/instant";
-import { asLevel, type Level, ON } from "./level";
+import { asCount, type HoursLevel, LEVEL_MAX, ON } from "./level";
 
 /**
  * `[start, end)` in minutes of the local day, with a level. `end` runs to 2880: past 1440 the span
  * goes over midnight and belongs to the day it starts on.
  */
-export type Span = Readonly<{ start: number; end: number; level: Level }>;
+export type Span = Readonly<{ start: number; end: number; level: HoursLevel }>;
 
 /** True where any of them goes over midnight. */
 export function runsPastMidnight(spans: readonly Span[] | "off"): boolean {
@@ -16,7 +16,7 @@ export type SpanResult = Readonly<{ ok: true; span: Span }> | Readonly<{ ok: fal
 
 const SPAN = /^(\d{1,2}):(\d{2})-(\d{1,2}):(\d{2})(?: x(\d{1,7}))?$/;
 
-/** Reads `HH:MM-HH:MM` or `HH:MM-HH:MM xLEVEL`; the message names the bad part and what was expected. */
+/** Reads `HH:MM-HH:MM`, which is on, or `HH:MM-HH:MM xLEVEL`; the message names the bad part and what was expected. */
 export function tryParseSpan(text: string): SpanResult {
   const match = SPAN.exec(text);
   if (!match) return fail(`"${text}" is not a span: expected HH:MM-HH:MM, optionally followed by " xLEVEL"`);
@@ -27,7 +27,9 @@ export function tryParseSpan(text: string): SpanResult {
     return fail(`${startHour}:${startMinute} in "${text}" is not a time a span can start at: expected 00:00 to 23:59`);
   }
   if (end === null) return fail(`${endHour}:${endMinute} in "${text}" is not a time: expected 00:00 to 24:00`);
-  const level = match[5] === undefined ? ON : asLevel(Number(match[5]));
+  const count = Number(match[5] ?? 0);
+  if (count > LEVEL_MAX) return fail(`level ${count} in "${text}" is above ${LEVEL_MAX}`);
+  const level = match[5] === undefined ? ON : asCount(count);
   return { ok: true, span: { start, end: end <= start ? end + DAY_MINUTES : end, level } };
 }
 
@@ -49,6 +51,6 @@ export function formatMinute(minute: number): string {
 
 /** The span as `tryParseSpan` reads it. */
 export function formatSpan(span: Span): string {
-  const suffix = span.level === 1 ? "" : ` x${span.level}`;
+  const suffix = span.level === ON ? "" : ` x${span.level}`;
   return `${formatMinute(span.start)}-${formatMinute(span.end)}${suffix}`;
 }

@@ -1,7 +1,18 @@
 import fc from "fast-check";
 import ICAL from "ical.js";
 import { expect, test } from "vitest";
-import { asLevel, type Calendar, compileSchedule, expand, type Level, type Row, type Schedule, type Span } from "../hours";
+import {
+  asCount,
+  asLevel,
+  type Calendar,
+  compileSchedule,
+  expand,
+  type HoursLevel,
+  type Level,
+  type Row,
+  type Schedule,
+  type Span,
+} from "../hours";
 import { dayNumber, formatDate, WEEKDAYS } from "../time";
 import { ICS_MAX, readHolidays, scheduleToIcs } from ".";
 
@@ -52,7 +63,7 @@ function ourEdges(schedule: Schedule, calendar: Calendar): Edge[] {
 
 const span = fc
   .tuple(fc.integer({ min: 0, max: 47 }), fc.integer({ min: 1, max: 47 }), fc.constantFrom(0, 1, 1, 12))
-  .map(([start, length, level]): Span => ({ start: start * 30, end: (start + length) * 30, level: asLevel(level) }));
+  .map(([start, length, level]): Span => ({ start: start * 30, end: (start + length) * 30, level: asCount(level) }));
 const dayKey: fc.Arbitrary<Row["day"]> = fc.oneof(
   fc.constantFrom("daily", "workdays", "restdays", "holidays").map((name) => ({ kind: "class" as const, name })),
   fc.subarray([...WEEKDAYS], { minLength: 1 }).map((days) => ({ kind: "weekdays" as const, days })),
@@ -69,7 +80,7 @@ const row: fc.Arbitrary<Row> = fc.record({
 const schedule: fc.Arbitrary<Schedule> = fc.record({
   name: fc.constantFrom("desks, oslo; 2", "ærverdig åpningstid for tegnekontoret på brygga ved Skerrywick"),
   zone: fc.constantFrom(...ZONES),
-  outside: fc.constantFrom<Level | null>(asLevel(0), asLevel(0), asLevel(2), null),
+  outside: fc.constantFrom<HoursLevel | null>(asCount(0), asCount(0), asCount(2), null),
   rows: fc.array(row, { minLength: 1, maxLength: 4 }),
 });
 
@@ -87,9 +98,9 @@ test("office hours are one weekly event, with their exceptions, in lines of at m
   const office: Schedule = {
     name: "desks-oslo",
     zone: "Europe/Oslo",
-    outside: asLevel(0),
+    outside: asCount(0),
     rows: [
-      { day: { kind: "class", name: "workdays" }, spans: [{ start: 450, end: 1080, level: asLevel(1) }], onHolidays: false },
+      { day: { kind: "class", name: "workdays" }, spans: [{ start: 450, end: 1080, level: asCount(1) }], onHolidays: false },
     ],
   };
   const text = scheduleToIcs(compileSchedule(office, OSLO), SPAN);

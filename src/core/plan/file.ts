@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { LEVEL_MAX } from "../hours/level";
 import { calendarSchema, nameSchema, scheduleSchema } from "../hours/schedule";
 import { tryParseSelector } from "../selector";
 
@@ -74,6 +75,8 @@ export const fleetSchema = z.strictObject({
   offAction: z.enum(["stop", "hibernate", "drop"]).default("stop"),
   starts: z.enum(["plan", "hand"]).default("plan"),
   enforce: z.enum(["always", "edges"]).default("always"),
+  /** The own size of its groups: what on means for them. */
+  size: z.number().int().min(1).max(LEVEL_MAX).optional(),
   idle: z.array(idleRuleSchema).optional(),
   mix: mixSchema.optional(),
 });

@@ -7,6 +7,7 @@ export {
   isGuarded,
   isRunningState,
   isSchedulable,
+  type ListedResource,
   RESOURCE_KINDS,
   RESOURCE_STATES,
   type Resource,

@@ -8,8 +8,8 @@ export type ResourceKind = (typeof RESOURCE_KINDS)[number];
 export const RESOURCE_STATES = ["running", "stopped", "halted", "hibernated", "starting", "stopping", "gone"] as const;
 export type ResourceState = (typeof RESOURCE_STATES)[number];
 
-/** One resource as it was last read. `fields` and `tags` are what selectors look at. */
-export type Resource = Selectable &
+/** One resource as a provider lists it. `fields` and `tags` are what selectors look at. */
+export type ListedResource = Selectable &
   Readonly<{
     id: string;
     name: string;
@@ -33,6 +33,16 @@ export type Resource = Selectable &
     addresses: number;
     /** For disks and addresses: the machine they belong to; null where there is none. */
     attachedTo: string | null;
+  }>;
+
+/** One resource as it was last read, with what hours mean by on. */
+export type Resource = ListedResource &
+  Readonly<{
+    /**
+     * What on means for it: 1 for a machine; for a group or service the greatest it had in the 28 days
+     * before its first plan (docs/model.md, Words).
+     */
+    ownSize: Level;
   }>;
 
 /** Disks and addresses cost money but have no level to set. */

@@ -29,7 +29,18 @@ function calendarToFile({ name, rest, holidays }: Calendar): Record<string, unkn
   return { name, rest: [...rest], holidays: [...holidays] };
 }
 
-function fleetToFile({ name, select, hours, lead, offAction, starts, enforce, idle, mix }: FleetPlan): Record<string, unknown> {
+function fleetToFile({
+  name,
+  select,
+  hours,
+  lead,
+  offAction,
+  starts,
+  enforce,
+  size,
+  idle,
+  mix,
+}: FleetPlan): Record<string, unknown> {
   return {
     name,
     select,
@@ -38,6 +49,7 @@ function fleetToFile({ name, select, hours, lead, offAction, starts, enforce, id
     offAction,
     starts,
     enforce,
+    ...(size === undefined ? {} : { size }),
     ...(idle === undefined ? {} : { idle }),
     ...(mix === undefined ? {} : { mix }),
   };

@@ -11,15 +11,17 @@ export {
   type RateCard,
   rateCard,
 } from "./book";
+export { type Commitment, type Coverable, commitmentEdges, countsAt, covers, feePerSecond } from "./commitments";
 export {
-  type Commitment,
-  countsAt,
-  coverEach,
-  coveredUnitSeconds,
-  covers,
-  feePerSecond,
-  type UnitStretch,
-} from "./commitments";
+  type Cover,
+  type CoverOver,
+  type CoverRun,
+  type CoverUse,
+  coverAt,
+  coveredPerSecond,
+  coverOver,
+  WHOLE_SHARE,
+} from "./coverage";
 export { type Decimal, divideHalfEven, tryParseDecimal } from "./decimal";
 export { type Discount, discountOn, tryParsePercent } from "./discounts";
 export { type CardsOver, cardsOver, type DatedCard, type PriceHistory, type PricePoint, priceHistory } from "./history";
@@ -36,6 +38,7 @@ export {
   microsOf,
   NO_AMOUNT,
   NO_RATE,
+  perSecondOfHourly,
   scaleAmount,
   subtractAmounts,
   tryParseHourRate,

@@ -1,11 +1,28 @@
-export { type CommittedUnits, type LeveredLine, type NetProjection, netOfCommitments } from "./committed";
-export {
-  addProjections,
-  type HoursLever,
-  type HoursProjection,
-  type Projected,
-  projectHours,
-  type Run,
-  type Window,
-} from "./hours-lever";
+export { type CoverableUse, coverOfMonths, type SpareCover } from "./cover";
+export type { HoursFollowed } from "./hours-use";
 export { type LevelStretch, levelByHour } from "./level-by-hour";
+export {
+  type Figure,
+  type Lever,
+  type LeverKind,
+  type MoneyView,
+  monthlyOf,
+  type Projection,
+  type ProjectionInput,
+  projectLevers,
+  type Saving,
+  type Step,
+  stepsFrom,
+} from "./levers";
+export { type BasisDays, basisDays, type Line, type Ran, type Run, type Window } from "./line";
+export { type Month, monthsFrom, weekdaySeconds } from "./months";
+export { ranOf } from "./ran";
+export {
+  type ProjectedResource,
+  projectedInventorySchema,
+  projectSpan,
+  type SpanFleet,
+  type SpanPrice,
+  type SpanResult,
+  spanPricesSchema,
+} from "./span";

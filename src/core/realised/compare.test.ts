@@ -27,23 +27,26 @@ const day = (more: Partial<DayOfResource>): DayOfResource => {
   const life = more.life ?? [off(-50, 300), on(300, 700), off(700, 1050)];
   const seconds = life.reduce((sum, { from, to, level }) => sum + level * (Math.min(DAY, to) - Math.max(0, from)), 0);
   const cost = (BigInt(seconds) * 10n + BigInt(DAY)) as Amount;
+  const due = [
+    { from: 0, to: 300, level: 0 as Level },
+    { from: 300, to: 700, level: 1 as Level },
+    { from: 700, to: DAY, level: 0 as Level },
+  ];
   return {
     from: 0,
     to: DAY,
-    due: [
-      { from: 0, to: 300, level: 0 as Level },
-      { from: 300, to: 700, level: 1 as Level },
-      { from: 700, to: DAY, level: 0 as Level },
-    ],
+    due,
+    dueThen: more.due ?? due,
+    cards: [{ from: Number.NEGATIVE_INFINITY, card: CARD }],
     planCard: CARD,
     paid: cost,
-    paidAtPlanPrices: cost,
     hibernates: false,
     startsByHand: false,
     isNew: false,
-    isGone: false,
+    endedAt: null,
     held: [],
     failed: [],
+    actions: [],
     evictedAt: [],
     ...more,
     life,
@@ -61,22 +64,50 @@ test("a day that went as planned has no gap", () => {
 
 test("each cause gets what it cost or saved, for its own time", () => {
   const evening = [off(-50, 300), on(300, 900), off(900, 1050)];
-  expect(causes(day({ life: evening, held: [{ from: 650, to: 850 }] }))).toEqual({ holds: 1500, "by hand, or on the way": 500 });
+  const hand = "persons' starts and stops";
+  expect(causes(day({ life: evening, held: [{ from: 700, to: 850 }] }))).toEqual({ holds: 1500, "rounds late": 500 });
   expect(causes(day({ life: evening, failed: [{ from: 700, to: 900 }] }))).toEqual({ "failed starts or stops": 2000 });
+  expect(causes(day({ life: evening, actions: [{ from: 720, to: 900 }] }))).toEqual({ "on the way": 2000 });
+  expect(causes(day({ life: evening }))).toEqual({ "on the way": 1200, "rounds late": 800 });
   const evicted = [off(-50, 300), on(300, 500), off(500, 1050)];
   expect(causes(day({ life: evicted, evictedAt: [500] }))).toEqual({ evictions: -2000 });
-  expect(causes(day({ life: [off(-50, 400), on(400, 700), off(700, 1050)] }))).toEqual({ "by hand, or on the way": -1000 });
-  expect(causes(day({ paid: 6200n as Amount }))).toEqual({ prices: 1200 });
-  expect(causes(day({ paid: 5030n as Amount, paidAtPlanPrices: 5030n as Amount }))).toEqual({ "rounding up of runs": 30 });
+  expect(causes(day({ life: evicted }))).toEqual({ [hand]: -2000 });
+  const again = [off(-50, 300), on(300, 700), off(700, 800), on(800, 950), off(950, 1050)];
+  expect(causes(day({ life: again }))).toEqual({ [hand]: 1500 });
+  expect(causes(day({ paid: 5030n as Amount }))).toEqual({ "rounding up of runs": 30 });
 });
 
-test("what came later than the plan, or is gone, is a cause of its own and nothing else", () => {
+test("what an action of ours made and nobody wanted is unexplained", () => {
+  const again = [off(-50, 300), on(300, 700), off(700, 800), on(800, 950), off(950, 1050)];
+  expect(causes(day({ life: again, actions: [{ from: 790, to: 801 }] }))).toEqual({ unexplained: 1490, "on the way": 10 });
+});
+
+test("where the plan changed during the day, what differs from the day's first plan is that and nothing else", () => {
+  const dueThen = [
+    { from: 0, to: 300, level: 0 as Level },
+    { from: 300, to: DAY, level: 1 as Level },
+  ];
+  expect(causes(day({ dueThen, life: [off(-50, 300), on(300, 1050)] }))).toEqual({ "plan changed": 3000 });
+});
+
+test("prices are an effect of their own: the day is compared at its prices, whatever the plan's were", () => {
+  const dear = { ...CARD, perLevel: rate(20) };
+  const compared = compareDay(day({ cards: [{ from: 0, card: dear }], paid: 9000n as Amount }));
+  expect(compared).toMatchObject({ paid: 9000n, projected: 9000n, priceEffect: 4000n });
+  const atNoon = [
+    { from: 0, card: CARD },
+    { from: 500, card: dear },
+  ];
+  expect(compareDay(day({ cards: atNoon, paid: 7000n as Amount }))).toMatchObject({ projected: 7000n, priceEffect: 2000n });
+});
+
+test("what came later than the plan, or ends, is a cause of its own and nothing else", () => {
   const fresh = compareDay(day({ isNew: true }));
   expect(fresh).toMatchObject({ projected: 0n, paid: 5000n });
-  expect(causes(day({ isNew: true }))).toEqual({ "new or vanished": 5000 });
-  const gone = day({ isGone: true, life: [], paid: 0n as Amount, paidAtPlanPrices: 0n as Amount });
+  expect(causes(day({ isNew: true }))).toEqual({ "new resources": 5000 });
+  const gone = day({ endedAt: 500, life: [off(-50, 300), on(300, 500)], paid: 2500n as Amount });
   expect(compareDay(gone).projected).toBe(5000n);
-  expect(causes(gone)).toEqual({ "new or vanished": -5000 });
+  expect(causes(gone)).toEqual({ "gone resources": -2500 });
 });
 
 test("a plan that hibernates projected the image; one started by hand projected no start", () => {
@@ -101,12 +132,12 @@ test("whatever happened, the parts of the gap add up to it exactly", () => {
       fc.record({
         life: lives,
         paid: fc.bigInt({ min: 0n, max: 20_000n }),
-        paidAtPlanPrices: fc.bigInt({ min: 0n, max: 20_000n }),
         held: fc.array(stretch, { maxLength: 2 }),
         failed: fc.array(stretch, { maxLength: 2 }),
         evictedAt: fc.array(fc.nat(DAY), { maxLength: 2 }),
         isNew: fc.boolean(),
-        isGone: fc.boolean(),
+        endedAt: fc.option(fc.nat(DAY)),
+        actions: fc.array(stretch, { maxLength: 2 }),
         hibernates: fc.boolean(),
         startsByHand: fc.boolean(),
       }),

@@ -3,7 +3,7 @@ export {
   compareDay,
   type DayCompared,
   type DayOfResource,
-  type DueSpan,
+  type DueStretch,
   GAP_CAUSES,
   type Gap,
   type GapCause,

@@ -1,16 +1,16 @@
-import type { FleetPlan, Resource } from "../plan";
-import { matcher, necessaryValue, parseSelector, valueUnder } from "../selector";
+import type { FleetPlan } from "../plan";
+import { matcher, necessaryValue, parseSelector, type Selectable, valueUnder } from "../selector";
 
-type Test = Readonly<{ rank: number; fleet: FleetPlan; matches: (resource: Resource) => boolean }>;
+type Test = Readonly<{ rank: number; fleet: FleetPlan; matches: (resource: Selectable) => boolean }>;
 
 /**
  * Finds the highest-ranked fleet that matches a resource; null where none does. Most selectors ask
  * for one value of one key whatever else they say: those are looked up by it, so that thousands of
  * machines need not try every fleet.
  */
-export function claimer(fleets: readonly FleetPlan[]): (resource: Resource) => FleetPlan | null {
+export function claimer(fleets: readonly FleetPlan[]): (resource: Selectable) => FleetPlan | null {
   const anyway: Test[] = [];
-  const byKey = new Map<string, { read: (resource: Resource) => string | undefined; tests: Map<string, Test[]> }>();
+  const byKey = new Map<string, { read: (resource: Selectable) => string | undefined; tests: Map<string, Test[]> }>();
   fleets.forEach((fleet, rank) => {
     const selector = parseSelector(fleet.select);
     const test: Test = { rank, fleet, matches: matcher(selector) };
@@ -21,7 +21,7 @@ export function claimer(fleets: readonly FleetPlan[]): (resource: Resource) => F
     }
     const name = `${needs.key.kind} ${needs.key.name}`;
     const index = byKey.get(name) ?? {
-      read: (resource: Resource) => valueUnder(resource, needs.key),
+      read: (resource: Selectable) => valueUnder(resource, needs.key),
       tests: new Map<string, Test[]>(),
     };
     index.tests.set(needs.value, [...(index.tests.get(needs.value) ?? []), test]);
@@ -40,7 +40,7 @@ export function claimer(fleets: readonly FleetPlan[]): (resource: Resource) => F
   };
 }
 
-function firstMatch(tests: readonly Test[], resource: Resource): Test | undefined {
+function firstMatch(tests: readonly Test[], resource: Selectable): Test | undefined {
   for (const test of tests) if (test.matches(resource)) return test;
   return undefined;
 }

@@ -84,7 +84,7 @@ test("a tag's line is followed in the region's zone; without a zone it is left, 
 /** What is due, asked minute by minute. */
 function slowEdges(given: Following, from: number, to: number): [number, number | null][] {
   const level = (t: number) => {
-    const hours = { kind: "schedule" as const, now: hoursAt(OFFICE, t, given.fleet.lead) };
+    const hours = { kind: "schedule" as const, now: hoursAt(OFFICE, t, { leadMinutes: given.fleet.lead, ownSize: asLevel(1) }) };
     return dueAt(aMachine(), { now: t, fleet: given.fleet, holds: given.holds, trippedAt: null, hours }).level;
   };
   const edges: [number, number | null][] = [];

@@ -1,8 +1,9 @@
 import { type CompiledSchedule, type Level, nextEdges } from "../hours";
 import type { FleetPlan, Resource } from "../plan";
 import { clockChanges, type Instant, MINUTE_S } from "../time";
-import { dueAt, type Hold, type HoursSource, hoursAt } from "./due";
+import { dueAt, type Hold, type HoursFor, type HoursSource, hoursAt } from "./due";
 import type { HoursOf } from "./hours-of";
+import { ownSizeOf } from "./own-size";
 
 /** A change of what is due, for whatever reason. */
 export type DueEdge = Readonly<{
@@ -32,9 +33,12 @@ export function nextDueEdges(
   { t, count }: { t: Instant; count: number },
 ): readonly DueEdge[] {
   const compiled = following.hours.kind === "schedule" ? following.hours.compiled : null;
+  const ownSize = ownSizeOf(resource, following.fleet);
   const holdEnds = following.holds.flatMap(({ from, to }) => [from, to]).filter((at) => at > t);
   for (let wanted = count * 2; ; wanted *= 4) {
-    const hourEdges = compiled ? nextEdges(compiled, t, wanted, following.fleet.lead * MINUTE_S).map(({ at }) => at) : [];
+    const hourEdges = compiled
+      ? nextEdges(compiled, { t, count: wanted, leadS: following.fleet.lead * MINUTE_S, ownSize }).map(({ at }) => at)
+      : [];
     // What is known is known up to the last edge of the hours, or for good where there are no more of them.
     const isAll = hourEdges.length < wanted;
     const until = isAll ? Number.POSITIVE_INFINITY : (hourEdges.at(-1) as Instant);
@@ -48,7 +52,11 @@ type Search = Readonly<{ t: Instant; candidates: readonly Instant[]; compiled: C
 
 function edgesAt(resource: Resource, following: Following, { t, candidates, compiled }: Search): DueEdge[] {
   const dueOf = (at: Instant) =>
-    dueAt(resource, { now: at, ...following, hours: sourceAt(following.hours, at, following.fleet.lead) });
+    dueAt(resource, {
+      now: at,
+      ...following,
+      hours: sourceAt(following.hours, at, { leadMinutes: following.fleet.lead, ownSize: ownSizeOf(resource, following.fleet) }),
+    });
   const edges: DueEdge[] = [];
   let before = dueOf(t).level;
   let last = t;
@@ -66,6 +74,6 @@ function edgesAt(resource: Resource, following: Following, { t, candidates, comp
   return edges;
 }
 
-function sourceAt(hours: HoursOf, at: Instant, lead: number): HoursSource {
-  return hours.kind === "schedule" ? { kind: "schedule", now: hoursAt(hours.compiled, at, lead) } : hours;
+function sourceAt(hours: HoursOf, at: Instant, whose: HoursFor): HoursSource {
+  return hours.kind === "schedule" ? { kind: "schedule", now: hoursAt(hours.compiled, at, whose) } : hours;
 }

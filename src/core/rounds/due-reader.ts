@@ -1,8 +1,9 @@
-import type { CompiledSchedule } from "../hours";
+import type { CompiledSchedule, Level } from "../hours";
 import { type Capabilities, type FleetPlan, isGuarded, type Resource } from "../plan";
 import type { Instant } from "../time";
 import { type Due, dueAt, type Hold, type HoursNow, type HoursSource, hoursAt } from "./due";
 import { type HoursOf, hoursFinder } from "./hours-of";
+import { ownSizeOf } from "./own-size";
 
 export type DueReaderInput = Readonly<{
   now: Instant;
@@ -20,25 +21,28 @@ export type DueReaderInput = Readonly<{
 export function dueReader(input: DueReaderInput): (resource: Resource, fleet: FleetPlan, known?: HoursOf) => Due {
   const { now, schedules, capabilities, holds, trips } = input;
   const find = hoursFinder(schedules, capabilities);
-  const asked = new Map<CompiledSchedule, Map<number, HoursNow>>();
+  const asked = new Map<CompiledSchedule, Map<string, HoursNow>>();
   const shared = new Map<FleetPlan, Map<HoursOf, Due>>();
   const heldResources = new Set(holds.map(({ resourceId }) => resourceId));
   const heldFleets = new Set(holds.map(({ fleet }) => fleet));
 
-  const sourceOf = (found: HoursOf, lead: number): HoursSource => {
+  const sourceOf = (found: HoursOf, leadMinutes: number, ownSize: Level): HoursSource => {
     if (found.kind !== "schedule") return found;
-    const byLead = asked.get(found.compiled) ?? new Map<number, HoursNow>();
-    asked.set(found.compiled, byLead);
-    const answer = byLead.get(lead) ?? hoursAt(found.compiled, now, lead);
-    byLead.set(lead, answer);
+    const byKey = asked.get(found.compiled) ?? new Map<string, HoursNow>();
+    asked.set(found.compiled, byKey);
+    const key = `${leadMinutes} ${ownSize}`;
+    const answer = byKey.get(key) ?? hoursAt(found.compiled, now, { leadMinutes, ownSize });
+    byKey.set(key, answer);
     return { kind: "schedule", now: answer };
   };
 
   return (resource, fleet, known) => {
     const trippedAt = trips.get(resource.id) ?? null;
     const found = known ?? find(resource, fleet);
-    const isAlone = trippedAt !== null || isGuarded(resource) || heldResources.has(resource.id) || heldFleets.has(fleet.name);
-    const ask = () => dueAt(resource, { now, fleet, holds, trippedAt, hours: sourceOf(found, fleet.lead) });
+    const ownSize = ownSizeOf(resource, fleet);
+    const isAlone =
+      ownSize !== 1 || trippedAt !== null || isGuarded(resource) || heldResources.has(resource.id) || heldFleets.has(fleet.name);
+    const ask = () => dueAt(resource, { now, fleet, holds, trippedAt, hours: sourceOf(found, fleet.lead, ownSize) });
     if (isAlone) return ask();
     const answers = shared.get(fleet) ?? new Map<HoursOf, Due>();
     shared.set(fleet, answers);

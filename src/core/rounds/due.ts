@@ -25,17 +25,20 @@ export type Due = Readonly<{
 /** What the hours of one fleet and schedule say now; the same for every resource that follows them. */
 export type HoursNow = Readonly<{ level: Level | null; why: string }>;
 
-/** The level that a schedule gives at `t` with a lead in minutes, and why in words. */
-export function hoursAt(compiled: CompiledSchedule, t: Instant, leadMinutes: number): HoursNow {
+/** The level that a schedule gives a resource of a size at `t` with a lead in minutes, and why in words. */
+export function hoursAt(compiled: CompiledSchedule, t: Instant, { leadMinutes, ownSize }: HoursFor): HoursNow {
   const leadS = leadMinutes * MINUTE_S;
-  const [now] = withLead(expand(compiled, t, t + leadS + 1), leadS);
+  const [now] = withLead(expand(compiled, t, t + leadS + 1, ownSize), leadS);
   if (!now) throw new Error("an interval covers every instant");
-  const isEarly = now.level !== expand(compiled, t, t + 1)[0]?.level;
+  const isEarly = now.level !== expand(compiled, t, t + 1, ownSize)[0]?.level;
   const lead = isEarly ? `, ${leadMinutes} min ahead` : "";
   const { name, zone } = compiled.schedule;
   const place = now.because === OUTSIDE ? "outside its spans" : `row ${now.because}`;
   return { level: now.level, why: `${name} (${zone}) says ${levelWord(now.level)}, ${place}${lead}` };
 }
+
+/** For whom hours are asked: minutes of lead, and what on means. */
+export type HoursFor = Readonly<{ leadMinutes: number; ownSize: Level }>;
 
 function levelWord(level: Level | null): string {
   if (level === null) return "leave";

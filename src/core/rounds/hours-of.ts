@@ -1,6 +1,6 @@
-import { type CompiledSchedule, compileSchedule, OFF, readLine, suggestLine } from "../hours";
-import type { Capabilities, FleetPlan, Resource } from "../plan";
-import { nearest } from "../selector";
+import { type CompiledSchedule, compileSchedule, HOURS_OFF, readLine, suggestLine } from "../hours";
+import type { Capabilities, FleetPlan } from "../plan";
+import { nearest, type Selectable } from "../selector";
 
 /** Where a resource's hours come from: its fleet's schedule, or what its own tag says, a name or an hours line. */
 export type HoursOf =
@@ -12,7 +12,7 @@ export type HoursOf =
   /** An hours line that does not read, or that nobody can say the zone of. */
   | Readonly<{ kind: "unreadable"; text: string; message: string; nearest: string | null }>;
 
-export type HoursFinder = (resource: Resource, fleet: Pick<FleetPlan, "hours">) => HoursOf;
+export type HoursFinder = (resource: Selectable, fleet: Pick<FleetPlan, "hours">) => HoursOf;
 
 const NONE: HoursOf = { kind: "none" };
 
@@ -46,7 +46,7 @@ export function hoursFinder(
 }
 
 /** The zone where the people of a resource's region live, as its provider says; null where it does not. */
-export function zoneOf({ fields }: Resource, capabilities: ReadonlyMap<string, Capabilities>): string | null {
+export function zoneOf({ fields }: Selectable, capabilities: ReadonlyMap<string, Capabilities>): string | null {
   const regions = capabilities.get(fields.provider ?? "")?.regions;
   return regions?.find(({ name }) => name === fields.region)?.peopleZone ?? null;
 }
@@ -67,7 +67,7 @@ function lineOf(text: string, { zone, schedules }: LineContext): HoursOf {
   if (zone === null) {
     return { kind: "unreadable", text, message: "the provider does not say which zone its region lives in", nearest: null };
   }
-  const schedule = { name: text, zone, outside: OFF, rows: line.rows };
+  const schedule = { name: text, zone, outside: HOURS_OFF, rows: line.rows };
   return { kind: "schedule", compiled: compileSchedule(schedule, undefined, "last") };
 }
 

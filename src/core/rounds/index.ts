@@ -9,7 +9,10 @@ export {
   type RoundInput,
   type Verdict,
 } from "./decide";
-export { type Due, dueAt, type Hold, type HoursNow, type HoursSource, hoursAt } from "./due";
+export { type Due, dueAt, type Hold, type HoursFor, type HoursNow, type HoursSource, hoursAt } from "./due";
 export { type DueEdge, type Following, nextDueEdges } from "./due-edges";
+export { type DueSpan, dueOver } from "./due-over";
 export { dueReader } from "./due-reader";
 export { type HoursFinder, type HoursOf, hoursFinder, zoneOf } from "./hours-of";
+export { type AheadSpan, lifeAhead } from "./life-ahead";
+export { highestLevel, ownSizeOf } from "./own-size";

@@ -5,6 +5,7 @@ export { parseSelector, type Selector, type SelectorResult, tryParseSelector } f
 export {
   effectiveTags,
   type InventoryResource,
+  inventoryResourceSchema,
   inventorySchema,
   RESERVED_KEYS,
   type ReservedKey,

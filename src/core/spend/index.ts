@@ -1,4 +1,3 @@
-export { type CoveredRun, coverRuns } from "./cover";
 export { GROUPINGS, type Grouping, isGrouping, ONLY, type Only, SORTS, type Sort } from "./grouping";
 export {
   addCost,

@@ -4,7 +4,7 @@ import type { Level } from "../hours";
 import type { ResourceState } from "../plan";
 import { type AmountPerSecond, type RateCard, roundedCents, roundedShares } from "../pricing";
 import { DAY_S } from "../time";
-import { addCost, COST_ITEMS, costBySteps, costOver, coverRuns, type LifeSpan, noCost } from ".";
+import { addCost, COST_ITEMS, costBySteps, costOver, type LifeSpan, noCost } from ".";
 
 const rate = (n: number) => BigInt(n) as AmountPerSecond;
 const cardOf = (scale: number, billedWhenHalted: boolean): RateCard => ({
@@ -113,31 +113,6 @@ test("steps of any length add up to the whole, and each lies where it says", () 
       }
       expect(sum).toEqual(costOver(input));
       expect(COST_ITEMS.every((item) => sum[item] >= 0n)).toBe(true);
-    }),
-  );
-});
-
-test("a cover is shared by level, never more than is wanted or covered, and whole to the unit-second", () => {
-  const runs = fc.array(
-    fc.record({ from: fc.nat(500), length: fc.integer({ min: 1, max: 300 }), level: fc.integer({ min: 1, max: 4 }) }),
-    { minLength: 1, maxLength: 8 },
-  );
-  fc.assert(
-    fc.property(runs, fc.integer({ min: 1, max: 9 }), (raw, units) => {
-      const given = raw.map(({ from, length, level }, i) => ({ id: String(i), from, to: from + length, level }));
-      const shares = coverRuns(given, units);
-      let slow = 0;
-      for (let t = 0; t < 1000; t++) {
-        slow += Math.min(
-          units,
-          given.reduce((sum, { from, to, level }) => sum + (from <= t && t < to ? level : 0), 0),
-        );
-      }
-      expect(shares.reduce((sum, share) => sum + share, 0)).toBe(slow);
-      shares.forEach((share, i) => {
-        const run = given[i] as (typeof given)[number];
-        expect(share).toBeLessThanOrEqual((run.to - run.from) * run.level);
-      });
     }),
   );
 });

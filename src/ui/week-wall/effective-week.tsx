@@ -1,6 +1,6 @@
 "use client";
 import { type KeyboardEvent, memo, useMemo, useRef, useState } from "react";
-import type { CompiledSchedule, Interval } from "@/core/hours";
+import { type CompiledSchedule, ON, type SaidInterval } from "@/core/hours";
 import { formatDate, type Instant, localTime, WEEKDAYS, weekdayIndex } from "@/core/time";
 import { Button } from "../kit/button";
 import { levelWord } from "../kit/level-word";
@@ -18,7 +18,7 @@ export const EffectiveWeek = memo(function EffectiveWeek({ compiled, now, most, 
   const { zone } = compiled.schedule;
   const [weeks, setWeeks] = useState(0);
   const [at, setAt] = useState({ day: 0, brick: 0 });
-  const [pointed, setPointed] = useState<Interval | null>(null);
+  const [pointed, setPointed] = useState<SaidInterval | null>(null);
   const grid = useRef<HTMLDivElement>(null);
   const today = localTime(zone, now).day;
   const monday = today - weekdayIndex(today) + 7 * weeks;
@@ -93,7 +93,11 @@ export const EffectiveWeek = memo(function EffectiveWeek({ compiled, now, most, 
                         className="pointer-events-none relative whitespace-nowrap rounded-[2px] bg-paper/85 px-1 text-[11px] leading-[13px]"
                       >
                         {spanText(interval, zone)}
-                        {interval.level === null ? " left" : interval.level > 1 ? ` ×${interval.level}` : ""}
+                        {interval.level === null
+                          ? " left"
+                          : interval.level > 1 && interval.level !== ON
+                            ? ` ×${interval.level}`
+                            : ""}
                       </span>
                     )}
                   </div>
@@ -114,12 +118,12 @@ export const EffectiveWeek = memo(function EffectiveWeek({ compiled, now, most, 
   );
 });
 
-function dayOf(days: readonly EffectiveDay[], { from }: Interval): EffectiveDay | undefined {
+function dayOf(days: readonly EffectiveDay[], { from }: SaidInterval): EffectiveDay | undefined {
   return days.find((day) => from >= day.from && from < day.to);
 }
 
 /** `19:00-24:00`: what ends at midnight ends its day, it does not begin one. */
-function spanText({ from, to }: Pick<Interval, "from" | "to">, zone: string): string {
+function spanText({ from, to }: Pick<SaidInterval, "from" | "to">, zone: string): string {
   const end = clockTime(to, zone);
   return `${clockTime(from, zone)}-${end === "00:00" ? "24:00" : end}`;
 }
@@ -127,7 +131,7 @@ function spanText({ from, to }: Pick<Interval, "from" | "to">, zone: string): st
 type Places = Readonly<{ zone: string; zones: readonly string[] }>;
 
 /** `tue 30 19:00-23:30 Oslo: level 12, because of the row tue,fri; in Santiago this is 14:00-18:30`. */
-function sentenceOf(day: EffectiveDay | undefined, { from, to, level, because }: Interval, { zone, zones }: Places): string {
+function sentenceOf(day: EffectiveDay | undefined, { from, to, level, because }: SaidInterval, { zone, zones }: Places): string {
   const name = day ? `${WEEKDAYS[weekdayIndex(day.day)]} ${formatDate(day.day)} ` : "";
   const span = (of: string) => spanText({ from, to }, of);
   const elsewhere = zones.filter(

@@ -1,12 +1,12 @@
 import { expect, test } from "vitest";
-import { asLevel, OFF, ON, rowSchema } from "@/core/hours";
+import { asCount, HOURS_OFF, ON, rowSchema } from "@/core/hours";
 import type { RowDraft } from "@/core/plan";
 import { barsOf, levelColour, offBarsOf, oppositeOf, paintedRow } from "./geometry";
 import { readRowText, rowTextOf } from "./row-words";
 
 const checked = (row: RowDraft) => rowSchema.parse(row);
 const paint = (row: RowDraft, from: number, to: number, level: number, outside = 0) =>
-  paintedRow(row, checked(row), { from, to, level: asLevel(level), outside: asLevel(outside) });
+  paintedRow(row, checked(row), { from, to, level: asCount(level), outside: asCount(outside) });
 
 test("painted minutes become spans", () => {
   const row: RowDraft = { day: "mon", off: true };
@@ -31,7 +31,7 @@ test("an off brick where outside is on is written as level 0", () => {
 
 test("a row that does not read keeps what was typed", () => {
   const broken: RowDraft = { day: "mon", spans: ["99:00-10:00"] };
-  expect(paintedRow(broken, null, { from: 0, to: 30, level: ON, outside: OFF })).toBe(broken);
+  expect(paintedRow(broken, null, { from: 0, to: 30, level: ON, outside: HOURS_OFF })).toBe(broken);
 });
 
 test("a span past midnight is drawn as a bar to the end and a tail at the beginning", () => {
@@ -44,13 +44,13 @@ test("a span past midnight is drawn as a bar to the end and a tail at the beginn
 
 test("read the other way round the same row shows what is off", () => {
   const row: RowDraft = { day: "mon", spans: ["06:00-12:00", "18:00-06:00"] };
-  expect(offBarsOf(checked(row), OFF)).toMatchObject([
+  expect(offBarsOf(checked(row), HOURS_OFF)).toMatchObject([
     { left: 0, width: 0.25 },
     { left: 0.5, width: 0.25 },
   ]);
-  expect(rowTextOf(row, checked(row), { sense: "on", outside: OFF })).toBe("06:00-12:00, 18:00-06:00");
-  expect(rowTextOf(row, checked(row), { sense: "off", outside: OFF })).toBe("00:00-06:00, 12:00-18:00");
-  expect(rowTextOf({ day: "mon", off: true }, checked({ day: "mon", off: true }), { sense: "off", outside: OFF })).toBe(
+  expect(rowTextOf(row, checked(row), { sense: "on", outside: HOURS_OFF })).toBe("06:00-12:00, 18:00-06:00");
+  expect(rowTextOf(row, checked(row), { sense: "off", outside: HOURS_OFF })).toBe("00:00-06:00, 12:00-18:00");
+  expect(rowTextOf({ day: "mon", off: true }, checked({ day: "mon", off: true }), { sense: "off", outside: HOURS_OFF })).toBe(
     "00:00-24:00",
   );
 });
@@ -58,30 +58,30 @@ test("read the other way round the same row shows what is off", () => {
 test("typed as what is off, the rest of the day is on", () => {
   const row: RowDraft = { day: "mon", spans: ["08:00-12:00 x4"] };
   const typed = (text: string) =>
-    readRowText(row, { text, checked: checked(row), sense: "off", outside: OFF, brush: asLevel(2) });
+    readRowText(row, { text, checked: checked(row), sense: "off", outside: HOURS_OFF, brush: asCount(2) });
   expect(typed("00:00-08:00, 18:00-24:00")).toEqual({ day: "mon", spans: ["08:00-12:00 x4", "12:00-18:00 x2"] });
   expect(typed("00:00-24:00")).toEqual({ day: "mon", off: true });
   expect(typed("00:00-8")).toBeNull();
-  expect(readRowText(row, { text: "9-10", checked: null, sense: "on", outside: OFF, brush: ON })).toEqual({
+  expect(readRowText(row, { text: "9-10", checked: null, sense: "on", outside: HOURS_OFF, brush: ON })).toEqual({
     day: "mon",
     spans: ["9-10"],
   });
 });
 
 test("a press paints the brush, or takes it away; with off shown it is the other way round", () => {
-  const four = asLevel(4);
-  expect(oppositeOf(OFF, four, "on")).toBe(4);
+  const four = asCount(4);
+  expect(oppositeOf(HOURS_OFF, four, "on")).toBe(4);
   expect(oppositeOf(four, four, "on")).toBe(0);
   expect(oppositeOf(ON, four, "on")).toBe(4);
   expect(oppositeOf(ON, four, "off")).toBe(0);
-  expect(oppositeOf(OFF, four, "off")).toBe(4);
+  expect(oppositeOf(HOURS_OFF, four, "off")).toBe(4);
 });
 
 test("off is shade, on is lit, more is deeper, and leave has no colour", () => {
-  expect(levelColour(OFF, 1)).toBe("var(--shade)");
+  expect(levelColour(HOURS_OFF, 1)).toBe("var(--shade)");
   expect(levelColour(ON, 1)).toBe("var(--lit)");
   expect(levelColour(null, 9)).toBe("transparent");
-  const depth = (level: number) => Number(/(\d+)%/.exec(levelColour(asLevel(level), 12))?.[1]);
+  const depth = (level: number) => Number(/(\d+)%/.exec(levelColour(asCount(level), 12))?.[1]);
   expect(depth(12)).toBeGreaterThan(depth(6));
   expect(depth(6)).toBeGreaterThan(depth(2));
 });

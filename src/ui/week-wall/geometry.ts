@@ -1,4 +1,4 @@
-import { formatSpan, type Level, OFF, offSpans, paintedAt, paintSpans, type Row, type Span } from "@/core/hours";
+import { formatSpan, HOURS_OFF, type HoursLevel, ON, offSpans, paintedAt, paintSpans, type Row, type Span } from "@/core/hours";
 import type { RowDraft } from "@/core/plan";
 import { DAY_MINUTES } from "@/core/time";
 
@@ -10,9 +10,9 @@ export type BrickMinutes = (typeof ZOOMS)[number];
 export type Sense = "on" | "off";
 
 /** Minutes `[from, to)` of one row. */
-export type Stroke = Readonly<{ row: number; from: number; to: number; level: Level }>;
+export type Stroke = Readonly<{ row: number; from: number; to: number; level: HoursLevel }>;
 
-export type Bar = Readonly<{ left: number; width: number; level: Level; isTail: boolean }>;
+export type Bar = Readonly<{ left: number; width: number; level: HoursLevel; isTail: boolean }>;
 
 /** A row's bars, from its checked spans: where they stand on the day, in shares of it. */
 export function barsOf(spans: readonly Span[]): readonly Bar[] {
@@ -32,27 +32,27 @@ export function barsOf(spans: readonly Span[]): readonly Bar[] {
 }
 
 /** The same for what is off. */
-export function offBarsOf(row: Row, outside: Level | null): readonly Bar[] {
-  return barsOf(row.spans === "off" ? [{ start: 0, end: DAY_MINUTES, level: OFF }] : offSpans(row.spans, outside));
+export function offBarsOf(row: Row, outside: HoursLevel | null): readonly Bar[] {
+  return barsOf(row.spans === "off" ? [{ start: 0, end: DAY_MINUTES, level: HOURS_OFF }] : offSpans(row.spans, outside));
 }
 
 /** The level a row's own spans give a minute; outside where none does. */
-export function levelInRow(row: Row | null, minute: number, outside: Level | null): Level | null {
+export function levelInRow(row: Row | null, minute: number, outside: HoursLevel | null): HoursLevel | null {
   if (!row) return null;
-  return row.spans === "off" ? OFF : (paintedAt(row.spans, minute) ?? outside);
+  return row.spans === "off" ? HOURS_OFF : (paintedAt(row.spans, minute) ?? outside);
 }
 
 /** What a press on a brick gives: the brush, or off where the brush is already; the other way round when off is painted. */
-export function oppositeOf(level: Level | null, brush: Level, sense: Sense): Level {
-  if (sense === "off") return (level ?? 0) > 0 ? OFF : brush;
-  return (level ?? 0) > 0 && level === brush ? OFF : brush;
+export function oppositeOf(level: HoursLevel | null, brush: HoursLevel, sense: Sense): HoursLevel {
+  if (sense === "off") return (level ?? 0) > 0 ? HOURS_OFF : brush;
+  return (level ?? 0) > 0 && level === brush ? HOURS_OFF : brush;
 }
 
 /** The colour of a level: off is shade, on is lit, and deeper the more there is, up to `most`. */
-export function levelColour(level: Level | null, most: number): string {
+export function levelColour(level: HoursLevel | null, most: number): string {
   if (level === null) return "transparent";
   if (level === 0) return "var(--shade)";
-  if (most <= 1) return "var(--lit)";
+  if (level === ON || most <= 1) return "var(--lit)";
   const depth = Math.round(25 + 75 * (level / most));
   return `color-mix(in oklab, var(--lit-deep) ${depth}%, var(--paper))`;
 }
@@ -61,7 +61,7 @@ export function levelColour(level: Level | null, most: number): string {
 export function paintedRow(
   row: RowDraft,
   checked: Row | null,
-  { from, to, level, outside }: { from: number; to: number; level: Level; outside: Level | null },
+  { from, to, level, outside }: { from: number; to: number; level: HoursLevel; outside: HoursLevel | null },
 ): RowDraft {
   if (!checked) return row;
   const spans = checked.spans === "off" ? [] : checked.spans;

@@ -1,4 +1,4 @@
-import { formatMinute, type Level, offSpans, onDuring, type Row, type Span, tryParseSpan } from "@/core/hours";
+import { formatMinute, type HoursLevel, offSpans, onDuring, type Row, type Span, tryParseSpan } from "@/core/hours";
 import type { RowDraft } from "@/core/plan";
 import { rowWithSpans, type Sense } from "./geometry";
 
@@ -6,7 +6,7 @@ import { rowWithSpans, type Sense } from "./geometry";
 export function rowTextOf(
   row: RowDraft,
   checked: Row | null,
-  { sense, outside }: { sense: Sense; outside: Level | null },
+  { sense, outside }: { sense: Sense; outside: HoursLevel | null },
 ): string {
   if (sense === "on" || !checked) return row.spans?.join(", ") ?? "";
   if (checked.spans === "off") return "00:00-24:00";
@@ -15,7 +15,7 @@ export function rowTextOf(
     .join(", ");
 }
 
-export type Typed = Readonly<{ text: string; checked: Row | null; sense: Sense; outside: Level | null; brush: Level }>;
+export type Typed = Readonly<{ text: string; checked: Row | null; sense: Sense; outside: HoursLevel | null; brush: HoursLevel }>;
 
 /** The row that a text means. What is on is kept as it is typed, right or wrong; what is off has to read first: null until it does. */
 export function readRowText(row: RowDraft, { text, checked, sense, outside, brush }: Typed): RowDraft | null {

@@ -1,6 +1,6 @@
 "use client";
 import { memo } from "react";
-import { formatMinute, type Level, type Row } from "@/core/hours";
+import { formatMinute, HOURS_OFF, type HoursLevel, ON, type Row } from "@/core/hours";
 import type { RowDraft } from "@/core/plan";
 import { DAY_MINUTES } from "@/core/time";
 import { levelWord } from "../kit/level-word";
@@ -13,8 +13,8 @@ export type WallRowProps = {
   index: number;
   row: RowDraft;
   checked: Row | null;
-  outside: Level | null;
-  brush: Level;
+  outside: HoursLevel | null;
+  brush: HoursLevel;
   most: number;
   brickMinutes: BrickMinutes;
   sense: Sense;
@@ -26,7 +26,7 @@ export type WallRowProps = {
   /** Minutes being painted and the level they get; null where none are. */
   strokeFrom: number;
   strokeTo: number;
-  strokeLevel: Level | null;
+  strokeLevel: HoursLevel | null;
   error: string | undefined;
   onRow: (index: number, row: RowDraft) => void;
   onRemove: (index: number) => void;
@@ -52,7 +52,7 @@ export const WallRow = memo(function WallRow(props: WallRowProps) {
       </div>
       <div
         className="relative flex h-[30px] flex-1 overflow-hidden rounded-brick border border-lines"
-        style={{ background: levelColour(checked?.spans === "off" ? (0 as Level) : outside, most) }}
+        style={{ background: levelColour(checked?.spans === "off" ? HOURS_OFF : outside, most) }}
       >
         {bars.map((bar) => (
           <WallBar key={`${bar.left} ${bar.width} ${bar.isTail}`} bar={bar} most={most} word={barWord(bar.level)} />
@@ -91,8 +91,8 @@ function WallBar({ bar: { left, width, level, isTail }, most, word, isOutlined =
   );
 }
 
-function barWord(level: Level): string {
-  return level === 0 ? "off" : level === 1 ? "on" : `×${level}`;
+function barWord(level: HoursLevel): string {
+  return level === 0 ? "off" : level === ON ? "on" : `×${level}`;
 }
 
 /** The bricks themselves. Presses are heard by the wall around them, so that there may be many. */

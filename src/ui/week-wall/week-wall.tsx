@@ -1,6 +1,6 @@
 "use client";
 import { type FocusEvent, type KeyboardEvent, memo, type PointerEvent, useCallback, useRef, useState } from "react";
-import { asLevel, type Level, type Row } from "@/core/hours";
+import { asCount, type HoursLevel, ON, type Row } from "@/core/hours";
 import type { RowDraft } from "@/core/plan";
 import { DAY_MINUTES } from "@/core/time";
 import { type BrickMinutes, levelInRow, oppositeOf, paintedRow, type Sense, type Stroke } from "./geometry";
@@ -11,10 +11,12 @@ export type WeekWallProps = {
   rows: readonly RowDraft[];
   /** The rows as checked, where the whole schedule reads; the wall shows what it can. */
   checkedRows: readonly (Row | null)[];
-  outside: Level | null;
+  outside: HoursLevel | null;
   /** The level that painting gives, and the highest one shown. */
-  brush: Level;
+  brush: HoursLevel;
   most: number;
+  /** Some of what follows these hours has more levels than on and off. */
+  hasCounts: boolean;
   brickMinutes: BrickMinutes;
   sense: Sense;
   errorAt: (row: number) => string | undefined;
@@ -33,9 +35,10 @@ type Selection = Readonly<{ row: number; anchor: number; minute: number }>;
  * and v lays it down elsewhere.
  */
 export const WeekWall = memo(function WeekWall(props: WeekWallProps) {
-  const { rows, checkedRows, outside, brush, most, brickMinutes, sense, errorAt, onRows, onTentative, onPoint } = props;
+  const { rows, checkedRows, outside, brush, most, hasCounts, brickMinutes, sense, errorAt, onRows, onTentative, onPoint } =
+    props;
   const [selection, setSelection] = useState<Selection>({ row: 0, anchor: 480, minute: 480 });
-  const [stroke, setStroke] = useState<(Selection & { level: Level }) | null>(null);
+  const [stroke, setStroke] = useState<(Selection & { level: HoursLevel }) | null>(null);
   const [copied, setCopied] = useState<RowDraft | null>(null);
   const grid = useRef<HTMLDivElement>(null);
   const isMoving = useRef(false);
@@ -48,7 +51,7 @@ export const WeekWall = memo(function WeekWall(props: WeekWallProps) {
   });
   const withStroke = ({ row, from, to, level }: Stroke): readonly RowDraft[] =>
     rows.map((old, i) => (i === row ? paintedRow(old, checkedRows[row] ?? null, { from, to, level, outside }) : old));
-  const paint = (at: Selection, level: Level) => onRows(withStroke({ row: at.row, ...spanOf(at), level }));
+  const paint = (at: Selection, level: HoursLevel) => onRows(withStroke({ row: at.row, ...spanOf(at), level }));
   const opposite = (row: number, minute: number) =>
     oppositeOf(levelInRow(checkedRows[row] ?? null, minute, outside), brush, sense);
   const replaceRow = useCallback((index: number, row: RowDraft) => {
@@ -94,7 +97,7 @@ export const WeekWall = memo(function WeekWall(props: WeekWallProps) {
     else if (event.key === "ArrowUp") move(row - 1, minute);
     else if (event.key === "Home") move(row, 0);
     else if (event.key === "End") move(row, DAY_MINUTES - brickMinutes);
-    else if (/^\d$/.test(event.key)) paint(selection, asLevel(Number(event.key)));
+    else if (/^\d$/.test(event.key)) paint(selection, event.key === "1" && !hasCounts ? ON : asCount(Number(event.key)));
     else if (event.key === " " || event.key === "Enter") {
       event.preventDefault();
       paint(selection, opposite(row, anchor));

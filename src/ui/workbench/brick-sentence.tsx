@@ -1,5 +1,5 @@
 "use client";
-import { asLevel, formatMinute, type Level, type Row } from "@/core/hours";
+import { formatMinute, type HoursLevel, ON, type Row } from "@/core/hours";
 import type { ScheduleDraft } from "@/core/plan";
 import { type Instant, isZone, offsetAt } from "@/core/time";
 import { levelWord } from "../kit/level-word";
@@ -11,10 +11,10 @@ export type BrickSentenceProps = {
   brickMinutes: number;
   schedule: ScheduleDraft;
   checkedRows: readonly (Row | null)[];
-  outside: Level | null;
+  outside: HoursLevel | null;
   now: Instant;
   zones: readonly string[];
-  priceOf: (level: Level, minutes: number) => string;
+  priceOf: (level: HoursLevel, minutes: number) => string;
 };
 
 /** What the brick under the pointer means, in words: hours, place, level, the same time elsewhere, its price. */
@@ -47,7 +47,7 @@ export function BrickSentence({
       {dayLabel(draft)} {formatMinute(pointed.minute)}-{formatMinute(pointed.minute + brickMinutes)} {placeOf(schedule.zone)}:{" "}
       <b>{levelWord(level)}</b>, because of {own === null ? "outside" : dayLabel(draft)}
       {elsewhere && `; in ${placeOf(elsewhere)} this is ${formatMinute(there)}-${formatMinute(there + brickMinutes)}`}
-      {`; ${brickMinutes === 60 ? "an hour" : `${brickMinutes} minutes`} of it ${(level ?? 0) > 0 ? "costs" : "would cost"} ${priceOf(asLevel(Math.max(1, level ?? 1)), brickMinutes)}`}
+      {`; ${brickMinutes === 60 ? "an hour" : `${brickMinutes} minutes`} of it ${(level ?? 0) > 0 ? "costs" : "would cost"} ${priceOf(level === null || level === 0 ? ON : level, brickMinutes)}`}
     </p>
   );
 }

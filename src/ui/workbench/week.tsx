@@ -1,6 +1,6 @@
 "use client";
 import { useDeferredValue, useMemo, useRef, useState } from "react";
-import { asLevel, type Calendar, type Level, type Row, rowSchema, type Schedule } from "@/core/hours";
+import { asCount, type Calendar, HOURS_OFF, type HoursLevel, ON, type Row, rowSchema, type Schedule } from "@/core/hours";
 import type { FleetDraft, RowDraft, ScheduleDraft } from "@/core/plan";
 import type { HoursProjection, Projected } from "@/core/projection";
 import type { Instant } from "@/core/time";
@@ -33,7 +33,7 @@ export type WeekProps = {
   regionZones: readonly string[];
   currency: string;
   /** What a stretch of minutes at a level costs the fleet. */
-  priceOf: (level: Level, minutes: number) => string;
+  priceOf: (level: HoursLevel, minutes: number) => string;
   /** What a core costs an hour, licence and its least number said; empty where nothing has cores. */
   coreWords: string;
   projected: readonly Projected[];
@@ -62,7 +62,7 @@ function checkedRow(draft: RowDraft): Row | null {
 export function Week(props: WeekProps) {
   const { draft, schedule, checked, schedules, calendars, now, levelMax, regionZones, projected, projection, onDraft } = props;
   const [pointed, setPointed] = useState<{ row: number; minute: number } | null>(null);
-  const [brush, setBrush] = useState(1);
+  const [brush, setBrush] = useState<HoursLevel>(ON);
   const [brickMinutes, setBrickMinutes] = useState<BrickMinutes>(60);
   const [sense, setSense] = useState<Sense>("on");
   const [tentative, setTentative] = useState<readonly RowDraft[] | null>(null);
@@ -86,7 +86,9 @@ export function Week(props: WeekProps) {
   const most = Math.max(
     1,
     outside ?? 0,
-    ...rows.flatMap((row) => (row && row.spans !== "off" ? row.spans.map(({ level }) => level as number) : [])),
+    ...rows.flatMap((row) =>
+      row && row.spans !== "off" ? row.spans.flatMap(({ level }) => (level === ON ? [] : [level as number])) : [],
+    ),
   );
   const reckoned = useMemo(
     () => tentative && props.reprice({ ...schedule, rows: [...tentative] }),
@@ -149,8 +151,10 @@ export function Week(props: WeekProps) {
             min={1}
             max={levelMax}
             className="w-[84px]"
-            value={String(brush)}
-            onChange={(event) => setBrush(Math.max(1, Math.min(levelMax, Math.round(Number(event.target.value) || 1))))}
+            placeholder="on"
+            title="Empty: on, each at its own size"
+            value={brush === ON ? "" : String(brush)}
+            onChange={({ target }) => setBrush(brushOf(target.value, levelMax))}
           />
         )}
       </div>
@@ -163,8 +167,9 @@ export function Week(props: WeekProps) {
         rows={schedule.rows}
         checkedRows={rows}
         outside={outside}
-        brush={asLevel(Math.min(brush, Math.max(1, levelMax)))}
+        brush={brush}
         most={most}
+        hasCounts={levelMax > 1}
         brickMinutes={brickMinutes}
         sense={sense}
         errorAt={errorAt}
@@ -219,7 +224,13 @@ function UsedBy({ name, isChanged, followers }: { name: string; isChanged: boole
   );
 }
 
-function outsideOf({ outside }: ScheduleDraft): Level | null {
+function outsideOf({ outside }: ScheduleDraft): HoursLevel | null {
   if (outside === "leave") return null;
-  return typeof outside === "number" && Number.isInteger(outside) && outside >= 0 ? asLevel(outside) : asLevel(0);
+  return typeof outside === "number" && Number.isInteger(outside) && outside >= 0 ? asCount(outside) : HOURS_OFF;
+}
+
+/** What painting gives: on, or a count where one is meant. */
+function brushOf(text: string, levelMax: number): HoursLevel {
+  const count = Math.round(Number(text));
+  return text === "" || !(count >= 1) ? ON : asCount(Math.min(levelMax, count));
 }

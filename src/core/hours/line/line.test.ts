@@ -4,7 +4,7 @@ import { expect, test } from "vitest";
 import { formatDate, tryParseInstant, WEEKDAYS } from "../../time";
 import { compileSchedule } from "../compile";
 import { expand, levelAt } from "../expand";
-import { asLevel } from "../level";
+import { asCount } from "../level";
 import { type Calendar, PLAIN_CALENDAR, type Row, type Schedule, scheduleSchema } from "../schedule";
 import type { Span } from "../span";
 import { printLine, readLine, readLineRows, suggestLine } from ".";
@@ -39,7 +39,7 @@ const anySpan = fc.tuple(fc.integer({ min: 0, max: 95 }), fc.integer({ min: 1, m
   ([start, length, level]): Span => ({
     start: start * 15,
     end: Math.min(start + length, start + 96) * 15,
-    level: asLevel(level),
+    level: asCount(level),
   }),
 );
 const spans = fc.oneof(
@@ -57,7 +57,7 @@ const dayKey: fc.Arbitrary<Row["day"]> = fc.oneof(
 const schedule: fc.Arbitrary<Schedule> = fc.record({
   name: fc.constant("any"),
   zone: fc.constant("UTC"),
-  outside: fc.constant(asLevel(0)),
+  outside: fc.constant(asCount(0)),
   rows: fc.array(fc.record({ day: dayKey, spans, onHolidays: fc.boolean() }), { minLength: 1, maxLength: 4 }),
 });
 
@@ -143,7 +143,7 @@ test("a weekday rule counts on holidays unless a later PH rule speaks", () => {
   const level = (text: string, at: string) => {
     const line = readLine(text);
     if (!line.ok) throw new Error(line.error.message);
-    const compiled = compileSchedule({ name: "l", zone: "UTC", outside: asLevel(0), rows: line.rows }, OSLO, "last");
+    const compiled = compileSchedule({ name: "l", zone: "UTC", outside: asCount(0), rows: line.rows }, OSLO, "last");
     return levelAt(compiled, tryParseInstant(at) as number).level;
   };
   const goodFriday = "2027-03-26T10:00:00Z";
@@ -220,7 +220,7 @@ test("any line that can be rows means the same as rows", () => {
       const rows = readLineRows(text);
       if (!rows.ok) return;
       asRows++;
-      const base = { name: "l", zone: "UTC", outside: asLevel(0) };
+      const base = { name: "l", zone: "UTC", outside: asCount(0) };
       const one = compileSchedule({ ...base, rows: line.rows }, OSLO, "last");
       const other = compileSchedule({ ...base, rows: rows.rows }, OSLO);
       const from = Date.UTC(2027, 2, 15) / 86_400_000;

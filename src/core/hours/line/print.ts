@@ -1,6 +1,6 @@
 import { DAY_MINUTES, dayNumber, formatDate, WEEKDAYS, type Weekday, weekdayIndex } from "../../time";
 import { type CompiledSchedule, compileSchedule, rowsByKindOfDay } from "../compile";
-import { OFF } from "../level";
+import { HOURS_OFF, ON } from "../level";
 import { tidySpans } from "../paint";
 import { type Calendar, type DayKey, dayKeyLabel, PLAIN_CALENDAR, type Row, type Schedule } from "../schedule";
 import { formatMinute, runsPastMidnight, type Span } from "../span";
@@ -39,7 +39,7 @@ export function printLine(schedule: Schedule, calendar: Calendar = PLAIN_CALENDA
 }
 
 function contentOf({ spans }: Row, row: number): Content {
-  const tidy = spans === "off" ? [] : tidySpans(spans, OFF);
+  const tidy = spans === "off" ? [] : tidySpans(spans, HOURS_OFF);
   return { row, spans: tidy, text: JSON.stringify(tidy) };
 }
 
@@ -100,7 +100,7 @@ function ruleText({ days, content }: Rule): string {
     .map((spans) => {
       const times = spans.map(({ start, end }) => `${formatMinute(start)}-${formatMinute(end)}`).join(",");
       const level = spans[0]?.level;
-      return said(level === 1 ? times : `${times} "${level}"`);
+      return said(level === ON ? times : `${times} "${level}"`);
     })
     .join(", ");
 }

@@ -1,7 +1,7 @@
 import { dayNumber, WEEKDAYS, type Weekday, weekdayIndex } from "../../time/date";
 import { DAY_MINUTES } from "../../time/instant";
-import { asLevel, ON } from "../level";
-import { type DayKey, dayKeyLabel, LEVEL_MAX, type Row } from "../schedule";
+import { asCount, LEVEL_MAX, ON } from "../level";
+import { type DayKey, dayKeyLabel, type Row } from "../schedule";
 import type { Span } from "../span";
 import { DAY_NAMES, dateOf, datesKey } from "./days";
 
@@ -207,7 +207,7 @@ class Reader {
     const value = /^[1-9]\d{0,6}$/.test(match[1] as string) ? Number(match[1]) : Number.NaN;
     if (!(value <= LEVEL_MAX))
       throw new Stop(here, `"${match[1]}" is not a level: expected a whole number from 1 in quotation marks`);
-    return asLevel(value);
+    return asCount(value);
   }
 
   private take(pattern: RegExp): RegExpExecArray | null {

@@ -1,0 +1,135 @@
+import {
+  type Amount,
+  type AmountPerSecond,
+  type Commitment,
+  type Coverable,
+  coverAt,
+  covers,
+  divideHalfEven,
+  NO_AMOUNT,
+  WHOLE_SHARE,
+} from "../pricing";
+import { DAY_S, HOUR_S, weekdayIndex } from "../time";
+import { type BasisDays, type Line, type Run, WEEK } from "./line";
+import type { Month } from "./months";
+
+const DAY_HOURS = 24;
+
+/**
+ * What of commitments is left for the lines of a projection, hour by hour of the basis days: units
+ * times seconds that nobody else uses (docs/model.md, Money: projection). One row for each basis
+ * day, 24 hours each, one number for each commitment.
+ */
+export type SpareCover = Readonly<{
+  commitments: readonly Commitment[];
+  days: BasisDays;
+  unitSeconds: readonly (readonly (readonly number[])[])[];
+}>;
+
+/** Units of one price that run together, hour by hour: on dates ahead, or as on the basis days. */
+type Bucket = Readonly<{ one: Coverable; perLevel: AmountPerSecond; ahead: Float64Array; ran: Float64Array }>;
+
+/** What of a line runs: hours ahead known by date, and hours as they ran on the basis days. `left`: as it ran where hours say leave. */
+export type CoverableUse = Readonly<{ line: Line; ahead: readonly Run[]; ran: readonly Run[] }>;
+
+/** What commitments pay of some uses in each month: averaged over the basis days of the same weekday. */
+export function coverOfMonths(
+  uses: readonly CoverableUse[],
+  { spare, months }: Readonly<{ spare: SpareCover | null; months: readonly Month[] }>,
+): readonly Amount[] {
+  const coverable = spare ? uses.filter(({ line }) => spare.commitments.some((one) => covers(one, line.one))) : [];
+  if (!spare || coverable.length === 0 || spare.days.length === 0) return months.map(() => NO_AMOUNT);
+  const start = Math.floor((months[0]?.from ?? 0) / HOUR_S) * HOUR_S;
+  const hours = Math.ceil(((months.at(-1)?.to ?? 0) - start) / HOUR_S);
+  const buckets = bucketsOf(coverable, { spare, start, hours });
+  const byHour = hourReader(buckets, spare);
+  const sums = months.map(() => 0n);
+  months.forEach(({ from, to }, m) => {
+    for (let at = Math.floor(from / HOUR_S) * HOUR_S; at < to; at += HOUR_S)
+      sums[m] = (sums[m] as bigint) + byHour(at, (at - start) / HOUR_S);
+  });
+  return sums as Amount[];
+}
+
+function bucketsOf(
+  uses: readonly CoverableUse[],
+  { spare, start, hours }: { spare: SpareCover; start: number; hours: number },
+): readonly Bucket[] {
+  const buckets = new Map<string, Bucket>();
+  const place = new Map(spare.days.map((day, i) => [day, i]));
+  for (const { line, ahead, ran } of uses) {
+    const { fields, kind } = line.one;
+    const key = `${kind} ${fields.provider} ${fields.account} ${fields.region} ${fields.size} ${line.card.perLevel}`;
+    const bucket: Bucket = buckets.get(key) ?? {
+      one: line.one,
+      perLevel: line.card.perLevel,
+      ahead: new Float64Array(hours),
+      ran: new Float64Array(spare.days.length * DAY_HOURS),
+    };
+    buckets.set(key, bucket);
+    addUnitSeconds(ahead, (at) => (at - start) / HOUR_S, bucket.ahead);
+    addUnitSeconds(ran, (at) => hourPlace(at, place), bucket.ran);
+  }
+  return [...buckets.values()];
+}
+
+function hourPlace(at: number, place: ReadonlyMap<number, number>): number {
+  const day = Math.floor(at / DAY_S);
+  const row = place.get(day);
+  return row === undefined ? -1 : row * DAY_HOURS + (at - day * DAY_S) / HOUR_S;
+}
+
+/** Adds level times seconds of the runs to the hours they lie in. In place. */
+export function addUnitSeconds(runs: readonly Run[], placeOf: (hour: number) => number, into: Float64Array): void {
+  for (const { from, to, level } of runs) {
+    for (let hour = Math.floor(from / HOUR_S) * HOUR_S; hour < to; hour += HOUR_S) {
+      const i = placeOf(hour);
+      if (i < 0 || i >= into.length) continue;
+      into[i] = (into[i] as number) + (Math.min(to, hour + HOUR_S) - Math.max(from, hour)) * level;
+    }
+  }
+}
+
+/** What is paid of an hour ahead. Hours of a week with the same units have the same answer: it is worked out once. */
+function hourReader(buckets: readonly Bucket[], spare: SpareCover): (at: number, i: number) => bigint {
+  const rows: number[][] = Array.from({ length: WEEK }, () => []);
+  spare.days.forEach((day, i) => {
+    (rows[weekdayIndex(day)] as number[]).push(i);
+  });
+  const all = spare.days.map((_, i) => i);
+  const known = new Map<string, bigint>();
+  return (at, i) => {
+    const day = Math.floor(at / DAY_S);
+    const hour = (at - day * DAY_S) / HOUR_S;
+    const weekday = weekdayIndex(day);
+    let key = `${weekday} ${hour}`;
+    for (const { ahead } of buckets) key += ` ${ahead[i]}`;
+    const answer = known.get(key);
+    if (answer !== undefined) return answer;
+    const own = (rows[weekday] as number[]).length > 0 ? (rows[weekday] as number[]) : all;
+    let sum = 0n;
+    for (const row of own) sum += paidIn(buckets, { spare, row, hour, i });
+    const mean = divideHalfEven(sum, BigInt(own.length));
+    known.set(key, mean);
+    return mean;
+  };
+}
+
+function paidIn(
+  buckets: readonly Bucket[],
+  { spare, row, hour, i }: { spare: SpareCover; row: number; hour: number; i: number },
+): bigint {
+  const left = spare.unitSeconds[row]?.[hour] ?? [];
+  // An hour's units are counted in seconds, so that they are whole.
+  const commitments = spare.commitments.map((one, c) => ({ ...one, units: Math.round(left[c] ?? 0) }));
+  const runs = buckets.map(({ one, ahead, ran }) => ({
+    one,
+    level: Math.round((ahead[i] as number) + (ran[row * DAY_HOURS + hour] as number)),
+  }));
+  const { shares } = coverAt(commitments, runs);
+  let sum = 0n;
+  buckets.forEach(({ perLevel }, b) => {
+    sum += perLevel * BigInt(runs[b]?.level ?? 0) * (shares[b] as bigint);
+  });
+  return divideHalfEven(sum, WHOLE_SHARE);
+}

@@ -1,0 +1,207 @@
+import {
+  type Amount,
+  addAmounts,
+  amountOf,
+  billedSeconds,
+  computePerSecond,
+  divideHalfEven,
+  NO_AMOUNT,
+  scaleAmount,
+  subtractAmounts,
+} from "../pricing";
+import { DAY_S } from "../time";
+import { type CoverableUse, coverOfMonths, type SpareCover } from "./cover";
+import {
+  costOfUse,
+  type HoursFollowed,
+  type HoursUse,
+  imageRateOf,
+  type Laying,
+  leftRuns,
+  lifeOfRuns,
+  lowered,
+  mostOf,
+  usageReader,
+} from "./hours-use";
+import type { BasisDays, Line } from "./line";
+import type { Month } from "./months";
+import { monthReader, ranOf } from "./ran";
+
+/** A lever of the plan, in the order in which levers are applied. `followed` is by line; null where it touches it not. */
+export type Lever = Readonly<{ kind: "hours"; followed: readonly (HoursFollowed | null)[] }>;
+export type LeverKind = Lever["kind"];
+
+/** What all lines cost in each month, before commitments and what those pay of it; and line by line, before commitments. */
+export type Figure = Readonly<{
+  gross: readonly Amount[];
+  covered: readonly Amount[];
+  lines: readonly (readonly Amount[])[];
+}>;
+
+export type Step = Readonly<{ lever: LeverKind; after: Figure }>;
+
+/** Two baselines and a step for each lever (docs/model.md, Money: projection). */
+export type Projection = Readonly<{
+  months: readonly Month[];
+  alwaysOn: Figure;
+  /** Null where there is no day that it could rest on. */
+  asItRan: Figure | null;
+  steps: readonly Step[];
+}>;
+
+export type ProjectionInput = Readonly<{
+  lines: readonly Line[];
+  levers: readonly Lever[];
+  months: readonly Month[];
+  /** The days that "as it ran" rests on. */
+  days: BasisDays;
+  spare: SpareCover | null;
+}>;
+
+/**
+ * What the lines cost always on, as they ran, and with the levers applied one after another. Each
+ * lever saves the difference of the steps around it, so that the savings add up exactly. Where hours
+ * say leave, and for lines that are left, a month costs what it cost as it ran, or always on where
+ * nothing ran before.
+ */
+export function projectLevers(input: ProjectionInput): Projection {
+  const { lines, levers, months, days } = input;
+  const alwaysOn = figureOf(
+    lines.map((line) => alwaysOnOf(line, months)),
+    input,
+    alwaysOnUses(input),
+  );
+  const hasRan = days.length > 0 && lines.every(({ ran }) => ran !== null);
+  const readMonth = monthReader(days, months);
+  const asBefore = lines.map((line, i) =>
+    line.ran && hasRan
+      ? months.map((_, m) => readMonth(line.ran as NonNullable<Line["ran"]>, m))
+      : (alwaysOn.lines[i] as readonly Amount[]),
+  );
+  const asItRan = hasRan
+    ? figureOf(
+        asBefore,
+        input,
+        lines.map((line) => ({ line, ahead: [], ran: line.ran?.runs ?? [] })),
+      )
+    : null;
+  const steps = levers.map((lever) => ({ lever: lever.kind, after: afterHours(lever, { input, asBefore, hasRan, alwaysOn }) }));
+  return { months, alwaysOn, asItRan, steps };
+}
+
+function figureOf(
+  perLine: readonly (readonly Amount[])[],
+  { months, spare }: Pick<ProjectionInput, "months" | "spare">,
+  uses: readonly CoverableUse[],
+): Figure {
+  const gross = months.map(() => 0n);
+  for (const amounts of perLine) {
+    for (let m = 0; m < gross.length; m++) gross[m] = (gross[m] as bigint) + (amounts[m] as bigint);
+  }
+  return { gross: gross as Amount[], covered: coverOfMonths(uses, { spare, months }), lines: perLine };
+}
+
+function alwaysOnOf({ card, ownSize }: Line, months: readonly Month[]): readonly Amount[] {
+  const kept = (card.always + card.addressesOn) as typeof card.always;
+  // One run over the whole of it, billed as a run is.
+  return months.map(({ from, to }) =>
+    addAmounts(amountOf(to - from, kept), amountOf(billedSeconds(to - from, card.billing), computePerSecond(card, ownSize))),
+  );
+}
+
+function alwaysOnUses({ lines, months }: ProjectionInput): CoverableUse[] {
+  const whole = { from: months[0]?.from ?? 0, to: months.at(-1)?.to ?? 0 };
+  return lines.map((line) => ({ line, ahead: [{ ...whole, level: line.ownSize }], ran: [] }));
+}
+
+type Before = Readonly<{
+  input: ProjectionInput;
+  asBefore: readonly (readonly Amount[])[];
+  hasRan: boolean;
+  alwaysOn: Figure;
+}>;
+
+function afterHours({ followed }: Lever, { input, asBefore, hasRan }: Before): Figure {
+  const { lines, months, days } = input;
+  const readUse = usageReader(months);
+  const readMonth = monthReader(days, months);
+  const window = { from: (days[0] ?? 0) * DAY_S, to: ((days.at(-1) ?? -1) + 1) * DAY_S };
+  const uses: CoverableUse[] = [];
+  // Lines that agree in card, hours and size cost the same: it is worked out once.
+  const alike = new Map<HoursFollowed, Map<Line["card"], Map<string, readonly Amount[]>>>();
+  const perLine = lines.map((line, i): readonly Amount[] => {
+    const own = followed[i] ?? null;
+    const before = asBefore[i] as readonly Amount[];
+    const stays: CoverableUse = hasRan
+      ? { line, ahead: [], ran: line.ran?.runs ?? [] }
+      : { line, ahead: [{ from: months[0]?.from ?? 0, to: months.at(-1)?.to ?? 0, level: line.ownSize }], ran: [] };
+    if (!own || line.isLeft) {
+      uses.push(stays);
+      return before;
+    }
+    if (own.starts === "hand" && hasRan) {
+      const runs = lowered(line, own, window);
+      uses.push({ line, ahead: [], ran: runs });
+      const life = lifeOfRuns(runs, window, own.offAction === "hibernate" && line.canHibernate);
+      const ran = ranOf(life, { card: line.card, days });
+      return months.map((_, m) => readMonth(ran, m));
+    }
+    // Without a past, leave goes on as always on, and hours that only lower begin there.
+    const laying = hasRan ? AS_SAID : { leaveAs: line.ownSize, atMost: own.starts === "hand" ? line.ownSize : null };
+    const use = readUse(line, own, laying);
+    uses.push({ line, ahead: use.runs, ran: use.left.length === 0 ? [] : leftRuns(line, own, window) });
+    if (use.left.length > 0) return monthsOfUse(line, own, { use, before, months });
+    const byCard = alike.get(own) ?? new Map<Line["card"], Map<string, readonly Amount[]>>();
+    alike.set(own, byCard);
+    const bySize = byCard.get(line.card) ?? new Map<string, readonly Amount[]>();
+    byCard.set(line.card, bySize);
+    const key = `${line.kind} ${line.ownSize} ${mostOf(line)} ${line.canHibernate}`;
+    const amounts = bySize.get(key) ?? monthsOfUse(line, own, { use, before, months });
+    bySize.set(key, amounts);
+    return amounts;
+  });
+  return figureOf(perLine, input, uses);
+}
+
+const AS_SAID: Laying = { leaveAs: null, atMost: null };
+
+type Using = Readonly<{ use: HoursUse; before: readonly Amount[]; months: readonly Month[] }>;
+
+function monthsOfUse(line: Line, followed: HoursFollowed, { use, before, months }: Using): readonly Amount[] {
+  const imageRate = imageRateOf(line, followed);
+  return months.map(({ from, to }, m) => {
+    const own = use.months[m] as (typeof use.months)[number];
+    const cost = costOfUse(line.card, own, { seconds: to - from, imageRate });
+    return own.leftS === 0 ? cost : addAmounts(cost, scaleAmount(before[m] as Amount, own.leftS, to - from));
+  });
+}
+
+/** Before or after what commitments pay. */
+export type MoneyView = "after" | "before";
+
+/** A figure of one month, or the mean of all of them. */
+export function monthlyOf({ gross, covered }: Figure, month: number | "mean", view: MoneyView = "after"): Amount {
+  const of = (m: number): bigint =>
+    view === "after" ? subtractAmounts(gross[m] as Amount, covered[m] as Amount) : (gross[m] as Amount);
+  if (month !== "mean") return of(month) as Amount;
+  let sum = NO_AMOUNT as bigint;
+  for (let m = 0; m < gross.length; m++) sum += of(m);
+  return divideHalfEven(sum, BigInt(Math.max(1, gross.length))) as Amount;
+}
+
+export type Saving = Readonly<{ lever: LeverKind; saves: Amount; after: Amount }>;
+
+/** From a baseline down, step by step: the savings add up with what is left to the baseline exactly. */
+export function stepsFrom(
+  { steps }: Pick<Projection, "steps">,
+  baseline: Figure,
+  { month, view = "after" }: Readonly<{ month: number | "mean"; view?: MoneyView }>,
+): readonly Saving[] {
+  let before = monthlyOf(baseline, month, view);
+  return steps.map(({ lever, after: figure }) => {
+    const after = monthlyOf(figure, month, view);
+    const saves = subtractAmounts(before, after);
+    before = after;
+    return { lever, saves, after };
+  });
+}

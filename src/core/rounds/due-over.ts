@@ -1,0 +1,86 @@
+import { expand, type Level, OFF, withLead } from "../hours";
+import { isGuarded, type Resource } from "../plan";
+import { type Instant, MINUTE_S } from "../time";
+import type { Hold } from "./due";
+import type { Following } from "./due-edges";
+import { ownSizeOf } from "./own-size";
+
+/** A stretch of what is due; null: leave it as it is. `decidedBy` is the rule that spoke. */
+export type DueSpan = Readonly<{ from: Instant; to: Instant; level: Level | null; decidedBy: string }>;
+
+/**
+ * What is due over `[from, to)`: the answer of `dueAt` at every instant, as stretches that tile the
+ * span, equal neighbours joined. Rounds, the strip, Burn, previews and realised savings ask it.
+ */
+export function dueOver(
+  resource: Resource,
+  following: Following,
+  { from, to }: Readonly<{ from: Instant; to: Instant }>,
+): readonly DueSpan[] {
+  if (from >= to) return [];
+  if (isGuarded(resource)) return [{ from, to, level: null, decidedBy: "guard" }];
+  const hours = hoursOver(resource, following, { from, to });
+  const { fleet, trippedAt } = following;
+  const own = following.holds.filter(({ resourceId }) => resourceId === resource.id);
+  const shared = following.holds.filter((hold) => hold.resourceId === null && hold.fleet === fleet.name);
+  if (own.length + shared.length === 0 && trippedAt === null) return hours;
+  const spans: DueSpan[] = [];
+  const push = (next: DueSpan) => {
+    const last = spans.at(-1);
+    if (last && last.level === next.level && last.decidedBy === next.decidedBy)
+      spans[spans.length - 1] = { ...last, to: next.to };
+    else spans.push(next);
+  };
+  let i = 0;
+  const edges = edgesOf([...hours, ...own, ...shared], { from, to });
+  edges.forEach((start, e) => {
+    const end = edges[e + 1];
+    if (end === undefined) return;
+    while ((hours[i]?.to ?? end) <= start) i++;
+    const held = newestAt(own, start) ?? newestAt(shared, start);
+    if (held) push({ from: start, to: end, level: held.level, decidedBy: holdRule(held) });
+    else if (trippedAt !== null) push({ from: start, to: end, level: OFF, decidedBy: "idle trip" });
+    else push({ ...(hours[i] as DueSpan), from: start, to: end });
+  });
+  return spans;
+}
+
+function holdRule({ resourceId }: Hold): string {
+  return resourceId === null ? "hold on the fleet" : "hold on the resource";
+}
+
+/** Of several holds the one placed last counts. */
+function newestAt(holds: readonly Hold[], t: Instant): Hold | null {
+  let newest: Hold | null = null;
+  for (const hold of holds) {
+    if (hold.from <= t && t < hold.to && (newest === null || hold.id > newest.id)) newest = hold;
+  }
+  return newest;
+}
+
+type Window = Readonly<{ from: Instant; to: Instant }>;
+
+function edgesOf(spans: readonly Window[], { from, to }: Window): Instant[] {
+  const edges = new Set([from, to]);
+  for (const span of spans) {
+    if (span.from > from && span.from < to) edges.add(span.from);
+    if (span.to > from && span.to < to) edges.add(span.to);
+  }
+  return [...edges].sort((a, b) => a - b);
+}
+
+/** What the hours alone give, with their lead; neighbours joined whatever their rows. */
+function hoursOver(resource: Resource, { fleet, hours }: Following, { from, to }: Window): DueSpan[] {
+  if (hours.kind !== "schedule") return [{ from, to, level: null, decidedBy: "leave" }];
+  const leadS = fleet.lead * MINUTE_S;
+  const spans: DueSpan[] = [];
+  for (const interval of withLead(expand(hours.compiled, from, to + leadS, ownSizeOf(resource, fleet)), leadS)) {
+    const start = Math.max(from, interval.from);
+    const end = Math.min(to, interval.to);
+    if (start >= end) continue;
+    const last = spans.at(-1);
+    if (last && last.level === interval.level) spans[spans.length - 1] = { ...last, to: end };
+    else spans.push({ from: start, to: end, level: interval.level, decidedBy: interval.level === null ? "leave" : "hours" });
+  }
+  return spans;
+}
