@@ -1,7 +1,8 @@
 import { asLevel, compileSchedule, type Schedule, scheduleSchema } from "@/core/hours";
 import { type AmountPerSecond, NO_RATE, type RateCard } from "@/core/pricing";
-import { type Projected, projectHours } from "@/core/projection";
+import { basisDays, type HoursFollowed, type Line, monthsFrom, projectLevers, ranOf } from "@/core/projection";
 import { DEFAULT_LIMITS, decide, type RoundInput } from "@/core/rounds";
+import type { LifeSpan } from "@/core/spend";
 import { DAY_S } from "@/core/time";
 import { aFleet, aMachine, PROVIDER } from "../tests/support/make";
 import { medianMs, report } from "./measure";
@@ -37,33 +38,44 @@ export function benchProjection(yardstick: number): void {
     billedWhenHalted: true,
     unpriced: [],
   });
-  const past = { from: NOW - 28 * DAY_S, to: NOW };
+  const days = basisDays({ from: NOW - 28 * DAY_S, to: NOW });
+  const months = monthsFrom(NOW, 12);
   const groups = schedules.map((_, s) =>
-    Array.from(
-      { length: MACHINES / SCHEDULES },
-      (__, i): Projected => ({
+    Array.from({ length: MACHINES / SCHEDULES }, (__, i): Line => {
+      const own = card(i);
+      const life = days.slice(0, 20).flatMap((day): LifeSpan[] => [
+        { from: day * DAY_S, to: day * DAY_S + 36_000, state: "running", level: asLevel(1) },
+        { from: day * DAY_S + 36_000, to: (day + 1) * DAY_S, state: "stopped", level: asLevel(0) },
+      ]);
+      return {
         id: `${s}-${i}`,
         kind: "machine",
+        one: { kind: "machine", fields: {} },
         levelMax: 1,
-        card: card(i),
-        runs: Array.from({ length: 20 }, (___, d) => ({
-          from: past.from + d * DAY_S,
-          to: past.from + d * DAY_S + 36_000,
-          level: asLevel(1),
-        })),
+        ownSize: asLevel(1),
+        card: own,
+        ran: ranOf(life, { card: own, days }),
         isLeft: false,
         canHibernate: true,
-      }),
-    ),
+      };
+    }),
   );
   const work = () =>
-    groups.map((group, s) =>
-      projectHours(
-        group,
-        { schedule: compileSchedule(schedules[s] as Schedule), leadMinutes: 10, offAction: "stop", starts: "plan" },
-        { past, ahead: { from: NOW, to: NOW + 365 * DAY_S } },
-      ),
-    );
+    groups.map((lines, s) => {
+      const followed: HoursFollowed = {
+        schedule: compileSchedule(schedules[s] as Schedule),
+        leadMinutes: 10,
+        offAction: "stop",
+        starts: "plan",
+      };
+      return projectLevers({
+        lines,
+        levers: [{ kind: "hours", followed: lines.map(() => followed) }],
+        months,
+        days,
+        spare: null,
+      });
+    });
   const ms = medianMs(work, 5);
   report({
     name: "projection of 10,000 machines on 50 schedules over 365 days",

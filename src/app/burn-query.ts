@@ -1,3 +1,4 @@
+import type { MoneyView } from "@/core/pricing";
 import { isGrouping, ONLY, SORTS } from "@/core/spend";
 import { tryParseInstant } from "@/core/time";
 import type { BurnQuery } from "@/services";
@@ -15,6 +16,11 @@ export function paramsOf(search: URLSearchParams): Params {
 /** The instant that the application is asked to answer as of; null for now. */
 export function instantOf(params: Params): number | null {
   return tryParseInstant(firstOf(params.at));
+}
+
+/** Money after commitments, unless the address says before. */
+export function viewOf(params: Params): MoneyView {
+  return firstOf(params.money) === "before" ? "before" : "after";
 }
 
 function firstOf(value: string | string[] | undefined): string {
@@ -44,6 +50,7 @@ export function burnQueryOf(params: Params): BurnQuery {
     offset: number("offset", 0, 10_000_000),
     limit: number("limit", BURN_PAGE, 500),
     at: instantOf(params),
+    view: viewOf(params),
   };
 }
 

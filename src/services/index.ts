@@ -24,6 +24,7 @@ export {
   type BurnMachine,
   type BurnPage,
   type BurnQuery,
+  type BurnRest,
   burnCsv,
   burnPage,
   type CommitmentDraft,
@@ -34,10 +35,13 @@ export {
   importCommitments,
   importPrices,
   type LeadBasis,
+  type MachineCost,
+  machineCost,
   markMeant,
   overridePrice,
   type PriceBookView,
   type PriceRow,
+  type ProjectionCheck,
   priceBookView,
   pricesCsv,
   projectionBasis,
@@ -87,6 +91,7 @@ export {
   saveCalendar,
   scheduleIcs,
   scheduleSummaries,
+  setBasis,
 } from "./plans";
 export {
   deleteReport,
@@ -139,7 +144,9 @@ export {
   stopByHand,
 } from "./rounds";
 export {
+  type CorrectionView,
   cancelImport,
+  correctionsOf,
   exportFocus,
   imports,
   type OpenImport,

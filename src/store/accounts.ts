@@ -2,6 +2,7 @@ import type { Capabilities } from "@/core/plan";
 import { capabilitiesSchema } from "@/core/plan";
 import type { Instant } from "@/core/time";
 import type { Db } from "./pool";
+import { whole } from "./whole";
 
 export type Account = Readonly<{
   name: string;
@@ -31,8 +32,9 @@ export async function accountList(db: Db): Promise<Account[]> {
     `select name, provider, base_url, key, capabilities, event_cursor, read_at, read_error
      from account
      order by name
-     limit 1000`,
+     limit 1001`,
   );
+  whole(rows, { most: 1_000, what: "accounts" });
   return rows.map((row) => ({
     name: row.name,
     provider: row.provider,

@@ -2,6 +2,7 @@ import type { Level } from "@/core/hours";
 import type { OpenAction, Verb } from "@/core/rounds";
 import type { Instant } from "@/core/time";
 import type { Db } from "./pool";
+import { whole } from "./whole";
 
 export type Action = Readonly<{
   id: number;
@@ -52,9 +53,10 @@ export async function recordActions(
 /** Recorded or sent and not ended, oldest first. */
 export async function openActionList(db: Db): Promise<Action[]> {
   const { rows } = await db.query<Action>(
-    `select ${COLUMNS} from action where status in ('recorded', 'sent') order by id limit 100000`,
+    `select ${COLUMNS} from action where status in ('recorded', 'sent') order by id limit 100001`,
   );
-  return rows;
+  whole(rows, { most: 100_000, what: "open actions" });
+  return whole(rows, { most: 100_000, what: "open actions" });
 }
 
 /** Refused, and not to be tried again before `now`. */
@@ -64,9 +66,10 @@ export async function recentRefusals(db: Db, now: Instant): Promise<Action[]> {
      from action
      where status = 'refused' and try_again_at > to_timestamp($1::double precision)
      order by id
-     limit 100000`,
+     limit 100001`,
     [now],
   );
+  whole(rows, { most: 100_000, what: "refused actions" });
   return rows;
 }
 
@@ -97,7 +100,8 @@ export function openActionOf(action: Action): OpenAction {
 
 /** What fleets that act on edges were last brought to. */
 export async function lastDueMap(db: Db): Promise<Map<string, Level>> {
-  const { rows } = await db.query<{ resource_id: string; level: Level }>("select resource_id, level from last_due limit 100000");
+  const { rows } = await db.query<{ resource_id: string; level: Level }>("select resource_id, level from last_due limit 100001");
+  whole(rows, { most: 100_000, what: "dues" });
   return new Map(rows.map(({ resource_id, level }) => [resource_id, level]));
 }
 

@@ -1,6 +1,8 @@
 import { z } from "zod";
 import { type Calendar, calendarSchema } from "@/core/hours";
+import { type Changed, keepVersion } from "./hours-versions";
 import type { Db } from "./pool";
+import { whole } from "./whole";
 
 /** A calendar with the names of its days, for reading, and a version that counts every write. */
 export type StoredCalendar = Readonly<{ calendar: Calendar; dayNames: Readonly<Record<string, string>>; version: number }>;
@@ -14,7 +16,8 @@ function calendarOf({ body, day_names, version }: Row): StoredCalendar {
 }
 
 export async function storedCalendarList(db: Db): Promise<StoredCalendar[]> {
-  const { rows } = await db.query<Row>("select body, day_names, version from calendar order by name limit 10000");
+  const { rows } = await db.query<Row>("select body, day_names, version from calendar order by name limit 10001");
+  whole(rows, { most: 10_000, what: "calendars" });
   return rows.map(calendarOf);
 }
 
@@ -28,7 +31,11 @@ export async function maybeCalendar(db: Db, name: string): Promise<StoredCalenda
 }
 
 /** Writes a calendar if nobody else wrote since `version` (0: it is new); its new version, or null when somebody did. */
-export async function writeCalendar(db: Db, { calendar, dayNames, version }: StoredCalendar): Promise<number | null> {
+export async function writeCalendar(
+  db: Db,
+  { calendar, dayNames, version }: StoredCalendar,
+  changed: Changed,
+): Promise<number | null> {
   const values = [calendar.name, JSON.stringify(calendar), JSON.stringify(dayNames)];
   const { rows } =
     version === 0
@@ -46,22 +53,29 @@ export async function writeCalendar(db: Db, { calendar, dayNames, version }: Sto
            returning version`,
           [...values, version],
         );
+  if (rows[0]) await keepVersion(db, "calendar", { ...changed, name: calendar.name, body: calendar });
   return rows[0]?.version ?? null;
 }
 
 /** Writes a calendar under its name, new or changed; names of days stay. */
-export async function putCalendar(db: Db, calendar: Calendar): Promise<void> {
-  await db.query(
+export async function putCalendar(db: Db, calendar: Calendar, changed: Changed): Promise<void> {
+  const { rowCount } = await db.query(
     `insert into calendar as c (name, body)
      values ($1::text, $2::jsonb)
      on conflict (name) do update set body = excluded.body, version = c.version + 1
      where c.body is distinct from excluded.body`,
     [calendar.name, JSON.stringify(calendar)],
   );
+  if (rowCount) await keepVersion(db, "calendar", { ...changed, name: calendar.name, body: calendar });
 }
 
 /** True when it was there at that version. */
-export async function removeCalendarAt(db: Db, name: string, version: number): Promise<boolean> {
+export async function removeCalendarAt(
+  db: Db,
+  { name, version }: { name: string; version: number },
+  changed: Changed,
+): Promise<boolean> {
   const { rowCount } = await db.query("delete from calendar where name = $1::text and version = $2::integer", [name, version]);
+  if (rowCount) await keepVersion(db, "calendar", { ...changed, name, body: null });
   return rowCount === 1;
 }

@@ -1,6 +1,7 @@
 import { type FleetDraft, type FleetPlan, fleetDraftSchema, fleetSchema } from "@/core/plan";
 import type { Instant } from "@/core/time";
 import type { Db } from "./pool";
+import { whole } from "./whole";
 
 export type Fleet = Readonly<{
   id: number;
@@ -9,9 +10,26 @@ export type Fleet = Readonly<{
   version: number;
   draft: FleetDraft;
   inForce: FleetPlan | null;
+  /** When its first plan was put in force; null before that. */
+  firstInForceAt: Instant | null;
+  /** The UTC days it is compared with where a person chose them, `YYYY-MM-DD`, both included; else the 28 before its first plan. */
+  basis: Readonly<{ from: string; to: string }> | null;
 }>;
 
-type Row = { id: number; name: string; rank: number; version: number; draft: unknown; in_force: unknown };
+type Row = {
+  id: number;
+  name: string;
+  rank: number;
+  version: number;
+  draft: unknown;
+  in_force: unknown;
+  first_at: Instant | null;
+  basis_from: string | null;
+  basis_to: string | null;
+};
+
+const COLUMNS = `f.id, f.name, f.rank, f.version, f.draft, f.in_force, f.basis_from, f.basis_to,
+  (select min(v.at) from plan_version v where v.fleet_id = f.id) as first_at`;
 
 function fleetOf(row: Row): Fleet {
   return {
@@ -21,19 +39,20 @@ function fleetOf(row: Row): Fleet {
     version: row.version,
     draft: fleetDraftSchema.parse(row.draft),
     inForce: row.in_force === null ? null : fleetSchema.parse(row.in_force),
+    firstInForceAt: row.first_at,
+    basis: row.basis_from === null || row.basis_to === null ? null : { from: row.basis_from, to: row.basis_to },
   };
 }
 
 /** In rank order. */
 export async function fleetList(db: Db): Promise<Fleet[]> {
-  const { rows } = await db.query<Row>(
-    "select id, name, rank, version, draft, in_force from fleet order by rank, id limit 10000",
-  );
+  const { rows } = await db.query<Row>(`select ${COLUMNS} from fleet f order by f.rank, f.id limit 10001`);
+  whole(rows, { most: 10_000, what: "fleets" });
   return rows.map(fleetOf);
 }
 
 export async function maybeFleet(db: Db, id: number): Promise<Fleet | null> {
-  const { rows } = await db.query<Row>("select id, name, rank, version, draft, in_force from fleet where id = $1::integer", [id]);
+  const { rows } = await db.query<Row>(`select ${COLUMNS} from fleet f where f.id = $1::integer`, [id]);
   return rows[0] ? fleetOf(rows[0]) : null;
 }
 
@@ -114,15 +133,29 @@ export async function planVersionList(db: Db, id: number): Promise<PlanVersion[]
   return rows.map((row) => ({ ...row, body: fleetDraftSchema.parse(row.body) }));
 }
 
-/** The plans that were in force at an instant, by the fleet's number, with the schedule each was put in force with. */
-export async function plansAt(db: Db, at: Instant): Promise<Map<number, FleetDraft>> {
-  const { rows } = await db.query<{ id: number; body: unknown }>(
-    `select distinct on (fleet_id) fleet_id as id, body
+/** A plan as it was put in force, with the schedule it was put in force with, and when that was. */
+export type PlanThen = Readonly<{ draft: FleetDraft; at: Instant }>;
+
+/** The plans that were in force at an instant, by the fleet's number. */
+export async function plansAt(db: Db, at: Instant): Promise<Map<number, PlanThen>> {
+  const { rows } = await db.query<{ id: number; body: unknown; at: Instant }>(
+    `select distinct on (fleet_id) fleet_id as id, body, at
      from plan_version
      where at <= to_timestamp($1::double precision)
      order by fleet_id, number desc
-     limit 10000`,
+     limit 10001`,
     [at],
   );
-  return new Map(rows.map(({ id, body }) => [id, fleetDraftSchema.parse(body)]));
+  whole(rows, { most: 10_000, what: "fleets" });
+  return new Map(rows.map(({ id, body, at: since }) => [id, { draft: fleetDraftSchema.parse(body), at: since }]));
+}
+
+/** Sets the days a fleet is compared with, or goes back to those before its first plan. */
+export async function saveBasis(db: Db, id: number, basis: Fleet["basis"]): Promise<boolean> {
+  const { rowCount } = await db.query("update fleet set basis_from = $2::date, basis_to = $3::date where id = $1::integer", [
+    id,
+    basis?.from ?? null,
+    basis?.to ?? null,
+  ]);
+  return rowCount === 1;
 }

@@ -2,6 +2,7 @@ import type { Level } from "@/core/hours";
 import type { Hold } from "@/core/rounds";
 import type { Instant } from "@/core/time";
 import type { Db } from "./pool";
+import { whole } from "./whole";
 
 /** A hold with who placed it and on what, by name. */
 export type StoredHold = Hold & Readonly<{ name: string; person: string; releasedAt: Instant | null }>;
@@ -45,9 +46,10 @@ export async function holdsFrom(db: Db, at: Instant): Promise<StoredHold[]> {
      left join resource r on r.id = h.resource_id
      where h.released_at is null and h.to_at > to_timestamp($1::double precision)
      order by h.id desc
-     limit 10000`,
+     limit 10001`,
     [at],
   );
+  whole(rows, { most: 10_000, what: "holds" });
   return rows.map(holdOf);
 }
 
@@ -64,9 +66,10 @@ export async function holdsAround(
      where (h.resource_id = $1::text or h.fleet = $2::text)
        and least(h.to_at, coalesce(h.released_at, h.to_at)) > greatest(h.from_at, to_timestamp($3::double precision))
      order by h.id desc
-     limit 1000`,
+     limit 1001`,
     [resourceId, fleet, at],
   );
+  whole(rows, { most: 1_000, what: "holds on one thing" });
   return rows.map(holdOf);
 }
 
@@ -80,9 +83,10 @@ export async function holdsBetween(db: Db, { from, to }: { from: Instant; to: In
      where h.from_at < to_timestamp($2::double precision)
        and least(h.to_at, coalesce(h.released_at, h.to_at)) > greatest(h.from_at, to_timestamp($1::double precision))
      order by h.id desc
-     limit 10000`,
+     limit 10001`,
     [from, to],
   );
+  whole(rows, { most: 10_000, what: "holds" });
   return rows.map(holdOf);
 }
 

@@ -1,38 +1,31 @@
 import type { Level } from "@/core/hours";
-import { isRunningState, type Resource, type ResourceState } from "@/core/plan";
+import { type Earlier, isRunningState, type Resource, type ResourceState } from "@/core/plan";
+import type { Instant } from "@/core/time";
+import { room } from "./memory";
 import type { Db } from "./pool";
 import { RESOURCE_COLUMNS, RESOURCES_MAX, type ResourceRow, resourceOf } from "./resources";
+import { readStamps, type Stamps } from "./stamps";
+import { ListTooLongError } from "./whole";
 
 /** A resource with what the last round said of it. */
 export type StoredResource = Resource & Decided;
 
 type Kept = Readonly<{ stamp: string; horizon: string; resources: readonly StoredResource[] }>;
-const kept = new WeakMap<Db, Kept>();
-
-/** Impact whenever a resource or what was decided of it changes: whatever was read or reckoned under it may be kept until then. */
-export async function resourceStamp(db: Db): Promise<string> {
-  return (await readStamp(db)).stamp;
-}
-
-/** The stamp, and the oldest transaction that may still change a row unseen by whoever reads now. */
-async function readStamp(db: Db): Promise<{ stamp: string; horizon: string }> {
-  const { rows } = await db.query<{ stamp: string; horizon: string }>(
-    "select n::text as stamp, pg_snapshot_xmin(pg_current_snapshot())::text as horizon from resource_stamp",
-  );
-  return rows[0] ?? { stamp: "", horizon: "0" };
-}
 
 /**
  * Everything that is not gone, by name. Reading ten thousand rows takes a fifth of a second, so they
  * are kept until the stamp of the table moves, and then only what changed is read. The stamp is read
  * first: rows that are newer than it are only read once more.
  */
-export async function resourceList(db: Db): Promise<readonly StoredResource[]> {
-  const now = await readStamp(db);
+export async function resourceList(db: Db, stamps?: Stamps): Promise<readonly StoredResource[]> {
+  const now = stamps ?? (await readStamps(db));
+  const stamp = `${now.resources} ${now.versions}`;
+  const kept = room<Db, Kept>("inventory");
   const known = kept.get(db);
-  if (known?.stamp === now.stamp) return known.resources;
-  const resources = (known && (await withChanges(db, known))) ?? (await readInventory(db));
-  kept.set(db, { ...now, resources });
+  if (known?.stamp === stamp) return known.resources;
+  const earlier = await earlierListings(db, now);
+  const resources = known ? await withChanges(db, known, earlier) : await readInventory(db, earlier);
+  kept.set(db, { stamp, horizon: now.horizon, resources });
   return resources;
 }
 
@@ -41,40 +34,55 @@ export function isOnBurn(state: ResourceState): boolean {
   return isRunningState(state) || state === "halted";
 }
 
-/** The kept list with the rows that changed since in their places; null where rows came, went or took another name. */
-async function withChanges(db: Db, { resources, horizon }: Kept): Promise<readonly StoredResource[] | null> {
-  const [{ rows }, count] = await Promise.all([
-    db.query<StoredRow>(`${STANDING} and r.changed_in >= $1::text::xid8`, [horizon]),
-    db.query<{ n: number }>("select count(*)::integer as n from resource where state <> 'gone'"),
-  ]);
-  const changed = new Map(rows.map((row) => [row.id, storedOf(row)]));
-  let placed = 0;
-  const result = resources.map((old) => {
+/** The kept list with what changed since: rows in their places, new ones in theirs, without what is gone. */
+async function withChanges(
+  db: Db,
+  { resources, horizon }: Kept,
+  earlier: ReadonlyMap<string, readonly ResourceVersion[]>,
+): Promise<readonly StoredResource[]> {
+  const { rows } = await db.query<StoredRow>(`${STORED} where r.changed_in >= $1::text::xid8`, [horizon]);
+  if (rows.length === 0) return resources;
+  const changed = new Map(rows.map((row) => [row.id, row.state === "gone" ? null : storedOf(row, earlier)]));
+  let isSorted = true;
+  const result: StoredResource[] = [];
+  for (const old of resources) {
     const now = changed.get(old.id);
-    if (now?.name === old.name) placed++;
-    return now ?? old;
-  });
-  return placed === changed.size && count.rows[0]?.n === result.length ? result : null;
+    changed.delete(old.id);
+    if (now === null) continue;
+    if (now && now.name !== old.name) isSorted = false;
+    result.push(now ?? old);
+  }
+  for (const now of changed.values()) {
+    if (now === null) continue;
+    isSorted = false;
+    result.push(now);
+  }
+  if (result.length > RESOURCES_MAX) throw new ListTooLongError("resources", RESOURCES_MAX);
+  return isSorted ? result : result.sort(byName);
+}
+
+function byName(a: Resource, b: Resource): number {
+  return a.name < b.name ? -1 : a.name > b.name ? 1 : a.id < b.id ? -1 : 1;
 }
 
 type StoredRow = ResourceRow & { due: Level | null; fleet: string | null; why: string | null };
 
-const STANDING = `
+const STORED = `
   select ${RESOURCE_COLUMNS}, d.due, d.fleet, d.why
   from resource r
   join account a on a.name = r.account
-  left join decision d on d.id = r.decision_id
-  where r.state <> 'gone'`;
+  left join decision d on d.id = r.decision_id`;
 
-async function readInventory(db: Db): Promise<StoredResource[]> {
-  const { rows } = await db.query<StoredRow>(`${STANDING} order by r.name, r.id limit ${RESOURCES_MAX + 1}`);
-  if (rows.length > RESOURCES_MAX) throw new Error(`more than ${RESOURCES_MAX} resources`);
-  return rows.map(storedOf);
+async function readInventory(db: Db, earlier: ReadonlyMap<string, readonly ResourceVersion[]>): Promise<StoredResource[]> {
+  const { rows } = await db.query<StoredRow>(`${STORED} where r.state <> 'gone' limit ${RESOURCES_MAX + 1}`);
+  if (rows.length > RESOURCES_MAX) throw new ListTooLongError("resources", RESOURCES_MAX);
+  return rows.map((row) => storedOf(row, earlier)).sort(byName);
 }
 
-function storedOf(row: StoredRow): StoredResource {
+function storedOf(row: StoredRow, earlier: ReadonlyMap<string, readonly ResourceVersion[]>): StoredResource {
   const resource = resourceOf(row);
-  return resourceAs(resource, resource, { due: row.due, fleet: row.fleet, why: row.why ?? "no round has looked at it yet" });
+  const decided = { due: row.due, fleet: row.fleet, why: row.why ?? "no round has looked at it yet" };
+  return resourceAs(withEarlier(resource, earlier), resource, decided);
 }
 
 /** What changes of a resource from one instant to another. */
@@ -105,33 +113,108 @@ export function resourceAs(resource: Resource, state: StateOf, { due, fleet, why
     diskClass: resource.diskClass,
     addresses: resource.addresses,
     attachedTo: resource.attachedTo,
+    ownSize: resource.ownSize,
+    earlier: resource.earlier,
     due,
     fleet,
     why,
   };
 }
 
-type KeptEver = Readonly<{ present: readonly StoredResource[]; ever: readonly Resource[] }>;
-const keptEver = new WeakMap<Db, KeptEver>();
+type KeptFull = Readonly<{ stamp: string; horizon: string; gone: ReadonlyMap<string, Resource>; all: readonly Resource[] }>;
 
 /** Everything there is and, after it, what is gone; for costs and states of the days before. */
 export async function fullInventory(db: Db): Promise<readonly Resource[]> {
-  const present = await resourceList(db);
-  const known = keptEver.get(db);
-  if (known?.present === present) return known.ever;
-  const ever = [...present, ...(await goneList(db))];
-  keptEver.set(db, { present, ever });
-  return ever;
+  const stamps = await readStamps(db);
+  const present = await resourceList(db, stamps);
+  const stamp = `${stamps.resources} ${stamps.versions}`;
+  const kept = room<Db, KeptFull>("full inventory");
+  const known = kept.get(db);
+  if (known?.stamp === stamp) return known.all;
+  const earlier = await earlierListings(db, stamps);
+  const gone = new Map(known?.gone);
+  const { rows } = known
+    ? await db.query<ResourceRow>(`${GONE} where r.changed_in >= $1::text::xid8`, [known.horizon])
+    : await db.query<ResourceRow>(`${GONE} where r.state = 'gone'`);
+  for (const row of rows) {
+    if (row.state === "gone") gone.set(row.id, withEarlier(resourceOf(row), earlier));
+    else gone.delete(row.id);
+  }
+  const all = [...present, ...gone.values()];
+  kept.set(db, { stamp, horizon: stamps.horizon, gone, all });
+  return all;
 }
 
-async function goneList(db: Db): Promise<Resource[]> {
-  const { rows } = await db.query<ResourceRow>(
-    `select ${RESOURCE_COLUMNS}
-     from resource r
-     join account a on a.name = r.account
-     where r.state = 'gone'
-     order by r.id
-     limit ${RESOURCES_MAX}`,
+const GONE = `
+  select ${RESOURCE_COLUMNS}
+  from resource r
+  join account a on a.name = r.account`;
+
+/** What a listing said of a resource from an instant on. */
+type ResourceVersion = Readonly<{ at: Instant; body: Listed }>;
+type Listed = Pick<
+  ResourceRow,
+  | "name"
+  | "region"
+  | "zone"
+  | "size"
+  | "os"
+  | "purchase"
+  | "tags"
+  | "level_max"
+  | "cores"
+  | "memory_gib"
+  | "disk_gib"
+  | "disk_class"
+  | "addresses"
+  | "attached_to"
+>;
+type KeptVersions = Readonly<{ stamp: string; versions: ReadonlyMap<string, readonly ResourceVersion[]> }>;
+
+/** The listings of the resources that were ever listed otherwise than now, oldest first. */
+async function earlierListings(db: Db, { versions: stamp }: Stamps): Promise<ReadonlyMap<string, readonly ResourceVersion[]>> {
+  const kept = room<Db, KeptVersions>("versions");
+  const known = kept.get(db);
+  if (known?.stamp === stamp) return known.versions;
+  const { rows } = await db.query<ResourceVersion & { id: string }>(
+    `select v.resource_id as id, v.at, v.body
+     from resource_version v
+     where exists (select from resource_version other where other.resource_id = v.resource_id and other.number = 2)
+     order by v.resource_id, v.number`,
   );
-  return rows.map(resourceOf);
+  const versions = new Map<string, ResourceVersion[]>();
+  for (const { id, at, body } of rows) {
+    const own = versions.get(id);
+    if (own) own.push({ at, body });
+    else versions.set(id, [{ at, body }]);
+  }
+  kept.set(db, { stamp, versions });
+  return versions;
+}
+
+function withEarlier(resource: Resource, versions: ReadonlyMap<string, readonly ResourceVersion[]>): Resource {
+  const own = versions.get(resource.id);
+  if (!own) return resource;
+  const earlier = own.slice(0, -1).map(({ body }, i): Earlier => {
+    const until = (own[i + 1] as ResourceVersion).at;
+    return { until, was: listedAs(resource, body) };
+  });
+  return { ...resource, earlier };
+}
+
+function listedAs(resource: Resource, body: Listed): Resource {
+  const { account, provider } = resource.fields;
+  return resourceOf({
+    ...body,
+    id: resource.id,
+    account: account ?? "",
+    provider: provider ?? "",
+    kind: resource.kind,
+    state: resource.state,
+    level: resource.level,
+    target: resource.target,
+    since: resource.since,
+    run_since: resource.runSince,
+    own_size: resource.ownSize,
+  });
 }

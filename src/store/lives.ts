@@ -22,19 +22,19 @@ export async function livesOf(
          (select least(c.at, c.run_since)
           from state_change c
           where c.resource_id = id and c.at <= to_timestamp($2::double precision)
-          order by c.at desc, c.n desc
+          order by c.at desc, c.source desc, c.n desc
           limit 1),
          to_timestamp($2::double precision)) as since
        from (
          select unnest($1::text[]) as id
          union all
-         select id from resource where $1::text[] is null and kind in ('machine', 'group', 'service')
+         select id from resource where $1::text[] is null
        ) as asked
      )
      select c.resource_id, extract(epoch from c.at)::integer as at, c.state, c.level
      from own
      join state_change c on c.resource_id = own.id and c.at >= own.since and c.at < to_timestamp($3::double precision)
-     order by c.resource_id, c.at, c.n`,
+     order by c.resource_id, c.at, c.source, c.n`,
     [ids, from, to],
   );
   const lives = new Map<string, LifeSpan[]>();
@@ -50,14 +50,14 @@ export async function livesOf(
   return lives;
 }
 
-/** The resources that the feed told news of after some cursors, by account, each with the earliest instant of it. */
-export async function newsAfter(db: Db, cursors: ReadonlyMap<string, number>): Promise<Map<string, Instant>> {
+/** The resources of which transactions from `horizon` on told something, each with the earliest instant of it. */
+export async function newsSince(db: Db, horizon: string): Promise<Map<string, Instant>> {
   const { rows } = await db.query<{ id: string; at: Instant }>(
-    `select c.resource_id as id, extract(epoch from min(c.at))::integer as at
-     from unnest($1::text[], $2::integer[]) as known (account, n)
-     join state_change c on c.account = known.account and c.n > known.n
-     group by c.resource_id`,
-    [[...cursors.keys()], [...cursors.values()]],
+    `select resource_id as id, extract(epoch from min(at))::integer as at
+     from state_change
+     where told_in >= $1::text::xid8
+     group by resource_id`,
+    [horizon],
   );
   return new Map(rows.map(({ id, at }) => [id, at]));
 }

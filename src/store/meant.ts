@@ -1,5 +1,6 @@
 import type { Instant } from "@/core/time";
 import type { Db } from "./pool";
+import { whole } from "./whole";
 
 /** A stray that somebody says is meant, up to the end of a UTC day, `YYYY-MM-DD`. */
 export type Meant = Readonly<{ stray: string; untilDay: string; reason: string; person: string; at: Instant }>;
@@ -11,9 +12,10 @@ export async function meantList(db: Db, day: string): Promise<Meant[]> {
      from meant
      where until_day >= $1::date
      order by until_day, stray
-     limit 100000`,
+     limit 100001`,
     [day],
   );
+  whole(rows, { most: 100_000, what: "strays that are meant" });
   return rows;
 }
 

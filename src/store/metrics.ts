@@ -1,9 +1,11 @@
 import { Readable } from "node:stream";
 import { pipeline } from "node:stream/promises";
 import { from as copyFrom } from "pg-copy-streams";
+import { copyText } from "./copy-text";
 import { ensureMonths } from "./partitions";
 import type { Pool } from "./pool";
 import { inTransaction } from "./transaction";
+import { whole } from "./whole";
 
 /** One UTC day (`YYYY-MM-DD`) of one metric of one resource; null where a sample is missing. */
 export type MetricDay = Readonly<{
@@ -36,9 +38,8 @@ export async function saveMetricDays(pool: Pool, days: readonly MetricDay[]): Pr
 }
 
 function copyLine({ resourceId, metric, day, stepS, samples }: MetricDay): string {
-  const text = (value: string) => value.replace(/\\/g, "\\\\").replace(/\t/g, "\\t").replace(/\n/g, "\\n");
   const array = samples.map((sample) => (sample === null ? "NULL" : String(sample))).join(",");
-  return `${text(resourceId)}\t${text(metric)}\t${day}\t${stepS}\t{${array}}\n`;
+  return `${copyText(resourceId)}\t${copyText(metric)}\t${day}\t${stepS}\t{${array}}\n`;
 }
 
 /** The UTC days already stored whole for every metric, oldest first. */
@@ -49,9 +50,10 @@ export async function metricDaysStored(pool: Pool, account: string): Promise<str
      join resource r on r.id = m.resource_id
      where r.account = $1::text
      order by m.day
-     limit 4000`,
+     limit 4001`,
     [account],
   );
+  whole(rows, { most: 4_000, what: "days of metrics" });
   return rows.map(({ day }) => day);
 }
 

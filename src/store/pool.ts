@@ -7,6 +7,7 @@ pg.types.setTypeParser(TIMESTAMPTZ, (text) => Math.round(Date.parse(text) / 1000
 pg.types.setTypeParser(DATE, (text) => text);
 
 export type Pool = pg.Pool;
+export type PoolClient = pg.PoolClient;
 /** A pool, or one client inside a transaction: whatever can take a query. */
 export type Db = Pick<pg.Pool, "query">;
 

@@ -1,6 +1,17 @@
-import { type Commitment, type Discount, type Price, type PriceHistory, type PricePoint, priceHistory } from "@/core/pricing";
+import {
+  type Commitment,
+  type Discount,
+  type MoneyView,
+  type Price,
+  type PriceHistory,
+  type PricePoint,
+  priceHistory,
+} from "@/core/pricing";
 import type { Instant } from "@/core/time";
+import { room } from "./memory";
 import type { Db } from "./pool";
+import { readStamps, type Stamps } from "./stamps";
+import { whole } from "./whole";
 
 /** Notes a provider's price list as of an instant: what differs from what counted then is a new line of its history. */
 export async function savePrices(
@@ -65,39 +76,46 @@ async function savePoints(
 /** A line of the price book with who set it. */
 export type StoredPrice = PricePoint & Readonly<{ person: string }>;
 
-/** Every price there ever was, by key and time; the newest hundred thousand lines. */
+/** Every price there ever was, by key and time, the newest first. */
 export async function pricePoints(db: Db): Promise<StoredPrice[]> {
   const { rows } = await db.query<StoredPrice>(
     `select provider, region, item, size, os, purchase, class, trim_scale(rate)::text as rate, cores_min as "coresMin",
        valid_from as "validFrom", source, person
      from price
      order by valid_from desc, provider, region, item, size, os, purchase, class
-     limit 100000`,
+     limit 100001`,
   );
+  whole(rows, { most: 100_000, what: "price points" });
   return rows;
 }
 
 export type Prices = Readonly<{
   stamp: string;
   history: PriceHistory;
+  /** What the providers ask, without what a person set and without discounts: what a meter bills. */
+  listed: PriceHistory;
+  /** The same less discounts. */
+  discounted: PriceHistory;
+  view: MoneyView;
+  /** Those that money is told after; none where it is told before them. */
   commitments: readonly Commitment[];
-  /** Somebody set a price by hand, now or once. */
-  hasOverrides: boolean;
 }>;
 
-const kept = new WeakMap<Db, Prices>();
-
-/** Prices over time and the commitments; kept in memory until either changes. */
-export async function priceBooks(db: Db): Promise<Prices> {
-  const { rows } = await db.query<{ stamp: string }>("select n::text as stamp from price_stamp");
-  const stamp = rows[0]?.stamp ?? "";
+/** Prices over time and the commitments, for money after those or before; kept in memory until any of it changes. */
+export async function priceBooks(db: Db, view: MoneyView = "after", stamps?: Stamps): Promise<Prices> {
+  const { prices: stamp } = stamps ?? (await readStamps(db));
+  const kept = room<Db, Readonly<Record<MoneyView, Prices>>>("prices");
   const known = kept.get(db);
-  if (known?.stamp === stamp) return known;
+  if (known?.after.stamp === stamp) return known[view];
   const [points, commitments, discounts] = await Promise.all([pricePoints(db), commitmentList(db), discountList(db)]);
-  const hasOverrides = discounts.length > 0 || points.some(({ source }) => source === "hand");
-  const prices = { stamp, history: priceHistory(points, discounts), commitments, hasOverrides };
-  kept.set(db, prices);
-  return prices;
+  const history = priceHistory(points, discounts);
+  const told = points.filter(({ source }) => source === "provider");
+  const listed = priceHistory(told);
+  const discounted = priceHistory(told, discounts);
+  const after: Prices = { stamp, history, listed, discounted, view: "after", commitments };
+  const both: Readonly<Record<MoneyView, Prices>> = { after, before: { ...after, view: "before", commitments: [] } };
+  kept.set(db, both);
+  return both[view];
 }
 
 export type StoredCommitment = Commitment & Readonly<{ source: "provider" | "hand"; person: string }>;
@@ -109,8 +127,9 @@ export async function commitmentList(db: Db): Promise<StoredCommitment[]> {
        from_day as "fromDay", to_day as "toDay", source, person
      from commitment
      order by to_day desc, id
-     limit 10000`,
+     limit 10001`,
   );
+  whole(rows, { most: 10_000, what: "commitments" });
   return rows;
 }
 
@@ -156,8 +175,9 @@ export async function discountList(db: Db): Promise<StoredDiscount[]> {
     `select id, provider, item, size, purchase, trim_scale(percent)::text as percent, from_day as "fromDay", to_day as "toDay", person
      from discount
      order by to_day desc, id
-     limit 10000`,
+     limit 10001`,
   );
+  whole(rows, { most: 10_000, what: "discounts" });
   return rows;
 }
 

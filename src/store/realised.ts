@@ -1,7 +1,10 @@
 import { z } from "zod";
 import type { Amount } from "@/core/pricing";
 import { GAP_CAUSES, type Gap, type GapCause } from "@/core/realised";
-import type { Db } from "./pool";
+import type { Instant } from "@/core/time";
+import type { Db, Pool } from "./pool";
+import { inTransaction } from "./transaction";
+import { whole } from "./whole";
 
 /** What a lever of a fleet was worth on a UTC day; exact amounts. */
 export type RealisedDay = Readonly<{
@@ -10,93 +13,112 @@ export type RealisedDay = Readonly<{
   lever: "hours";
   alwaysOn: Amount;
   before: Amount | null;
+  /** The basis days of that weekday, `YYYY-MM-DD`. */
+  basis: readonly string[];
   paid: Amount;
   projected: Amount;
+  priceEffect: Amount;
   swallowed: Amount;
+  swallowedProjected: Amount;
   gap: Gap;
 }>;
 
 const gapSchema = z.partialRecord(z.enum(GAP_CAUSES), z.string());
-
-type Row = Record<"day" | "fleet" | "always_on" | "paid" | "projected" | "swallowed", string> & {
+const AMOUNTS = ["alwaysOn", "paid", "projected", "priceEffect", "swallowed", "swallowedProjected"] as const;
+type Row = Record<(typeof AMOUNTS)[number] | "day" | "fleet", string> & {
   lever: "hours";
   before: string | null;
+  basis: string[];
   gap: unknown;
 };
+const DAYS_MAX = 1_000_000;
 
 export async function realisedDays(db: Db, { from, to }: { from: string; to: string }): Promise<RealisedDay[]> {
   const { rows } = await db.query<Row>(
-    `select day, fleet, lever, always_on, before, paid, projected, swallowed, gap
+    `select day, fleet, lever, always_on::text as "alwaysOn", before::text as before, basis, paid::text as paid,
+       projected::text as projected, price_effect::text as "priceEffect", swallowed::text as swallowed,
+       swallowed_projected::text as "swallowedProjected", gap
      from realised_day
      where day between $1::date and $2::date
      order by day, fleet, lever
-     limit 100000`,
+     limit ${DAYS_MAX + 1}`,
     [from, to],
   );
-  return rows.map((row) => {
+  return whole(rows, { most: DAYS_MAX, what: "days of realised savings" }).map((row) => {
     const texts = gapSchema.parse(row.gap);
-    const gap = Object.fromEntries(GAP_CAUSES.map((cause) => [cause, BigInt(texts[cause] ?? "0")]));
+    const amounts = Object.fromEntries(AMOUNTS.map((name) => [name, BigInt(row[name])])) as Record<
+      (typeof AMOUNTS)[number],
+      Amount
+    >;
     return {
       day: row.day,
       fleet: row.fleet,
       lever: row.lever,
-      alwaysOn: BigInt(row.always_on) as Amount,
+      ...amounts,
       before: row.before === null ? null : (BigInt(row.before) as Amount),
-      paid: BigInt(row.paid) as Amount,
-      projected: BigInt(row.projected) as Amount,
-      swallowed: BigInt(row.swallowed) as Amount,
-      gap: gap as Record<GapCause, Amount>,
+      basis: row.basis,
+      gap: Object.fromEntries(GAP_CAUSES.map((cause) => [cause, BigInt(texts[cause] ?? "0")])) as Record<GapCause, Amount>,
     };
   });
 }
 
-/** Stores a day in place of what was stored of it. */
-export async function saveRealised(db: Db, one: RealisedDay): Promise<void> {
+/** Stores days in place of what was stored of them; false, and nothing is stored, where days were opened since the epoch was read. */
+export async function saveRealised(pool: Pool, days: readonly RealisedDay[], epoch: string): Promise<boolean> {
+  return inTransaction(pool, async (tx) => {
+    const { rows } = await tx.query<{ epoch: string }>("select epoch::text as epoch from spend_closed for share");
+    if (rows[0]?.epoch !== epoch) return false;
+    for (const one of days) await saveOne(tx, one);
+    return true;
+  });
+}
+
+async function saveOne(db: Db, one: RealisedDay): Promise<void> {
   await db.query(
-    `insert into realised_day (day, fleet, lever, always_on, before, paid, projected, swallowed, gap)
-     values ($1::date, $2::text, $3::text, $4::numeric, $5::numeric, $6::numeric, $7::numeric, $8::numeric, $9::jsonb)
+    `insert into realised_day (day, fleet, lever, always_on, before, basis, paid, projected, price_effect, swallowed,
+       swallowed_projected, gap)
+     values ($1::date, $2::text, $3::text, $4::numeric, $5::numeric, $6::text[], $7::numeric, $8::numeric, $9::numeric,
+       $10::numeric, $11::numeric, $12::jsonb)
      on conflict (day, fleet, lever) do update
-       set always_on = excluded.always_on, before = excluded.before, paid = excluded.paid, projected = excluded.projected,
-         swallowed = excluded.swallowed, gap = excluded.gap`,
+       set always_on = excluded.always_on, before = excluded.before, basis = excluded.basis, paid = excluded.paid,
+         projected = excluded.projected, price_effect = excluded.price_effect, swallowed = excluded.swallowed,
+         swallowed_projected = excluded.swallowed_projected, gap = excluded.gap`,
     [
       one.day,
       one.fleet,
       one.lever,
       String(one.alwaysOn),
       one.before === null ? null : String(one.before),
+      one.basis,
       String(one.paid),
       String(one.projected),
+      String(one.priceEffect),
       String(one.swallowed),
+      String(one.swallowedProjected),
       JSON.stringify(Object.fromEntries(GAP_CAUSES.map((cause) => [cause, String(one.gap[cause])]))),
     ],
   );
 }
 
-/** When each fleet's first plan was put in force. */
-export async function firstInForce(db: Db): Promise<Map<string, number>> {
-  const { rows } = await db.query<{ name: string; at: number }>(
-    `select f.name, min(v.at) as at
-     from fleet f
-     join plan_version v on v.fleet_id = f.id
-     group by f.name
-     limit 10000`,
-  );
-  return new Map(rows.map(({ name, at }) => [name, at]));
+/** Forgets what was realised by one fleet: it is reckoned anew against another basis. */
+export async function forgetRealised(db: Db, fleet: string): Promise<void> {
+  await db.query("delete from realised_day where fleet = $1::text", [fleet]);
 }
 
-/** Actions that did not go through at once, from when they were recorded until they ended, in `[from, to)`. */
-export async function troubledActions(
-  db: Db,
-  { from, to }: { from: number; to: number },
-): Promise<readonly Readonly<{ resourceId: string; from: number; to: number }>[]> {
-  const { rows } = await db.query<{ resourceId: string; from: number; to: number }>(
-    `select resource_id as "resourceId", recorded_at as "from", coalesce(ended_at, to_timestamp($2::double precision)) as "to"
+/** An action of a round, from when it was recorded until the provider confirmed it or it ended. */
+export type ActionSpan = Readonly<{ resourceId: string; from: Instant; to: Instant; isTroubled: boolean }>;
+const ACTIONS_MAX = 1_000_000;
+
+/** The actions that were under way in `[from, to)`; `isTroubled`: it did not go through at once. */
+export async function actionSpans(db: Db, { from, to }: { from: Instant; to: Instant }): Promise<ActionSpan[]> {
+  const { rows } = await db.query<ActionSpan>(
+    `select resource_id as "resourceId", recorded_at as "from", coalesce(ended_at, to_timestamp($2::double precision)) as "to",
+       attempts > 1 or status in ('refused', 'failed', 'given up') as "isTroubled"
      from action
      where recorded_at < to_timestamp($2::double precision)
        and coalesce(ended_at, to_timestamp($2::double precision)) >= to_timestamp($1::double precision)
-       and (attempts > 1 or status in ('refused', 'failed', 'given up'))
-     limit 100000`,
+     order by id
+     limit ${ACTIONS_MAX + 1}`,
     [from, to],
   );
-  return rows;
+  return whole(rows, { most: ACTIONS_MAX, what: "actions of a day" });
 }

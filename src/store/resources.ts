@@ -1,9 +1,36 @@
 import type { Level } from "@/core/hours";
-import type { Resource, ResourceKind, ResourceState } from "@/core/plan";
+import type { ListedResource, Resource, ResourceKind, ResourceState } from "@/core/plan";
+import type { Instant } from "@/core/time";
 import type { Db } from "./pool";
 
 export const RESOURCE_COLUMNS = `r.id, r.account, a.provider, r.name, r.kind, r.region, r.zone, r.size, r.os, r.purchase, r.tags, r.state, r.level,
-  r.target, r.level_max, r.since, r.run_since, r.cores, r.memory_gib, r.disk_gib, r.disk_class, r.addresses, r.attached_to`;
+  r.target, r.level_max, r.since, r.run_since, r.cores, r.memory_gib, r.disk_gib, r.disk_class, r.addresses, r.attached_to,
+  case when r.kind in ('group', 'service') then coalesce(r.own_size, ${greatestLevel("a.read_at")}) else 1 end as own_size`;
+
+/** The greatest level of a resource `r` in the 28 days before an instant, at least 1. */
+function greatestLevel(at: string): string {
+  return `greatest(1, r.level,
+    (select max(c.level) from state_change c
+     where c.resource_id = r.id and c.at > ${at} - interval '28 days' and c.at <= ${at}),
+    (select c.level from state_change c
+     where c.resource_id = r.id and c.at <= ${at} - interval '28 days'
+     order by c.at desc, c.source desc, c.n desc
+     limit 1))`;
+}
+
+/** Fixes what on means for groups and services that a plan has for the first time; a plan never tells it of itself. True where there were any. */
+export async function fixOwnSizes(db: Db, ids: readonly string[], now: Instant): Promise<boolean> {
+  const { rows } = await db.query<{ id: string }>(
+    "select id from resource where id = any ($1::text[]) and own_size is null and kind in ('group', 'service')",
+    [ids],
+  );
+  if (rows.length === 0) return false;
+  await db.query(
+    `update resource r set own_size = ${greatestLevel("to_timestamp($2::double precision)")} where r.id = any ($1::text[])`,
+    [rows.map(({ id }) => id), now],
+  );
+  return true;
+}
 
 export type ResourceRow = {
   id: string;
@@ -29,6 +56,7 @@ export type ResourceRow = {
   disk_class: string;
   addresses: number;
   attached_to: string | null;
+  own_size: Level;
 };
 
 export function resourceOf(row: ResourceRow): Resource {
@@ -61,15 +89,72 @@ export function resourceOf(row: ResourceRow): Resource {
     diskClass: row.disk_class,
     addresses: row.addresses,
     attachedTo: row.attached_to,
+    ownSize: row.own_size,
+    earlier: NEVER_OTHERWISE,
   };
 }
+
+const NEVER_OTHERWISE: Resource["earlier"] = [];
 
 /** More than one instance is meant for; a list beyond this is refused, not cut. */
 export const RESOURCES_MAX = 100_000;
 
-/** Writes what was read of one account: new, changed and vanished resources in one statement each. */
-export async function saveResources(db: Db, account: string, resources: readonly Resource[]): Promise<void> {
-  const lines = resources.map((resource) => ({
+/** What a listing says of a resource besides its state; a change of it is history. */
+const LISTED = `name, region, zone, size, os, purchase, tags, level_max, cores, memory_gib, disk_gib, disk_class, addresses, attached_to`;
+
+/**
+ * Writes what was read of one account at an instant: new, changed and vanished resources in one
+ * statement each. What is listed otherwise than before, no longer or again is noted as history.
+ */
+export async function saveResources(
+  db: Db,
+  account: string,
+  { resources, at }: Readonly<{ resources: readonly ListedResource[]; at: Instant }>,
+): Promise<void> {
+  const lines = JSON.stringify(resources.map(lineOf));
+  const ids = resources.map(({ id }) => id);
+  await noteListings(db, { lines, at });
+  await noteLoose(db, account, lines);
+  await noteVanished(db, account, { ids, at });
+  await noteAgain(db, account, { lines, at });
+  await db.query(
+    `with line as (${RECORDSET})
+     insert into resource as r (id, account, name, kind, region, zone, size, os, purchase, tags, state, level, target, level_max,
+       since, run_since, cores, memory_gib, disk_gib, disk_class, addresses, attached_to)
+     select id, $2::text, name, kind, region, zone, size, os, purchase, tags, state, level, target, level_max,
+       since, run_since, cores, memory_gib, disk_gib, disk_class, addresses, attached_to
+     from line
+     on conflict (id) do update set
+       name = excluded.name, region = excluded.region, zone = excluded.zone, size = excluded.size, os = excluded.os,
+       purchase = excluded.purchase, tags = excluded.tags, state = excluded.state, level = excluded.level,
+       target = excluded.target, level_max = excluded.level_max, since = excluded.since, run_since = excluded.run_since,
+       cores = excluded.cores, memory_gib = excluded.memory_gib, disk_gib = excluded.disk_gib,
+       disk_class = excluded.disk_class, addresses = excluded.addresses, attached_to = excluded.attached_to
+     where (r.name, r.region, r.zone, r.size, r.os, r.purchase, r.tags, r.state, r.level, r.target, r.level_max, r.since,
+         r.run_since, r.cores, r.memory_gib, r.disk_gib, r.disk_class, r.addresses, r.attached_to)
+       is distinct from (excluded.name, excluded.region, excluded.zone, excluded.size, excluded.os, excluded.purchase,
+         excluded.tags, excluded.state, excluded.level, excluded.target, excluded.level_max, excluded.since,
+         excluded.run_since, excluded.cores, excluded.memory_gib, excluded.disk_gib, excluded.disk_class,
+         excluded.addresses, excluded.attached_to)`,
+    [lines, account],
+  );
+  await db.query(
+    `update resource
+     set state = 'gone', level = 0, target = 0, run_since = null, since = to_timestamp($3::double precision)
+     where account = $1::text and state <> 'gone' and not (id = any ($2::text[]))`,
+    [account, ids, at],
+  );
+}
+
+const RECORDSET = `
+  select *
+  from jsonb_to_recordset($1::jsonb) as line (
+    id text, name text, kind text, region text, zone text, size text, os text, purchase text, tags jsonb, state text,
+    level integer, target integer, level_max integer, since timestamptz, run_since timestamptz, cores integer,
+    memory_gib integer, disk_gib integer, disk_class text, addresses integer, attached_to text)`;
+
+function lineOf(resource: ListedResource) {
+  return {
     id: resource.id,
     name: resource.name,
     kind: resource.kind,
@@ -91,38 +176,73 @@ export async function saveResources(db: Db, account: string, resources: readonly
     disk_class: resource.diskClass,
     addresses: resource.addresses,
     attached_to: resource.attachedTo,
-  }));
+  };
+}
+
+/** A version for each resource that is listed for the first time or otherwise than before. */
+async function noteListings(db: Db, { lines, at }: { lines: string; at: Instant }): Promise<void> {
+  const own = LISTED.split(", ");
   await db.query(
-    `with line as (
-       select *
-       from jsonb_to_recordset($2::jsonb) as line (
-         id text, name text, kind text, region text, zone text, size text, os text, purchase text, tags jsonb, state text,
-         level integer, target integer, level_max integer, since timestamptz, run_since timestamptz, cores integer,
-         memory_gib integer, disk_gib integer, disk_class text, addresses integer, attached_to text)
+    `with line as (${RECORDSET}), news as (
+       select line.*
+       from line
+       left join resource r on r.id = line.id
+       where r.id is null
+         or (${own.map((name) => `r.${name}`).join(", ")}) is distinct from (${own.map((name) => `line.${name}`).join(", ")})
      )
-     insert into resource as r (id, account, name, kind, region, zone, size, os, purchase, tags, state, level, target, level_max,
-       since, run_since, cores, memory_gib, disk_gib, disk_class, addresses, attached_to)
-     select id, $1::text, name, kind, region, zone, size, os, purchase, tags, state, level, target, level_max,
-       since, run_since, cores, memory_gib, disk_gib, disk_class, addresses, attached_to
-     from line
-     on conflict (id) do update set
-       name = excluded.name, region = excluded.region, zone = excluded.zone, size = excluded.size, os = excluded.os,
-       purchase = excluded.purchase, tags = excluded.tags, state = excluded.state, level = excluded.level,
-       target = excluded.target, level_max = excluded.level_max, since = excluded.since, run_since = excluded.run_since,
-       cores = excluded.cores, memory_gib = excluded.memory_gib, disk_gib = excluded.disk_gib,
-       disk_class = excluded.disk_class, addresses = excluded.addresses, attached_to = excluded.attached_to
-     where (r.name, r.region, r.zone, r.size, r.os, r.purchase, r.tags, r.state, r.level, r.target, r.level_max, r.since,
-         r.run_since, r.cores, r.memory_gib, r.disk_gib, r.disk_class, r.addresses, r.attached_to)
-       is distinct from (excluded.name, excluded.region, excluded.zone, excluded.size, excluded.os, excluded.purchase,
-         excluded.tags, excluded.state, excluded.level, excluded.target, excluded.level_max, excluded.since,
-         excluded.run_since, excluded.cores, excluded.memory_gib, excluded.disk_gib, excluded.disk_class,
-         excluded.addresses, excluded.attached_to)`,
-    [account, JSON.stringify(lines)],
+     insert into resource_version (resource_id, number, at, body)
+     select news.id, coalesce((select max(v.number) from resource_version v where v.resource_id = news.id), 0) + 1,
+       to_timestamp($2::double precision),
+       jsonb_build_object(${own.map((name) => `'${name}', news.${name}`).join(", ")})
+     from news`,
+    [lines, at],
   );
+}
+
+/** A disk or an address that is listed for the first time: it has no feed, so this is where its life begins. */
+async function noteLoose(db: Db, account: string, lines: string): Promise<void> {
   await db.query(
-    `update resource
-     set state = 'gone', level = 0, target = 0, run_since = null
-     where account = $1::text and state <> 'gone' and not (id = any ($2::text[]))`,
-    [account, resources.map(({ id }) => id)],
+    `with line as (${RECORDSET})
+     insert into state_change (account, source, n, resource_id, at, type, state, level, note)
+     select $2::text, 'listing', ${nextListing("$2::text")} + row_number() over (order by line.id), line.id, line.since, 'listed',
+       line.state, 0, ''
+     from line
+     left join resource r on r.id = line.id
+     where r.id is null and line.kind in ('disk', 'address')`,
+    [lines, account],
+  );
+}
+
+/** The number after which the listing's own changes of an account go on. */
+function nextListing(account: string): string {
+  return `coalesce((select max(n) from state_change where account = ${account} and source = 'listing'), 0)`;
+}
+
+/** What ran or stood and is not listed any more: a change of state of its own kind. */
+async function noteVanished(db: Db, account: string, { ids, at }: { ids: readonly string[]; at: Instant }): Promise<void> {
+  await db.query(
+    `insert into state_change (account, source, n, resource_id, at, type, state, level, note)
+     select $1::text, 'listing',
+       ${nextListing("$1::text")} + row_number() over (order by r.id),
+       r.id, to_timestamp($3::double precision), 'not listed since', 'gone', 0, ''
+     from resource r
+     where r.account = $1::text and r.state <> 'gone' and not (r.id = any ($2::text[]))`,
+    [account, ids, at],
+  );
+}
+
+/** What was not listed and is again, in the state it is listed in. */
+async function noteAgain(db: Db, account: string, { lines, at }: { lines: string; at: Instant }): Promise<void> {
+  await db.query(
+    `with line as (${RECORDSET})
+     insert into state_change (account, source, n, resource_id, at, type, state, level, note, run_since)
+     select $2::text, 'listing',
+       ${nextListing("$2::text")} + row_number() over (order by r.id),
+       r.id, to_timestamp($3::double precision), 'listed again', line.state, line.level, '',
+       case when line.state in ('running', 'starting', 'stopping') then to_timestamp($3::double precision) end
+     from resource r
+     join line on line.id = r.id
+     where r.account = $2::text and r.state = 'gone' and line.state <> 'gone'`,
+    [lines, account, at],
   );
 }

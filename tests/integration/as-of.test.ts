@@ -64,7 +64,7 @@ test("a hold that is placed counts ahead, to its end and not beyond", async () =
   await placeHold(services, DEMO_PERSON, hold);
   expect((await runningAt(at(13, 11), "name = archive-index-02"))[0]).toMatchObject({ level: 9, hold: { reason: "index" } });
   expect((await runningAt(at(13, 13), "name = archive-index-02"))[0]).toMatchObject({ level: 2, hold: null });
-  const strip = await timeStrip(services, DEMO_PERSON, at(13, 12));
+  const strip = await timeStrip(services, DEMO_PERSON, { at: at(13, 12) });
   expect(strip.marks.filter(({ kind }) => kind === "hold")).toMatchObject([{ to: at(13, 12) }]);
 });
 
@@ -106,7 +106,7 @@ test("the workbench, the edges, the journal and strays answer as of then too", a
   });
   expect(basis.now).toBe(at(12, 11));
   expect(basis.lines.every(({ resource }) => resource.level === 1)).toBe(true);
-  expect(basis.windows.past.to).toBe(at(12, 11));
+  expect(basis.days.at(-1), "the last whole day before then").toBe(Math.floor(at(12, 11) / 86_400) - 1);
   const [edge] = await comingEdges(services, DEMO_PERSON, { limit: 1, at: at(20, 0) });
   expect(edge?.at).toBeGreaterThan(at(20, 0));
   const before = await journalPage(services, DEMO_PERSON, { before: null, at: START - 1 });
@@ -129,10 +129,13 @@ test("what the feed tells late of a day that was looked at changes that day and 
   expect(await night()).toHaveLength(1);
   const before = await month();
   const { rows } = await services.pool.query("select event_cursor as n from account where name = $1", [account]);
-  await saveChanges(services.pool, account, [
-    { n: rows[0].n + 1, resourceId: id, at: at(11, 1), type: "stopped", state: "stopped", level: asLevel(0), note: "late" },
-    { n: rows[0].n + 2, resourceId: id, at: at(11, 4), type: "running", state: "running", level: asLevel(1), note: "late" },
-  ]);
+  await saveChanges(services.pool, account, {
+    changes: [
+      { n: rows[0].n + 1, resourceId: id, at: at(11, 1), type: "stopped", state: "stopped", level: asLevel(0), note: "late" },
+      { n: rows[0].n + 2, resourceId: id, at: at(11, 4), type: "running", state: "running", level: asLevel(1), note: "late" },
+    ],
+    billedWhenHalted: false,
+  });
   expect(await night()).toEqual([]);
   const less = before - (await month());
   expect(less, "most of three hours: its disk is billed on").toBeGreaterThan(3 * Number(perHour) * 0.7);

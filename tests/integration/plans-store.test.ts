@@ -27,13 +27,14 @@ import { freshDatabase } from "../support/world";
 
 let pool: Pool;
 let drop: () => Promise<void>;
+const CHANGED = { at: 1_800_000_000, person: "demo" };
 beforeAll(async () => {
   const database = await freshDatabase();
   drop = database.drop;
   pool = openPool(database.url);
   await migrate(pool, "db/migrations");
   await pool.query("insert into account (name, provider, base_url, key) values ('a1', 'p1', 'http://x', 'k')");
-  await saveResources(pool, "a1", [aMachine({ name: "m1" }), aMachine({ name: "m2" })]);
+  await saveResources(pool, "a1", { resources: [aMachine({ name: "m1" }), aMachine({ name: "m2" })], at: 1_800_000_000 });
   await pool.query("insert into fleet (name, rank, draft) values ('f', 1, '{}')");
 });
 afterAll(async () => {
@@ -85,22 +86,22 @@ test("the table refuses a hold on two things or none, one without a length, and 
 
 test("a calendar is written only over the version that was read", async () => {
   const calendar = { name: "quay", rest: ["sun" as const], holidays: ["2027-06-01"] };
-  expect(await writeCalendar(pool, { calendar, dayNames: { "2027-06-01": "Quay day" }, version: 0 })).toBe(1);
-  expect(await writeCalendar(pool, { calendar, dayNames: {}, version: 0 })).toBeNull();
-  expect(await writeCalendar(pool, { calendar: { ...calendar, rest: ["sat"] }, dayNames: {}, version: 1 })).toBe(2);
-  expect(await writeCalendar(pool, { calendar, dayNames: {}, version: 1 })).toBeNull();
+  expect(await writeCalendar(pool, { calendar, dayNames: { "2027-06-01": "Quay day" }, version: 0 }, CHANGED)).toBe(1);
+  expect(await writeCalendar(pool, { calendar, dayNames: {}, version: 0 }, CHANGED)).toBeNull();
+  expect(await writeCalendar(pool, { calendar: { ...calendar, rest: ["sat"] }, dayNames: {}, version: 1 }, CHANGED)).toBe(2);
+  expect(await writeCalendar(pool, { calendar, dayNames: {}, version: 1 }, CHANGED)).toBeNull();
   expect(await maybeCalendar(pool, "quay")).toEqual({ calendar: { ...calendar, rest: ["sat"] }, dayNames: {}, version: 2 });
 });
 
 test("a calendar from a plan file keeps the names of its days, and the same once more is no new version", async () => {
   const calendar = { name: "pier", rest: ["sun" as const], holidays: ["2027-06-01"] };
-  await writeCalendar(pool, { calendar, dayNames: { "2027-06-01": "Pier day" }, version: 0 });
-  await putCalendar(pool, calendar);
+  await writeCalendar(pool, { calendar, dayNames: { "2027-06-01": "Pier day" }, version: 0 }, CHANGED);
+  await putCalendar(pool, calendar, CHANGED);
   expect(await maybeCalendar(pool, "pier")).toMatchObject({ version: 1 });
-  await putCalendar(pool, { ...calendar, rest: [] });
+  await putCalendar(pool, { ...calendar, rest: [] }, CHANGED);
   expect(await maybeCalendar(pool, "pier")).toMatchObject({ version: 2, dayNames: { "2027-06-01": "Pier day" } });
-  expect(await removeCalendarAt(pool, "pier", 1)).toBe(false);
-  expect(await removeCalendarAt(pool, "pier", 2)).toBe(true);
+  expect(await removeCalendarAt(pool, { name: "pier", version: 1 }, CHANGED)).toBe(false);
+  expect(await removeCalendarAt(pool, { name: "pier", version: 2 }, CHANGED)).toBe(true);
   expect((await calendarList(pool)).map(({ name }) => name)).not.toContain("pier");
 });
 
@@ -114,10 +115,10 @@ test("a schedule reads back as it was written, and goes when it is taken away", 
       { day: "2027-04-01..2027-04-05", off: true },
     ],
   });
-  await saveSchedule(pool, schedule);
+  await saveSchedule(pool, schedule, CHANGED);
   expect(await scheduleList(pool)).toEqual([schedule]);
-  expect(await removeScheduleNamed(pool, "night")).toBe(true);
-  expect(await removeScheduleNamed(pool, "night")).toBe(false);
+  expect(await removeScheduleNamed(pool, "night", CHANGED)).toBe(true);
+  expect(await removeScheduleNamed(pool, "night", CHANGED)).toBe(false);
 });
 
 test("starts are measured from being told to run to running, and a resume is told from a start", async () => {
@@ -130,17 +131,20 @@ test("starts are measured from being told to run to running, and a resume is tol
     level: asLevel(1),
     note: "",
   });
-  await saveChanges(pool, "a1", [
-    event(1, 100, "stopped"),
-    event(2, 200, "starting"),
-    event(3, 275, "running"),
-    event(4, 300, "hibernated"),
-    event(5, 400, "starting"),
-    event(6, 420, "running"),
-    event(7, 500, "stopped"),
-    // Running without having been told to: no start that was measured.
-    event(8, 600, "running"),
-  ]);
+  await saveChanges(pool, "a1", {
+    changes: [
+      event(1, 100, "stopped"),
+      event(2, 200, "starting"),
+      event(3, 275, "running"),
+      event(4, 300, "hibernated"),
+      event(5, 400, "starting"),
+      event(6, 420, "running"),
+      event(7, 500, "stopped"),
+      // Running without having been told to: no start that was measured.
+      event(8, 600, "running"),
+    ],
+    billedWhenHalted: false,
+  });
   expect(await startTimes(pool, ["m1"], 0)).toEqual([
     { seconds: 20, isResume: true },
     { seconds: 75, isResume: false },

@@ -88,7 +88,7 @@ test("shown causes add up to the shown gap, and shown parts to what they are par
 
 test("days that are opened again are reckoned again, to the same", async () => {
   const before = await days();
-  await reopenDays(services.pool, "2027-03-13");
+  await reopenDays(services.pool, "2027-03-13", { cause: "looked at again", person: "demo", at: 0 });
   expect(await days()).toHaveLength(1);
   await closeSpendDays(services, ROUNDS_WORKER);
   expect(await realiseDays(services, ROUNDS_WORKER)).toEqual({ days: 1 });

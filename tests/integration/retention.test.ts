@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { noCost } from "@/core/spend";
 import { keepHouse, ROUNDS_WORKER } from "@/services";
-import { closeDays, ensureMonths, MONTHLY, monthAfter, monthsOf, saveMeterDay, saveMetricDays } from "@/store";
+import { closeDays, ensureMonths, MONTHLY, monthAfter, monthsOf, saveMeterDay, saveMetricDays, spendClosed } from "@/store";
 import { startWorld, type TestWorld } from "../support/world";
 
 let world: TestWorld;
@@ -48,7 +48,7 @@ test("detail older than is kept is added up by month, exactly, and dropped; what
   await saveMetricDays(pool, [{ resourceId: "r", metric: "cpu", day: "2026-09-01", stepS: 300, samples: [5] }]);
   const cost = { ...noCost(), compute: 7n as never, secondsOn: 60 };
   const spend = ["2024-01-01", "2024-01-31"].map((day) => ({ resourceId: "r", day, cost }));
-  await closeDays(pool, { spend, from: "2024-01-01", through: "2024-01-31" });
+  await closeDays(pool, { spend, from: "2024-01-01", through: "2024-01-31", epoch: (await spendClosed(pool)).epoch, at: 0 });
   expect(await keepHouse(world.services, ROUNDS_WORKER)).toEqual({ rolledUp: 3 });
   expect((await pool.query("select billed::text, lines::integer from usage_month")).rows).toEqual([
     { billed: "3.3000001", lines: 3 },

@@ -3,13 +3,13 @@ import { asLevel } from "@/core/hours";
 import {
   asLeader,
   inTransaction,
+  livesOf,
   migrate,
   openPool,
   overridePrices,
   type Pool,
   priceBooks,
   resourceList,
-  runsOf,
   saveChanges,
   savePrices,
   saveResources,
@@ -73,26 +73,34 @@ test("one leader at a time; the lock is free again when the work throws", async 
 
 test("what a listing holds is stored; what is missing from it is gone, and comes back when it is listed again", async () => {
   const [one, two] = [aMachine({ name: "one" }), aMachine({ name: "two" })];
-  await saveResources(pool, "a1", [one, two]);
+  await saveResources(pool, "a1", { resources: [one, two], at: 1_800_000_000 });
   expect((await resourceList(pool)).map(({ name }) => name).sort()).toEqual(["one", "two"]);
-  await saveResources(pool, "a1", [one]);
+  await saveResources(pool, "a1", { resources: [one], at: 1_800_000_000 });
   expect((await resourceList(pool)).map(({ name }) => name)).toEqual(["one"]);
-  await saveResources(pool, "a1", [one, two]);
+  await saveResources(pool, "a1", { resources: [one, two], at: 1_800_000_600 });
   expect(await resourceList(pool)).toHaveLength(2);
-  await saveResources(pool, "a1", []);
+  const { rows } = await pool.query("select type, state from state_change where resource_id = 'two' order by at, n");
+  expect(rows).toEqual([
+    { type: "not listed since", state: "gone" },
+    { type: "listed again", state: "running" },
+  ]);
+  await saveResources(pool, "a1", { resources: [], at: 1_800_000_000 });
 });
 
 test("rows kept in memory are the very rows until something changes, and new ones at once when it does", async () => {
-  await saveResources(pool, "a1", [aMachine({ name: "kept" })]);
+  await saveResources(pool, "a1", { resources: [aMachine({ name: "kept" })], at: 1_800_000_000 });
   const first = await resourceList(pool);
   expect(await resourceList(pool)).toBe(first);
   await pool.query("update resource set region = 'elsewhere' where name = 'kept'");
   expect((await resourceList(pool)).map(({ fields }) => fields.region)).toEqual(["elsewhere"]);
-  await saveResources(pool, "a1", []);
+  await saveResources(pool, "a1", { resources: [], at: 1_800_000_000 });
 });
 
 test("of the rows kept only those that changed are read again, also by a transaction that took its time", async () => {
-  await saveResources(pool, "a1", [aMachine({ name: "quiet" }), aMachine({ name: "slow" }), aMachine({ name: "swift" })]);
+  await saveResources(pool, "a1", {
+    resources: [aMachine({ name: "quiet" }), aMachine({ name: "slow" }), aMachine({ name: "swift" })],
+    at: 1_800_000_000,
+  });
   const [quiet] = await resourceList(pool);
   const slow = await pool.connect();
   await slow.query("begin");
@@ -110,7 +118,7 @@ test("of the rows kept only those that changed are read again, also by a transac
   expect(now[0]).toBe(quiet);
   await pool.query("update resource set name = 'zealous' where name = 'quiet'");
   expect((await resourceList(pool)).map(({ name }) => name)).toEqual(["slow", "swift", "zealous"]);
-  await saveResources(pool, "a1", []);
+  await saveResources(pool, "a1", { resources: [], at: 1_800_000_000 });
 });
 
 test("a stored resource reads back as it was listed", async () => {
@@ -123,10 +131,10 @@ test("a stored resource reads back as it was listed", async () => {
     addresses: 2,
     tags: { "odd key": 'quote " and \\' },
   });
-  await saveResources(pool, "a1", [machine]);
+  await saveResources(pool, "a1", { resources: [machine], at: 1_800_000_000 });
   const [stored] = await resourceList(pool);
   expect(stored).toMatchObject({ ...machine, tags: { ...machine.tags } });
-  await saveResources(pool, "a1", []);
+  await saveResources(pool, "a1", { resources: [], at: 1_800_000_000 });
 });
 
 const event = (n: number, at: number, state: "running" | "stopped" | "stopping", level: number, resourceId = "r") => ({
@@ -141,31 +149,40 @@ const event = (n: number, at: number, state: "running" | "stopped" | "stopping",
 
 test("a page of the feed stored twice counts once, and moves the cursor once", async () => {
   const page = [event(1, 100, "running", 1), event(2, 200, "stopped", 0)];
-  await saveChanges(pool, "a1", page);
-  await saveChanges(pool, "a1", page);
-  expect(await count("state_change")).toBe(2);
+  await saveChanges(pool, "a1", { changes: page, billedWhenHalted: false });
+  await saveChanges(pool, "a1", { changes: page, billedWhenHalted: false });
+  expect(await count("state_change where source = 'feed'")).toBe(2);
   expect((await pool.query("select event_cursor from account where name = 'a1'")).rows[0].event_cursor).toBe(2);
 });
 
-test("runs are cut to the window, joined over a stopping, and the one that began before it counts", async () => {
-  await saveChanges(pool, "a1", [
+test("a life goes back to where its run began, also through what was billed while shut down from inside", async () => {
+  const halted = { ...event(17, 2000, "stopped", 0, "h"), state: "halted" as const, type: "halted" };
+  const changes = [
     event(10, 1000, "running", 1, "s"),
     event(11, 2000, "stopping", 1, "s"),
     event(12, 2060, "stopped", 0, "s"),
     event(13, 3000, "running", 1, "s"),
     event(14, 10, "running", 3, "g"),
     event(15, 2500, "running", 5, "g"),
+    event(16, 500, "running", 1, "h"),
+    halted,
+  ];
+  await saveChanges(pool, "a1", { changes, billedWhenHalted: true });
+  const lives = await livesOf(pool, ["s", "g", "h", "none"], { from: 2600, to: 4000 });
+  const spans = (id: string) => (lives.get(id) ?? []).map(({ from, to, state, level }) => [from, to, state, level]);
+  expect(spans("s")).toEqual([
+    [2060, 3000, "stopped", 0],
+    [3000, 4000, "running", 1],
   ]);
-  const runs = await runsOf(pool, ["s", "g", "none"], { from: 1500, to: 4000 });
-  expect(runs.get("s")).toEqual([
-    { from: 1500, to: 2060, level: 1 },
-    { from: 3000, to: 4000, level: 1 },
+  expect(spans("g")).toEqual([
+    [10, 2500, "running", 3],
+    [2500, 4000, "running", 5],
   ]);
-  expect(runs.get("g")).toEqual([
-    { from: 1500, to: 2500, level: 3 },
-    { from: 2500, to: 4000, level: 5 },
+  expect(spans("h")).toEqual([
+    [500, 2000, "running", 1],
+    [2000, 4000, "halted", 0],
   ]);
-  expect(runs.get("none")).toEqual([]);
+  expect(spans("none")).toEqual([]);
 });
 
 test("prices keep every decimal and their history; what a person sets goes before, until they end it", async () => {
@@ -228,7 +245,7 @@ test("the database adds up and rounds as the core does, to the millionth, over r
     const cost = { ...noCost(), ...costOver({ life, cards: [{ from: 0, card }], from: 0, to: 86_400, knownTo: 90_000 }) };
     return { resourceId: `random-${i}`, day: `2026-05-0${1 + (i % 5)}`, cost };
   });
-  await closeDays(pool, { spend, from: "2026-05-01", through: "2026-05-05" });
+  await closeDays(pool, { spend, from: "2026-05-01", through: "2026-05-05", epoch: "0", at: 0 });
   for (const { day, micros } of await spendTotals(pool, { from: "2026-05-01", to: "2026-05-05" })) {
     const sum = spend.filter((one) => one.day === day).reduce((total, { cost }) => total + totalOf(cost), 0n);
     expect(micros, day).toBe(microsOf(sum as Parameters<typeof microsOf>[0]));

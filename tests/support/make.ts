@@ -29,6 +29,7 @@ export function aMachine(
     target: rest.level ?? asLevel(1),
     levelMax: 1,
     ownSize: asLevel(1),
+    earlier: [],
     since: 0,
     runSince: 0,
     cores: 4,

@@ -1,4 +1,4 @@
-import { imports, RefusedError, readClock, reconcile, regionZones } from "@/services";
+import { correctionsOf, imports, RefusedError, readClock, reconcile, regionZones } from "@/services";
 import { LivePage } from "@/ui/kit/live-page";
 import { Notice } from "@/ui/kit/notice";
 import { Usage } from "@/ui/usage/usage";
@@ -12,7 +12,8 @@ export default async function Page({ searchParams }: Props) {
   const params = await searchParams;
   const text = (name: string) => (typeof params[name] === "string" && params[name] !== "" ? (params[name] as string) : null);
   const importId = /^\d{1,9}$/.test(text("import") ?? "") ? Number(text("import")) : 0;
-  const asked = { from: text("from"), to: text("to"), importId };
+  const offset = /^\d{1,9}$/.test(text("offset") ?? "") ? Number(text("offset")) : 0;
+  const asked = { from: text("from"), to: text("to"), importId, offset };
   const [{ now }, list, zones] = await Promise.all([
     readClock(services(), person()),
     imports(services(), person()),
@@ -25,6 +26,7 @@ export default async function Page({ searchParams }: Props) {
       return { result: await reconcile(services(), person(), { from: null, to: null, importId }), problem: error.message };
     },
   );
+  const corrections = await correctionsOf(services(), person(), result);
   return (
     <>
       <LivePage on={["spend"]} />
@@ -32,6 +34,7 @@ export default async function Page({ searchParams }: Props) {
       <Usage
         key={`${result.from} ${result.to} ${importId}`}
         result={result}
+        corrections={corrections}
         imports={list}
         importId={importId}
         now={now}

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { idleRuleSchema, mixSchema } from "./file";
+import { type FleetPlan, fleetSchema, idleRuleSchema, mixSchema } from "./file";
 
 const text = z.string().max(4000);
 
@@ -36,6 +36,16 @@ export const fleetDraftSchema = z.strictObject({
   /** The schedule named in `hours`, where it was changed or is new; null where it stands as stored. */
   schedule: scheduleDraftSchema.nullable(),
 });
+
+/** A draft as the plan it means, or every issue of it by field; the schedule being edited is checked apart. */
+export function tryDraftToPlan({ schedule: _, ...draft }: FleetDraft): z.ZodSafeParseResult<FleetPlan> {
+  return fleetSchema.safeParse({ ...draft, hours: draft.hours ?? undefined });
+}
+
+/** The draft that says the same as a plan. */
+export function planToDraft(plan: FleetPlan): FleetDraft {
+  return { ...plan, hours: plan.hours ?? null, schedule: null };
+}
 
 export type FleetDraft = z.infer<typeof fleetDraftSchema>;
 export type ScheduleDraft = z.infer<typeof scheduleDraftSchema>;

@@ -43,7 +43,18 @@ export type Resource = ListedResource &
      * before its first plan (docs/model.md, Words).
      */
     ownSize: Level;
+    /** What its listing said of it before, oldest first; mostly empty. */
+    earlier: readonly Earlier[];
   }>;
+
+/** A resource as it was listed until an instant: other tags, another size, other disks. */
+export type Earlier = Readonly<{ until: Instant; was: Resource }>;
+
+/** The resource as it was listed at an instant; its state is that of now. */
+export function listedAt(resource: Resource, t: Instant): Resource {
+  for (const { until, was } of resource.earlier) if (t < until) return was;
+  return resource;
+}
 
 /** Disks and addresses cost money but have no level to set. */
 export function isSchedulable({ kind }: Pick<Resource, "kind">): boolean {

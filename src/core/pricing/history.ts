@@ -101,7 +101,9 @@ export function cardsOver(history: PriceHistory, capabilities: ReadonlyMap<strin
   // Thousands are asked for at every look: a resource that was asked before, or a copy of it as of
   // another instant, which shares its fields, is not even described again.
   const byFields = new WeakMap<Resource["fields"], Known>();
-  return (resource, from, to) => {
+  const read: CardsOver = (resource, from, to) => {
+    if (resource.earlier.length > 0 && from < (resource.earlier.at(-1)?.until ?? from))
+      return acrossListings(resource, { from, to, read });
     const own = capabilities.get(resource.fields.provider ?? "");
     if (!own) return null;
     const known = byFields.get(resource.fields);
@@ -112,6 +114,25 @@ export function cardsOver(history: PriceHistory, capabilities: ReadonlyMap<strin
     byFields.set(resource.fields, { of: resource, cards });
     return within(cards, from, to);
   };
+  return read;
+}
+
+/** The cards of a resource that was listed otherwise once: each listing's for its own time. */
+function acrossListings(
+  resource: Resource,
+  { from, to, read }: { from: Instant; to: Instant; read: CardsOver },
+): readonly DatedCard[] | null {
+  const cards: DatedCard[] = [];
+  let start = Number.NEGATIVE_INFINITY;
+  const listings = [...resource.earlier, { until: Number.POSITIVE_INFINITY, was: resource }];
+  for (const { until, was } of listings) {
+    const span = { from: Math.max(from, start), to: Math.min(to, until) };
+    const own = span.from < span.to ? read(was, span.from, span.to) : [];
+    if (!own) return null;
+    for (const dated of own) cards.push({ ...dated, from: Math.max(dated.from, start) });
+    start = until;
+  }
+  return cards;
 }
 
 function within(cards: readonly DatedCard[], from: Instant, to: Instant): readonly DatedCard[] {

@@ -35,6 +35,7 @@ export {
   formatMicros,
   type HourRate,
   type Micros,
+  type MoneyView,
   microsOf,
   NO_AMOUNT,
   NO_RATE,

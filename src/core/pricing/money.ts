@@ -15,6 +15,9 @@ export type Amount = Brand<bigint, "amount">;
 /** An exact amount for every second that passes. */
 export type AmountPerSecond = Brand<bigint, "amount per second">;
 
+/** Money after commitments: less what they pay, with their fees; or before them. */
+export type MoneyView = "after" | "before";
+
 const RATE_SCALE = 9;
 const HOURS_PER_MONTH = 730n;
 const AMOUNT_PER_MICRO = 1000n * 3600n * HOURS_PER_MONTH;

@@ -1,11 +1,13 @@
+export { decodeLines, type EncodedLines, encodeLines, rateCardCodec } from "./codec";
 export { type CoverableUse, coverOfMonths, type SpareCover } from "./cover";
 export type { HoursFollowed } from "./hours-use";
 export { type LevelStretch, levelByHour } from "./level-by-hour";
 export {
+  type Baselines,
+  baselinesOf,
   type Figure,
   type Lever,
   type LeverKind,
-  type MoneyView,
   monthlyOf,
   type Projection,
   type ProjectionInput,
@@ -16,6 +18,7 @@ export {
 } from "./levers";
 export { type BasisDays, basisDays, type Line, type Ran, type Run, type Window } from "./line";
 export { type Month, monthsFrom, weekdaySeconds } from "./months";
+export { leversOf, sizedLines } from "./plan-levers";
 export { ranOf } from "./ran";
 export {
   type ProjectedResource,

@@ -5,6 +5,7 @@ import {
   billedSeconds,
   computePerSecond,
   divideHalfEven,
+  type MoneyView,
   NO_AMOUNT,
   scaleAmount,
   subtractAmounts,
@@ -58,34 +59,38 @@ export type ProjectionInput = Readonly<{
   spare: SpareCover | null;
 }>;
 
-/**
- * What the lines cost always on, as they ran, and with the levers applied one after another. Each
- * lever saves the difference of the steps around it, so that the savings add up exactly. Where hours
- * say leave, and for lines that are left, a month costs what it cost as it ran, or always on where
- * nothing ran before.
- */
-export function projectLevers(input: ProjectionInput): Projection {
-  const { lines, levers, months, days } = input;
+/** What the lines cost always on and as they ran; the same whatever the levers are. */
+export type Baselines = Readonly<{
+  alwaysOn: Figure;
+  asItRan: Figure | null;
+  /** Line by line what a month costs where nothing is changed: as it ran, or always on where nothing ran before. */
+  unchanged: readonly (readonly Amount[])[];
+}>;
+
+export function baselinesOf(input: Omit<ProjectionInput, "levers">): Baselines {
+  const { lines, months, days } = input;
   const alwaysOn = figureOf(
     lines.map((line) => alwaysOnOf(line, months)),
     input,
     alwaysOnUses(input),
   );
-  const hasRan = days.length > 0 && lines.every(({ ran }) => ran !== null);
+  if (days.length === 0 || lines.some(({ ran }) => ran === null)) return { alwaysOn, asItRan: null, unchanged: alwaysOn.lines };
   const readMonth = monthReader(days, months);
-  const asBefore = lines.map((line, i) =>
-    line.ran && hasRan
-      ? months.map((_, m) => readMonth(line.ran as NonNullable<Line["ran"]>, m))
-      : (alwaysOn.lines[i] as readonly Amount[]),
-  );
-  const asItRan = hasRan
-    ? figureOf(
-        asBefore,
-        input,
-        lines.map((line) => ({ line, ahead: [], ran: line.ran?.runs ?? [] })),
-      )
-    : null;
-  const steps = levers.map((lever) => ({ lever: lever.kind, after: afterHours(lever, { input, asBefore, hasRan, alwaysOn }) }));
+  const unchanged = lines.map(({ ran }) => months.map((_, m) => readMonth(ran as NonNullable<Line["ran"]>, m)));
+  const uses = lines.map((line) => ({ line, ahead: [], ran: line.ran?.runs ?? [] }));
+  return { alwaysOn, asItRan: figureOf(unchanged, input, uses), unchanged };
+}
+
+/**
+ * What the lines cost with the levers applied one after another, beside always on and as they ran.
+ * Each lever saves the difference of the steps around it, so that the savings add up exactly. Where
+ * hours say leave, and for lines that are left, a month costs what it cost as it ran, or always on
+ * where nothing ran before.
+ */
+export function projectLevers(input: ProjectionInput, baselines: Baselines = baselinesOf(input)): Projection {
+  const { levers, months } = input;
+  const { alwaysOn, asItRan } = baselines;
+  const steps = levers.map((lever) => ({ lever: lever.kind, after: afterHours(lever, { input, baselines }) }));
   return { months, alwaysOn, asItRan, steps };
 }
 
@@ -109,20 +114,16 @@ function alwaysOnOf({ card, ownSize }: Line, months: readonly Month[]): readonly
   );
 }
 
-function alwaysOnUses({ lines, months }: ProjectionInput): CoverableUse[] {
+function alwaysOnUses({ lines, months }: Pick<ProjectionInput, "lines" | "months">): CoverableUse[] {
   const whole = { from: months[0]?.from ?? 0, to: months.at(-1)?.to ?? 0 };
   return lines.map((line) => ({ line, ahead: [{ ...whole, level: line.ownSize }], ran: [] }));
 }
 
-type Before = Readonly<{
-  input: ProjectionInput;
-  asBefore: readonly (readonly Amount[])[];
-  hasRan: boolean;
-  alwaysOn: Figure;
-}>;
+type Before = Readonly<{ input: ProjectionInput; baselines: Baselines }>;
 
-function afterHours({ followed }: Lever, { input, asBefore, hasRan }: Before): Figure {
+function afterHours({ followed }: Lever, { input, baselines }: Before): Figure {
   const { lines, months, days } = input;
+  const hasRan = baselines.asItRan !== null;
   const readUse = usageReader(months);
   const readMonth = monthReader(days, months);
   const window = { from: (days[0] ?? 0) * DAY_S, to: ((days.at(-1) ?? -1) + 1) * DAY_S };
@@ -131,7 +132,7 @@ function afterHours({ followed }: Lever, { input, asBefore, hasRan }: Before): F
   const alike = new Map<HoursFollowed, Map<Line["card"], Map<string, readonly Amount[]>>>();
   const perLine = lines.map((line, i): readonly Amount[] => {
     const own = followed[i] ?? null;
-    const before = asBefore[i] as readonly Amount[];
+    const before = baselines.unchanged[i] as readonly Amount[];
     const stays: CoverableUse = hasRan
       ? { line, ahead: [], ran: line.ran?.runs ?? [] }
       : { line, ahead: [{ from: months[0]?.from ?? 0, to: months.at(-1)?.to ?? 0, level: line.ownSize }], ran: [] };
@@ -175,9 +176,6 @@ function monthsOfUse(line: Line, followed: HoursFollowed, { use, before, months 
     return own.leftS === 0 ? cost : addAmounts(cost, scaleAmount(before[m] as Amount, own.leftS, to - from));
   });
 }
-
-/** Before or after what commitments pay. */
-export type MoneyView = "after" | "before";
 
 /** A figure of one month, or the mean of all of them. */
 export function monthlyOf({ gross, covered }: Figure, month: number | "mean", view: MoneyView = "after"): Amount {

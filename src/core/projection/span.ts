@@ -11,11 +11,11 @@ import {
   subtractAmounts,
   tryParseHourRate,
 } from "../pricing";
-import { claimer, hoursFinder } from "../rounds";
+import { claimer } from "../rounds";
 import { inventoryResourceSchema, selectable } from "../selector";
-import type { HoursFollowed } from "./hours-use";
 import { type LeverKind, monthlyOf, projectLevers } from "./levers";
 import type { Line, Window } from "./line";
+import { leversOf } from "./plan-levers";
 
 /** A resource of an inventory file with what a projection asks of it: its own size, and whether no lever touches it. */
 export const projectedResourceSchema = inventoryResourceSchema.extend({
@@ -123,7 +123,6 @@ type View = ReturnType<typeof selectable> & Readonly<{ resource: ProjectedResour
 type Given = Readonly<{ schedules: ReadonlyMap<string, CompiledSchedule>; prices: readonly SpanPrice[]; span: Window }>;
 
 function fleetOf(fleet: FleetPlan, own: readonly View[], { schedules, prices, span }: Given): SpanFleet {
-  const find = hoursFinder(schedules, new Map());
   const cards = new Map<SpanPrice, RateCard>();
   const lines = own.map((view): Line => {
     const price = priceOf(view.resource, prices) as SpanPrice;
@@ -131,16 +130,9 @@ function fleetOf(fleet: FleetPlan, own: readonly View[], { schedules, prices, sp
     cards.set(price, card);
     return lineOf(view, fleet, card);
   });
-  const followed = own.map((view): HoursFollowed | null => {
-    const found = find(view, fleet);
-    return found.kind === "schedule"
-      ? { schedule: found.compiled, leadMinutes: fleet.lead, offAction: fleet.offAction, starts: fleet.starts }
-      : null;
-  });
-  const shared = shareAlike(followed);
   const projection = projectLevers({
     lines,
-    levers: [{ kind: "hours", followed: shared }],
+    levers: leversOf(fleet, own, { schedules, capabilities: new Map() }),
     months: [{ name: "", ...span }],
     days: [],
     spare: null,
@@ -154,17 +146,6 @@ function fleetOf(fleet: FleetPlan, own: readonly View[], { schedules, prices, sp
     projected,
     levers: [{ lever: "hours", saves: subtractAmounts(alwaysOn, projected) }],
   };
-}
-
-/** Those that follow the same hours share one object. */
-function shareAlike(followed: readonly (HoursFollowed | null)[]): readonly (HoursFollowed | null)[] {
-  const known = new Map<CompiledSchedule, HoursFollowed>();
-  return followed.map((one) => {
-    if (!one) return null;
-    const first = known.get(one.schedule) ?? one;
-    known.set(one.schedule, first);
-    return first;
-  });
 }
 
 function lineOf(view: View, fleet: FleetPlan, card: RateCard): Line {

@@ -13,6 +13,7 @@ export { type Due, dueAt, type Hold, type HoursFor, type HoursNow, type HoursSou
 export { type DueEdge, type Following, nextDueEdges } from "./due-edges";
 export { type DueSpan, dueOver } from "./due-over";
 export { dueReader } from "./due-reader";
+export { decideFirstRound, type FirstRoundInput } from "./first-round";
 export { type HoursFinder, type HoursOf, hoursFinder, zoneOf } from "./hours-of";
 export { type AheadSpan, lifeAhead } from "./life-ahead";
 export { highestLevel, ownSizeOf } from "./own-size";

@@ -14,5 +14,6 @@ export {
   stepCost,
   totalOf,
 } from "./ledger";
+export { type CostPiece, costPieces } from "./pieces";
 export { type RunMeter, runMeter } from "./running";
 export { type LifeMeter, lifeMeter, stateRates, stepSums } from "./total";

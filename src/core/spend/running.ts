@@ -36,7 +36,9 @@ export function runMeter(resource: Resource, { at, cards, life }: RunMeterInput)
   const card = cardAt(cards, at);
   if (!card) return null;
   const perSecond = costPerSecond(card, resource);
-  const from = resource.runSince ?? (resource.state === "halted" ? resource.since : null);
+  // A run that goes on for the bill after a machine was shut down from inside began before that.
+  const haltedSince = resource.state === "halted" ? Math.min(resource.since, life?.[0]?.from ?? resource.since) : null;
+  const from = resource.runSince ?? haltedSince;
   if (from === null) return { perSecond, soFarAt: () => NO_AMOUNT };
   if (life && life.length > 1) return { perSecond, soFarAt: (now) => soFarOfLife(life, { cards, from, now }) };
   const isRun = resource.runSince !== null;

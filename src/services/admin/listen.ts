@@ -1,4 +1,4 @@
-import { CHANNEL, type Pool, type Signal } from "@/store";
+import { CHANNEL, type Pool, type PoolClient, type Signal } from "@/store";
 import type { Services } from "./context";
 import { authorise, type Person } from "./person";
 
@@ -19,19 +19,32 @@ export function listen({ pool }: Services, person: Person, listener: Listener): 
 async function keepListening(pool: Pool): Promise<void> {
   isOpening = true;
   for (;;) {
+    // A pool that has ended is not opened again: the process is on its way out.
+    if (pool.ended || pool.ending) break;
+    let client: PoolClient | null = null;
     try {
-      const client = await pool.connect();
-      const broken = new Promise<void>((resolve) => client.once("error", () => resolve()));
-      client.on("notification", ({ payload }) => {
-        for (const listener of listeners) listener(payload as Signal);
-      });
-      await client.query(`listen ${CHANNEL}`);
-      await broken;
-      client.release(true);
+      client = await pool.connect();
+      await listenOn(client);
     } catch (error) {
-      if ((error as Error).message?.includes("after calling end")) break;
+      console.error(`listening for changes broke and is begun again: ${error instanceof Error ? error.message : String(error)}`);
+    } finally {
+      // Whatever happened, the connection goes: one that listens is never given to a query.
+      client?.release(true);
     }
     await new Promise((resolve) => setTimeout(resolve, 1000));
   }
   isOpening = false;
+}
+
+/** Hands on what is told until the connection breaks. */
+async function listenOn(client: PoolClient): Promise<void> {
+  const broken = new Promise<void>((resolve) => {
+    client.once("error", () => resolve());
+    client.once("end", () => resolve());
+  });
+  client.on("notification", ({ payload }) => {
+    for (const listener of listeners) listener(payload as Signal);
+  });
+  await client.query(`listen ${CHANNEL}`);
+  await broken;
 }

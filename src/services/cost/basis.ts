@@ -1,21 +1,42 @@
+import type { Level } from "@/core/hours";
 import { type Capabilities, isGuarded, type Resource } from "@/core/plan";
-import { cardReader, countsAt, covers } from "@/core/pricing";
-import type { Projected, Window } from "@/core/projection";
+import { type Commitment, type CoverRun, cardReader, countsAt, coverOver, covers, type MoneyView, NO_RATE } from "@/core/pricing";
+import {
+  type BasisDays,
+  type EncodedLines,
+  encodeLines,
+  type Line,
+  type Month,
+  monthsFrom,
+  ranOf,
+  type SpareCover,
+} from "@/core/projection";
 import { claimer, type Hold, whyNoHibernation } from "@/core/rounds";
 import { matcher, type NearMiss, nearMisses, type SelectorWarning, selectorWarnings, tryParseSelector } from "@/core/selector";
-import { DAY_S, type Instant, MINUTE_S } from "@/core/time";
-import { holdsFrom, priceBooks, runsOf, type StartTime, startTimes } from "@/store";
+import { DAY_S, formatDate, HOUR_S, type Instant, MINUTE_S } from "@/core/time";
+import {
+  fullInventory,
+  holdsFrom,
+  type Lives,
+  lastDueMap,
+  livesOf,
+  type Pool,
+  type Prices,
+  priceBooks,
+  type StartTime,
+  startTimes,
+} from "@/store";
 import { authorise, type Person, type Services } from "../admin";
-import { currencyOf, worldAt } from "../inventory";
+import { currencyOf, type WorldAt, worldAt } from "../inventory";
+import { basisDaysOf } from "./realised/baseline";
 
-/** One matched resource with everything that its projection and its first round need. Amounts are exact, as text. */
+/** One matched resource with everything that its first round needs. */
 export type BasisLine = Readonly<{
   resource: Resource;
   /** The higher-ranked fleet in force that has it already; null where it is free for this one. */
   claimedBy: string | null;
   unpriced: readonly string[];
   whyNoHibernation: string | null;
-  projected: unknown;
 }>;
 
 export type Basis = Readonly<{
@@ -24,45 +45,63 @@ export type Basis = Readonly<{
   /** Machines whose tag is likely mistyped, so that the selector passes them over. */
   nearMisses: readonly NearMiss[];
   lines: readonly BasisLine[];
+  /** The same for a projection, as it crosses to a browser. */
+  projected: EncodedLines;
   total: number;
-  windows: Readonly<{ past: Window; ahead: Window }>;
+  /** The months a projection is made for: this one first. */
+  months: readonly Month[];
+  /** The days that "as it ran" rests on, and whether a person chose them. */
+  days: BasisDays;
+  basisWords: string;
+  isBasisChosen: boolean;
+  spare: SpareCover | null;
   now: number;
   currency: string;
+  view: MoneyView;
   providers: readonly Capabilities[];
   holds: readonly Hold[];
-  /** What commitments cover of these machines, after what others use; `perLevel` is an exact amount per second, as text. */
-  commitments: readonly Readonly<{ units: number; perLevel: string; ids: readonly string[] }>[];
+  /** What fleets that act on edges were last brought to, of these machines. */
+  lastDue: Readonly<Record<string, Level>>;
   /** Starts of these machines as they were measured; null where there was none. */
   starts: LeadBasis | null;
 }>;
 
-export const HISTORY_DAYS = 28;
-const AHEAD_DAYS = 365;
-const LINES_MAX = 5000;
+const MONTHS = 12;
+/** What one workbench can take; a selector that matches more is refused, not cut. */
+const LINES_MAX = 20_000;
+
+export type BasisQuery = Readonly<{ selector: string; fleetId: number | null; at?: Instant | null; view?: MoneyView }>;
 
 /** What a selector matches, now or as of another instant, with rates and past runs, for a projection in the browser. */
 export async function projectionBasis(
   services: Services,
   person: Person,
-  { selector, fleetId, at = null }: { selector: string; fleetId: number | null; at?: Instant | null },
+  { selector, fleetId, at = null, view = "after" }: BasisQuery,
 ): Promise<Basis> {
   authorise(person, "look");
-  const [world, prices] = await Promise.all([worldAt(services, at), priceBooks(services.pool)]);
+  const { pool } = services;
+  const [world, prices] = await Promise.all([worldAt(services, at), priceBooks(pool, view)]);
   const now = world.at;
-  const windows = { past: { from: now - HISTORY_DAYS * DAY_S, to: now }, ahead: { from: now, to: now + AHEAD_DAYS * DAY_S } };
-  const currency = currencyOf(world);
+  const fleet = world.fleets.find(({ id }) => id === fleetId) ?? null;
+  const days = basisDaysOf(fleet ?? { basis: null, firstInForceAt: null }, now);
   const empty = {
     warnings: [],
     nearMisses: [],
     lines: [],
+    projected: encodeLines([]),
     total: 0,
-    windows,
+    months: monthsFrom(now, MONTHS),
+    days,
+    basisWords: basisWords(days, fleet?.firstInForceAt ?? null),
+    isBasisChosen: (fleet?.basis ?? null) !== null,
+    spare: null,
     now,
-    currency,
+    currency: currencyOf(world),
+    view,
     providers: [...world.capabilities.values()],
-    holds: await holdsFrom(services.pool, now),
+    holds: await holdsFrom(pool, now),
+    lastDue: {},
     starts: null,
-    commitments: [],
   };
   if (selector.trim() === "")
     return { ...empty, selectorError: { at: 0, message: "write a selector, for example: team = draughting" } };
@@ -70,72 +109,112 @@ export async function projectionBasis(
   if (!parsed.ok) return { ...empty, selectorError: { at: parsed.error.at, message: parsed.error.message } };
 
   const matched = world.schedulable.filter(matcher(parsed.selector));
-  const rank = world.fleets.find(({ id }) => id === fleetId)?.rank ?? Number.POSITIVE_INFINITY;
-  const claim = claimer(world.fleets.flatMap((fleet) => (fleet.inForce && fleet.rank < rank ? [fleet.inForce] : [])));
-  const shown = matched.slice(0, LINES_MAX);
-  const runs = await runsOf(
-    services.pool,
-    shown.map(({ id }) => id),
-    windows.past,
-  );
-  const ids = new Set(shown.map(({ id }) => id));
-  const times = await startTimes(
-    services.pool,
-    shown.map(({ id }) => id),
-    windows.past.from,
-  );
-  const cardOf = cardReader(prices.history.bookAt(now), world.capabilities);
-  const lines = shown.flatMap((resource): BasisLine[] => {
-    const capabilities = world.capabilities.get(resource.fields.provider ?? "");
-    const card = cardOf(resource);
-    if (!capabilities || !card) return [];
-    const claimedBy = claim(resource)?.name ?? null;
-    const why = whyNoHibernation(resource, capabilities);
-    const projected: Projected = {
-      id: resource.id,
-      kind: resource.kind,
-      levelMax: resource.levelMax,
-      card,
-      runs: runs.get(resource.id) ?? [],
-      isLeft: isGuarded(resource) || claimedBy !== null,
-      canHibernate: why === null,
-    };
-    return [
-      {
-        resource,
-        claimedBy,
-        unpriced: card.unpriced,
-        whyNoHibernation: why,
-        projected: withBigintsAsText(projected),
-      },
-    ];
-  });
+  if (matched.length > LINES_MAX) {
+    const message = `it matches ${matched.length} machines, and one fleet is priced for at most ${LINES_MAX}: make fleets of its parts`;
+    return { ...empty, selectorError: { at: 0, message }, total: matched.length };
+  }
+  const window = windowOf(days, now);
+  const ids = matched.map(({ id }) => id);
+  const [lives, times, lastDue] = await Promise.all([
+    livesOf(pool, ids, { from: window.from, to: window.to + 1 }),
+    startTimes(pool, ids, window.from),
+    lastDueMap(pool),
+  ]);
+  const made = linesOf(matched, { world, prices, lives, days, rank: fleet?.rank ?? Number.POSITIVE_INFINITY });
   return {
     ...empty,
     selectorError: null,
     warnings: selectorWarnings(parsed.selector, world.resources),
     nearMisses: nearMisses(parsed.selector, world.schedulable),
-    lines,
+    lines: made.map(({ line }) => line),
+    projected: encodeLines(made.map(({ projected }) => projected)),
     total: matched.length,
     starts: leadBasis(times),
-    commitments: prices.commitments.flatMap((commitment) => {
-      if (!countsAt(commitment, now)) return [];
-      const covered = world.resources.filter((resource) => covers(commitment, resource));
-      const own = covered.filter(({ id }) => ids.has(id));
-      const [first] = own;
-      const card = first && cardOf(first);
-      // As they run now: what others take of the cover is not there for these.
-      const others = covered.reduce((sum, { id, level }) => sum + (ids.has(id) ? 0 : level), 0);
-      return card ? [{ units: commitment.units - others, perLevel: String(card.perLevel), ids: own.map(({ id }) => id) }] : [];
-    }),
+    lastDue: Object.fromEntries(ids.flatMap((id) => (lastDue.has(id) ? [[id, lastDue.get(id) as Level]] : []))),
+    spare: await spareCover(pool, prices, { now, days, own: matched }),
   };
 }
 
-function withBigintsAsText(projected: Projected): unknown {
-  const card = Object.fromEntries(
-    Object.entries(projected.card).map(([key, value]) => [key, typeof value === "bigint" ? String(value) : value]),
+function windowOf(days: BasisDays, now: Instant): { from: Instant; to: Instant } {
+  const [first, last] = [days[0], days.at(-1)];
+  return first === undefined || last === undefined ? { from: now, to: now } : { from: first * DAY_S, to: (last + 1) * DAY_S };
+}
+
+function basisWords(days: BasisDays, firstInForceAt: Instant | null): string {
+  const [first, last] = [days[0], days.at(-1)];
+  if (first === undefined || last === undefined) return "there are no days without a plan to compare with";
+  const span = `${formatDate(first)} to ${formatDate(last)}`;
+  return firstInForceAt === null ? span : `${span}, before its first plan`;
+}
+
+type Lining = Readonly<{ world: WorldAt; prices: Prices; lives: Lives; days: BasisDays; rank: number }>;
+
+function linesOf(
+  matched: readonly Resource[],
+  { world, prices, lives, days, rank }: Lining,
+): readonly Readonly<{ line: BasisLine; projected: Line }>[] {
+  const claim = claimer(world.fleets.flatMap((fleet) => (fleet.inForce && fleet.rank < rank ? [fleet.inForce] : [])));
+  const cardOf = cardReader(prices.history.bookAt(world.at), world.capabilities);
+  return matched.flatMap((resource) => {
+    const capabilities = world.capabilities.get(resource.fields.provider ?? "");
+    const card = cardOf(resource);
+    if (!capabilities || !card) return [];
+    const claimedBy = claim(resource)?.name ?? null;
+    const why = whyNoHibernation(resource, capabilities);
+    const life = lives.get(resource.id);
+    const line = { resource, claimedBy, unpriced: card.unpriced, whyNoHibernation: why };
+    const projected: Line = {
+      id: resource.id,
+      kind: resource.kind,
+      one: { kind: resource.kind, fields: resource.fields },
+      levelMax: resource.levelMax,
+      ownSize: resource.ownSize,
+      card,
+      ran: days.length === 0 ? null : ranOf(life ?? [], { card, days }),
+      isLeft: isGuarded(resource) || claimedBy !== null,
+      canHibernate: why === null,
+    };
+    return [{ line, projected }];
+  });
+}
+
+type Sparing = Readonly<{ now: Instant; days: BasisDays; own: readonly Resource[] }>;
+
+/** What commitments have left for some resources in every hour of the basis days, after what all others used then. */
+async function spareCover(pool: Pool, { commitments }: Prices, { now, days, own }: Sparing): Promise<SpareCover | null> {
+  const counting = commitments.filter(
+    (commitment) => countsAt(commitment, now) && own.some((resource) => covers(commitment, resource)),
   );
-  return { ...projected, card };
+  if (counting.length === 0 || days.length === 0) return null;
+  const ids = new Set(own.map(({ id }) => id));
+  const others = (await fullInventory(pool)).filter(
+    (resource) => !ids.has(resource.id) && counting.some((commitment) => covers(commitment, resource)),
+  );
+  const window = windowOf(days, now);
+  const lives = await livesOf(
+    pool,
+    others.map(({ id }) => id),
+    window,
+  );
+  const runs = others.flatMap((one): CoverRun[] =>
+    (lives.get(one.id) ?? []).flatMap((span) => (span.level > 0 ? [{ ...span, one, perLevel: NO_RATE }] : [])),
+  );
+  const forever = counting.map((commitment) => ({ ...commitment, fromDay: "1970-01-01", toDay: "2999-12-31" }));
+  const unitSeconds = days.map((day) => {
+    const [from, to] = [day * DAY_S, (day + 1) * DAY_S];
+    const ofDay = runs.filter((run) => run.from < to && run.to > from);
+    return Array.from({ length: 24 }, (_, hour) => {
+      const at = from + hour * HOUR_S;
+      const { usedS } = coverOver(forever, ofDay, { from: at, to: at + HOUR_S });
+      return counting.map(({ units }, i) => Math.max(0, Math.round(units * HOUR_S - (usedS[i] ?? 0))));
+    });
+  });
+  return { commitments: counting.map(plainCommitment), days, unitSeconds };
+}
+
+/** Without who entered it: what crosses to a browser is what is reckoned with. */
+function plainCommitment({ id, provider, account, region, size, units, feePerHour, fromDay, toDay }: Commitment): Commitment {
+  return { id, provider, account, region, size, units, feePerHour, fromDay, toDay };
 }
 
 /** What a lead is suggested from: how many starts were measured, and the time that 95 of 100 stayed under. */

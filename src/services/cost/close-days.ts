@@ -2,13 +2,13 @@ import { DAY_S, dayNumber, formatDate, type Instant, utcDate } from "@/core/time
 import {
   accountList,
   closeDays,
-  closedDay,
   firstChangeAt,
   fullInventory,
   priceBooks,
   type SpendDay,
   savePrices,
   signal,
+  spendClosed,
 } from "@/store";
 import { authorise, type Person, type Services } from "../admin";
 import { loadWorld } from "../inventory";
@@ -29,7 +29,9 @@ export async function closeSpendDays(services: Services, person: Person, stoppin
   const { pool } = services;
   let days = 0;
   for (;;) {
-    const [closed, first, accounts] = await Promise.all([closedDay(pool), firstChangeAt(pool), accountList(pool)]);
+    // The epoch is read first: what is reckoned under it is not stored when days were opened meanwhile.
+    const { day: closed, epoch } = await spendClosed(pool);
+    const [first, accounts] = await Promise.all([firstChangeAt(pool), accountList(pool)]);
     if (first === null || accounts.length === 0) break;
     const readTo = Math.min(...accounts.map(({ readAt }) => readAt ?? 0));
     const readDay = Math.floor(readTo / DAY_S);
@@ -37,8 +39,8 @@ export async function closeSpendDays(services: Services, person: Person, stoppin
     const end = Math.min(from + DAYS_AT_ONCE, readDay);
     if (from >= end || stopping?.aborted) break;
     for (let day = from; day < end; day++) await readPricesOf(services, day * DAY_S);
-    await close(services, { from: from * DAY_S, to: end * DAY_S });
-    days += end - from;
+    const isClosed = await close(services, { from: from * DAY_S, to: end * DAY_S, epoch });
+    if (isClosed) days += end - from;
   }
   if (days > 0) await signal(pool, "spend");
   return { days };
@@ -50,9 +52,17 @@ async function readPricesOf({ pool, provider }: Services, day: Instant): Promise
   for (const account of accounts.values()) await savePrices(pool, account.provider, await provider(account).prices(day));
 }
 
-async function close(services: Services, { from, to }: { from: Instant; to: Instant }): Promise<void> {
-  const { pool } = services;
-  const [world, prices, resources] = await Promise.all([loadWorld(services), priceBooks(pool), fullInventory(pool)]);
+type Closing = Readonly<{ from: Instant; to: Instant; epoch: string }>;
+
+/** False, and nothing is stored, where days were opened since the epoch was read: they are reckoned again. */
+async function close(services: Services, { from, to, epoch }: Closing): Promise<boolean> {
+  const { pool, clock } = services;
+  const [{ now }, world, prices, resources] = await Promise.all([
+    clock.read(),
+    loadWorld(services),
+    priceBooks(pool),
+    fullInventory(pool),
+  ]);
   const costs = await reckon(pool, {
     resources,
     capabilities: world.capabilities,
@@ -64,5 +74,5 @@ async function close(services: Services, { from, to }: { from: Instant; to: Inst
   const spend = [...costs].flatMap(([resourceId, steps]) =>
     [...steps].map(([day, cost]): SpendDay => ({ resourceId, day: formatDate(day / DAY_S), cost })),
   );
-  await closeDays(pool, { spend, from: formatDate(from / DAY_S), through: formatDate(to / DAY_S - 1) });
+  return closeDays(pool, { spend, from: formatDate(from / DAY_S), through: formatDate(to / DAY_S - 1), epoch, at: now });
 }

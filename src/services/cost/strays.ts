@@ -1,10 +1,11 @@
 import { z } from "zod";
-import { countsAt, coveredUnitSeconds, covers, formatCents, microsOf, roundedShares } from "@/core/pricing";
+import { type CoverRun, countsAt, coverOver, formatCents, microsOf, NO_RATE, roundedShares } from "@/core/pricing";
 import { hoursFinder } from "@/core/rounds";
 import { cardAt } from "@/core/spend";
 import { DEFAULT_AGES, findStrays, type Stray, type StrayAges, strayTotal } from "@/core/strays";
 import { DAY_S, formatDate, type Instant, tryParseDate, utcDate } from "@/core/time";
 import {
+  fullInventory,
   livesOf,
   type Meant,
   maybeSetting,
@@ -106,17 +107,15 @@ async function usedCommitments(pool: Pool, world: WorldAt, { commitments }: Pric
   const to = Math.min(world.at, world.now);
   const from = to - USE_DAYS * DAY_S;
   const counting = commitments.filter((commitment) => countsAt(commitment, world.at));
-  return Promise.all(
-    counting.map(async (commitment) => {
-      const ids = world.resources.filter((resource) => covers(commitment, resource)).map(({ id }) => id);
-      const lives = await livesOf(pool, ids, { from, to });
-      const runs = [...lives.values()].flat().flatMap((span) => {
-        const start = Math.max(from, span.from);
-        return span.level > 0 && start < span.to ? [{ from: start, to: span.to, level: span.level }] : [];
-      });
-      return { commitment, averageUsed: coveredUnitSeconds(runs, commitment.units) / (to - from) };
-    }),
-  );
+  if (counting.length === 0) return [];
+  const all = await fullInventory(pool);
+  const byId = new Map(all.map((resource) => [resource.id, resource]));
+  const runs = [...(await livesOf(pool, null, { from, to }))].flatMap(([id, life]): CoverRun[] => {
+    const one = byId.get(id);
+    return one ? life.flatMap((span) => (span.level > 0 ? [{ ...span, one, perLevel: NO_RATE }] : [])) : [];
+  });
+  const { usedS } = coverOver(counting, runs, { from, to });
+  return counting.map((commitment, i) => ({ commitment, averageUsed: (usedS[i] ?? 0) / (to - from) }));
 }
 
 const REASON_MAX = 300;

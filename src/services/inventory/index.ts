@@ -1,7 +1,15 @@
 export { type AccountView, regionPlaces, regionZones, setupView } from "./accounts";
-export { type Tense, type WorldAt, worldAt } from "./as-of";
-export { type Claim, claimsOf } from "./claims";
+export { type Tense, type WorldAt, withPlansAt, worldAt } from "./as-of";
+export { type Claim, claimsOf, followingOf } from "./claims";
 export { livesOfDay } from "./kept-lives";
 export { type OpenMachine, openMachine } from "./machine";
 export { readClouds } from "./read-clouds";
-export { capabilitiesByProvider, compileAll, currencyOf, loadWorld, resourcesByFleet, type StoredWorld } from "./stored";
+export {
+  capabilitiesByProvider,
+  compileAll,
+  currencyOf,
+  loadWorld,
+  plansInForce,
+  resourcesByFleet,
+  type StoredWorld,
+} from "./stored";

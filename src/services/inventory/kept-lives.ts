@@ -1,8 +1,7 @@
 import { DAY_S, type Instant } from "@/core/time";
-import { type Account, type Lives, livesOf, newsAfter, type Pool } from "@/store";
+import { type Lives, livesOf, newsSince, type Pool, readStamps, room, type Stamps } from "@/store";
 
-type Kept = { cursors: Map<string, number>; days: Map<Instant, Lives>; turn: Promise<unknown> };
-const kept = new WeakMap<Pool, Kept>();
+type Kept = { stamp: string; horizon: string; days: Map<Instant, Lives>; turn: Promise<unknown> };
 /** Today, yesterday and two more that somebody looks at. */
 const DAYS_MAX = 4;
 
@@ -11,15 +10,16 @@ const LENGTH_S = DAY_S + 1;
 
 /**
  * The lives of everything over the UTC day that begins at `day`, up to a second beyond its end
- * whatever the clock says. Days are kept in memory; what the feed told since the last look is read
- * for the resources it is about.
+ * whatever the clock says. Days are kept in memory; what was told since the last look, by a feed or
+ * by a listing, is read for the resources it is about.
  */
-export function livesOfDay(pool: Pool, accounts: readonly Account[], day: Instant): Promise<Lives> {
-  const memory = kept.get(pool) ?? { cursors: new Map(), days: new Map(), turn: Promise.resolve() };
+export function livesOfDay(pool: Pool, day: Instant): Promise<Lives> {
+  const kept = room<Pool, Kept>("lives");
+  const memory = kept.get(pool) ?? { stamp: "", horizon: "0", days: new Map(), turn: Promise.resolve() };
   kept.set(pool, memory);
   // One reads at a time: another that asks for the same day finds it.
   const own = memory.turn.then(async () => {
-    await readNews(pool, memory, accounts);
+    await readNews(pool, memory, await readStamps(pool));
     const known = memory.days.get(day) ?? (await livesOf(pool, null, { from: day, to: day + LENGTH_S }));
     memory.days.delete(day);
     memory.days.set(day, known);
@@ -31,20 +31,17 @@ export function livesOfDay(pool: Pool, accounts: readonly Account[], day: Instan
   return own;
 }
 
-async function readNews(pool: Pool, memory: Kept, accounts: readonly Account[]): Promise<void> {
-  const { cursors, days } = memory;
-  const moved = accounts.filter(({ name, eventCursor }) => eventCursor > (cursors.get(name) ?? -1));
-  if (moved.length === 0) return;
-  if (days.size > 0) {
-    const news = await newsAfter(pool, new Map(moved.map(({ name }) => [name, cursors.get(name) ?? -1])));
-    for (const [day, lives] of days) {
-      const to = day + LENGTH_S;
-      const ids = [...news].flatMap(([id, at]) => (at < to ? [id] : []));
-      if (ids.length === 0) continue;
-      const fresh = await livesOf(pool, ids, { from: day, to });
-      // Whoever looks at the old ones keeps them whole.
-      days.set(day, new Map([...lives, ...fresh]));
-    }
+async function readNews(pool: Pool, memory: Kept, stamps: Stamps): Promise<void> {
+  if (memory.stamp === stamps.changes) return;
+  const news = memory.days.size > 0 ? await newsSince(pool, memory.horizon) : new Map<string, Instant>();
+  for (const [day, lives] of memory.days) {
+    const to = day + LENGTH_S;
+    const ids = [...news].flatMap(([id, at]) => (at < to ? [id] : []));
+    if (ids.length === 0) continue;
+    const fresh = await livesOf(pool, ids, { from: day, to });
+    // Whoever looks at the old ones keeps them whole.
+    memory.days.set(day, new Map([...lives, ...fresh]));
   }
-  for (const { name, eventCursor } of moved) cursors.set(name, eventCursor);
+  memory.stamp = stamps.changes;
+  memory.horizon = stamps.horizon;
 }

@@ -1,11 +1,12 @@
 import { type Considered, explain } from "@/core/hours";
-import { isGuarded, isSchedulable, type Resource } from "@/core/plan";
+import { isGuarded, isSchedulable, listedAt, type Resource } from "@/core/plan";
 import { amountOf, cardReader, costPerSecond, formatCents, microsOf } from "@/core/pricing";
 import { claimer, type Due, type DueEdge, dueReader, hoursFinder, nextDueEdges, zoneOf } from "@/core/rounds";
 import { matcher, tryParseSelector } from "@/core/selector";
 import { HOUR_S, type Instant } from "@/core/time";
-import { changesOf, holdsAround, priceBooks, type StateChange, type StoredHold } from "@/store";
+import { changesOf, fullInventory, holdsAround, priceBooks, type StateChange, type StoredHold } from "@/store";
 import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { withPlansAt } from "./as-of";
 import { compileAll, loadWorld } from "./stored";
 
 const EDGES = 10;
@@ -32,21 +33,24 @@ export type OpenMachine = Readonly<{
   changes: readonly StateChange[];
 }>;
 
-/** As of `at`, by the plans in force now and the holds as they were or are. Throws a RefusedError where there is no such machine. */
+/** As of `at`, by the plans, hours and holds of then. Throws a RefusedError where there is no such machine. */
 export async function openMachine(
   services: Services,
   person: Person,
   { id, at: asked }: { id: string; at: Instant | null },
 ): Promise<OpenMachine> {
   authorise(person, "look");
-  const [{ now }, world, { history: prices }] = await Promise.all([
+  const [{ now }, today, { history: prices }] = await Promise.all([
     services.clock.read(),
     loadWorld(services),
     priceBooks(services.pool),
   ]);
   const at = asked ?? now;
-  const resource = world.resources.find((candidate) => candidate.id === id);
-  if (!resource || !isSchedulable(resource)) throw new RefusedError("not_found", `There is no machine ${id}.`);
+  const present = (await fullInventory(services.pool)).find((candidate) => candidate.id === id);
+  if (!present || !isSchedulable(present)) throw new RefusedError("not_found", `There is no machine ${id}.`);
+  // The past is told by what then was: plans, hours and calendars, and how it was listed.
+  const world = at < now ? await withPlansAt(services.pool, today, at) : today;
+  const resource = listedAt(present, at);
   const inForce = world.fleets.flatMap((fleet) => (fleet.inForce ? [{ id: fleet.id, plan: fleet.inForce }] : []));
   const plan = claimer(inForce.map((fleet) => fleet.plan))(resource);
   const fleet = inForce.find((candidate) => candidate.plan === plan);

@@ -1,5 +1,5 @@
 import { type Calendar, type CompiledSchedule, compileSchedule, type Schedule } from "@/core/hours";
-import { type Capabilities, isSchedulable, type Resource } from "@/core/plan";
+import { type Capabilities, type FleetPlan, isSchedulable, type Resource } from "@/core/plan";
 import { claimer } from "@/core/rounds";
 import {
   type Account,
@@ -8,6 +8,7 @@ import {
   type Fleet,
   fleetList,
   resourceList,
+  room,
   type StoredResource,
   scheduleList,
 } from "@/store";
@@ -44,10 +45,14 @@ export async function loadWorld({ pool }: Services): Promise<StoredWorld> {
   };
 }
 
-const kept = new WeakMap<readonly StoredResource[], readonly StoredResource[]>();
+/** The plans in force, in rank order. */
+export function plansInForce({ fleets }: Pick<StoredWorld, "fleets">): readonly FleetPlan[] {
+  return fleets.flatMap(({ inForce }) => (inForce ? [inForce] : []));
+}
 
 /** Picked out once for a list that is kept between looks. */
 function schedulableOf(resources: readonly StoredResource[]): readonly StoredResource[] {
+  const kept = room<readonly StoredResource[], readonly StoredResource[]>("schedulable");
   const known = kept.get(resources) ?? resources.filter(isSchedulable);
   kept.set(resources, known);
   return known;
@@ -55,7 +60,7 @@ function schedulableOf(resources: readonly StoredResource[]): readonly StoredRes
 
 /** The resources of each fleet in force, by its name: every resource belongs to the highest-ranked one that matches. */
 export function resourcesByFleet({ fleets, schedulable }: StoredWorld): Map<string, Resource[]> {
-  const claim = claimer(fleets.flatMap(({ inForce }) => (inForce ? [inForce] : [])));
+  const claim = claimer(plansInForce({ fleets }));
   const members = new Map<string, Resource[]>();
   for (const resource of schedulable) {
     const fleet = claim(resource)?.name;

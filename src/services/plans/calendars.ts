@@ -98,7 +98,7 @@ export async function saveCalendar(services: Services, person: Person, request: 
     );
   }
   const saved = await inTransaction(services.pool, async (tx) => {
-    const next = await writeCalendar(tx, { calendar, dayNames, version });
+    const next = await writeCalendar(tx, { calendar, dayNames, version }, { at: moves.now, person: person.name });
     if (next !== null && moves.stops.length > 0)
       await allowStops(tx, { stops: moves.stops.length, person: person.name, until: moves.now + 10 * MINUTE_S });
     return next;
@@ -123,8 +123,11 @@ export async function removeCalendar(services: Services, person: Person, name: s
   authorise(person, "edit plans");
   const users = (await scheduleList(services.pool)).filter(({ calendar }) => calendar === name).map((schedule) => schedule.name);
   if (users.length > 0) throw new RefusedError("invalid", `${users.join(", ")} still use it. Nothing was removed.`);
-  if (!(await removeCalendarAt(services.pool, name, version)))
-    throw new RefusedError("changed_since", "Somebody else changed this calendar just now. Nothing was removed.");
+  const { now } = await services.clock.read();
+  const isRemoved = await inTransaction(services.pool, (tx) =>
+    removeCalendarAt(tx, { name, version }, { at: now, person: person.name }),
+  );
+  if (!isRemoved) throw new RefusedError("changed_since", "Somebody else changed this calendar just now. Nothing was removed.");
   await signal(services.pool, "fleets");
 }
 

@@ -1,5 +1,5 @@
 import { type Calendar, scheduleToFile } from "@/core/hours";
-import { type FleetDraft, type FleetPlan, fleetDraftSchema, type ScheduleDraft } from "@/core/plan";
+import { type FleetDraft, fleetDraftSchema, planToDraft, type ScheduleDraft } from "@/core/plan";
 import { claimer } from "@/core/rounds";
 import { matcher, tryParseSelector } from "@/core/selector";
 import type { Instant } from "@/core/time";
@@ -17,6 +17,7 @@ import {
   signal,
 } from "@/store";
 import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { type ProjectionCheck, projectionCheck } from "../cost";
 import { loadWorld, regionPlaces, worldAt } from "../inventory";
 import { type Follower, followersBySchedule } from "../rounds";
 
@@ -69,7 +70,7 @@ export function hasChanges({ draft, inForce }: Pick<Fleet, "draft" | "inForce">)
   if (!inForce) return true;
   if (draft.schedule !== null) return true;
   const { idle, mix, ...same } = inForce;
-  const drafted = draftOfPlan({ ...same, ...(idle ? { idle } : {}), ...(mix ? { mix } : {}) });
+  const drafted = planToDraft({ ...same, ...(idle ? { idle } : {}), ...(mix ? { mix } : {}) });
   return JSON.stringify(sorted(drafted)) !== JSON.stringify(sorted({ ...draft, schedule: null }));
 }
 
@@ -79,11 +80,6 @@ function sorted(value: object): unknown {
       .filter(([, field]) => field !== undefined)
       .sort(([a], [b]) => (a < b ? -1 : 1)),
   );
-}
-
-/** The draft that says the same as a plan. */
-export function draftOfPlan(plan: FleetPlan): FleetDraft {
-  return { ...plan, hours: plan.hours ?? null, schedule: null };
 }
 
 export type OpenFleet = Readonly<{
@@ -98,6 +94,8 @@ export type OpenFleet = Readonly<{
   holds: readonly StoredHold[];
   /** Which fleets in force follow each schedule, by its name. */
   followers: Readonly<Record<string, readonly Follower[]>>;
+  /** How its projection compared with the meter; null where nothing is to compare yet. */
+  check: ProjectionCheck | null;
 }>;
 
 /** One fleet with everything its workbench shows. Throws a RefusedError where there is none. */
@@ -122,6 +120,7 @@ export async function openWorkbench(services: Services, person: Person, id: numb
     regionZones,
     holds: holds.filter((hold) => hold.fleet === fleet.name),
     followers: Object.fromEntries(followersBySchedule(world)),
+    check: await projectionCheck(services, fleet.name, now),
   };
 }
 

@@ -1,3 +1,4 @@
+export { setBasis } from "./basis-days";
 export {
   type CalendarSummary,
   type Country,

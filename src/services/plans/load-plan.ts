@@ -1,7 +1,6 @@
-import { type PlanFile, parsePlanFile } from "@/core/plan";
+import { type PlanFile, parsePlanFile, planToDraft } from "@/core/plan";
 import { addFleet, inTransaction, maybeFleet, putCalendar, savePlanInForce, saveSchedule } from "@/store";
 import { authorise, type Person, RefusedError, type Services } from "../admin";
-import { draftOfPlan } from "./fleets";
 
 /** Loads a plan file into an empty workplace: calendars, schedules, and fleets in rank order; those named are put in force. */
 export async function loadPlan(
@@ -16,11 +15,12 @@ export async function loadPlan(
     throw new RefusedError("invalid", `The plan file was not loaded: ${fields[0]?.message}`, fields);
   }
   const { now } = await services.clock.read();
+  const changed = { at: now, person: person.name };
   await inTransaction(services.pool, async (tx) => {
-    for (const calendar of result.value.calendars) await putCalendar(tx, calendar);
-    for (const schedule of result.value.schedules) await saveSchedule(tx, schedule);
+    for (const calendar of result.value.calendars) await putCalendar(tx, calendar, changed);
+    for (const schedule of result.value.schedules) await saveSchedule(tx, schedule, changed);
     for (const plan of result.value.fleets) {
-      const draft = draftOfPlan(plan);
+      const draft = planToDraft(plan);
       const id = await addFleet(tx, draft);
       if (id === null || !inForce.includes(plan.name)) continue;
       const version = (await maybeFleet(tx, id))?.version ?? 1;

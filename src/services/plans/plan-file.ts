@@ -1,19 +1,26 @@
 import { scheduleToFile } from "@/core/hours";
-import { type FleetPlan, fleetSchema, type PlanFile, type PlanFormat, parsePlanFile, planToText } from "@/core/plan";
+import {
+  type FleetPlan,
+  type PlanFile,
+  type PlanFormat,
+  parsePlanFile,
+  planToDraft,
+  planToText,
+  tryDraftToPlan,
+} from "@/core/plan";
 import { MINUTE_S } from "@/core/time";
 import { addFleet, allowStops, inTransaction, putCalendar, saveDraft, saveSchedule, signal } from "@/store";
 import { authorise, type Person, RefusedError, type Services } from "../admin";
 import { currencyOf, loadWorld, type StoredWorld } from "../inventory";
 import { type Impact, impactOf } from "../rounds";
-import { draftOfPlan } from "./fleets";
 
 /** All calendars, schedules and fleets as a plan file. A fleet is written as it is in force, or else as its draft where that reads as a plan. */
 export async function exportPlan(services: Services, person: Person, format: PlanFormat): Promise<string> {
   authorise(person, "look");
   const world = await loadWorld(services);
   const schedules = new Set(world.schedules.map(({ name }) => name));
-  const fleets = world.fleets.flatMap(({ inForce, draft: { schedule: _, ...draft } }): FleetPlan[] => {
-    const drafted = fleetSchema.safeParse({ ...draft, hours: draft.hours ?? undefined });
+  const fleets = world.fleets.flatMap(({ inForce, draft }): FleetPlan[] => {
+    const drafted = tryDraftToPlan(draft);
     const plan = inForce ?? (drafted.success ? drafted.data : null);
     if (!plan) return [];
     // A draft may name hours that are not stored yet: without them it is still a fleet.
@@ -57,12 +64,13 @@ export async function importPlan(
     throw new RefusedError("count_differs", `It would now stop ${stops} machines, not ${confirmedStops}. Nothing was taken in.`);
   }
   const { fleets } = await loadWorld(services);
+  const changed = { at: preview.moves.now, person: person.name };
   await inTransaction(services.pool, async (tx) => {
-    for (const calendar of plan.calendars) await putCalendar(tx, calendar);
-    for (const schedule of plan.schedules) await saveSchedule(tx, schedule);
+    for (const calendar of plan.calendars) await putCalendar(tx, calendar, changed);
+    for (const schedule of plan.schedules) await saveSchedule(tx, schedule, changed);
     for (const fleet of plan.fleets) {
       const stored = fleets.find(({ name }) => name === fleet.name);
-      const draft = draftOfPlan(fleet);
+      const draft = planToDraft(fleet);
       const isKept = stored ? await saveDraft(tx, stored.id, { draft, version: stored.version }) : await addFleet(tx, draft);
       if (isKept === null)
         throw new RefusedError("changed_since", `Somebody else changed ${fleet.name} just now. Nothing was taken in; try again.`);
@@ -104,7 +112,7 @@ function differencesOf(plan: PlanFile, world: StoredWorld): { added: string[]; c
   }
   for (const fleet of plan.fleets) {
     const stored = world.fleets.find(({ name }) => name === fleet.name);
-    compare("fleet", fleet.name, stored && sorted({ ...stored.draft, schedule: null }), sorted(draftOfPlan(fleet)));
+    compare("fleet", fleet.name, stored && sorted({ ...stored.draft, schedule: null }), sorted(planToDraft(fleet)));
   }
   return { added, changed };
 }

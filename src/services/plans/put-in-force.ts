@@ -1,12 +1,11 @@
 import { nextEdges, type Schedule, scheduleSchema } from "@/core/hours";
-import { type FleetDraft, type FleetPlan, fleetSchema } from "@/core/plan";
+import { type FleetDraft, type FleetPlan, planToDraft, tryDraftToPlan } from "@/core/plan";
 import type { Decision } from "@/core/rounds";
 import { DAY_S, type Instant, MINUTE_S } from "@/core/time";
 import { allowStops, inTransaction, maybeFleet, savePlanInForce, saveSchedule, signal } from "@/store";
 import { authorise, type FieldIssue, type Person, RefusedError, type Services } from "../admin";
 import { compileAll, loadWorld, type StoredWorld } from "../inventory";
 import { changedWorld, type Follower, firstRoundOf, followersBySchedule } from "../rounds";
-import { draftOfPlan } from "./fleets";
 
 export type PreviewChange = Readonly<{ id: string; name: string; fleet: string; verb: string; level: number; why: string }>;
 
@@ -65,7 +64,7 @@ async function preview(
       waiting: own.filter(({ verdict }) => verdict === "waiting").length,
       matches: own.filter(({ fleet }) => fleet === checked.plan.name).length,
       edges: hours
-        ? nextEdges(hours, now, 12, lead * MINUTE_S)
+        ? nextEdges(hours, { t: now, count: 12, leadS: lead * MINUTE_S })
             .filter(({ at }) => at <= now + DAY_S)
             .map(({ at, to, because }) => ({ at, to, because, zone: hours.schedule.zone }))
         : [],
@@ -81,9 +80,9 @@ function changeOf({ resourceId, fleet, why, action }: Decision, names: ReadonlyM
 
 /** Reads a draft as a plan; every issue at once, by the path of its field. */
 function checkDraft(draft: FleetDraft, world: StoredWorld): { issues: FieldIssue[]; checked: Checked | null } {
-  const { schedule: scheduleDraft, ...fleetDraft } = draft;
+  const scheduleDraft = draft.schedule;
   const issues: FieldIssue[] = [];
-  const fleet = fleetSchema.safeParse({ ...fleetDraft, hours: fleetDraft.hours ?? undefined });
+  const fleet = tryDraftToPlan(draft);
   if (!fleet.success) issues.push(...fleet.error.issues.map(({ path, message }) => ({ path: path.join("."), message })));
   const schedule = scheduleDraft === null ? null : scheduleSchema.safeParse(scheduleDraft);
   if (schedule && !schedule.success) {
@@ -137,10 +136,10 @@ export async function putInForce(
     );
   }
   const next = await inTransaction(services.pool, async (tx) => {
-    if (checked.schedule) await saveSchedule(tx, checked.schedule);
+    if (checked.schedule) await saveSchedule(tx, checked.schedule, { at: now, person: person.name });
     const saved = await savePlanInForce(tx, id, {
       plan: checked.plan,
-      draft: draftOfPlan(checked.plan),
+      draft: planToDraft(checked.plan),
       body: fleet.draft,
       version,
       why,

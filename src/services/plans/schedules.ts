@@ -2,7 +2,7 @@ import { nextEdges, printLine, type Schedule } from "@/core/hours";
 import { scheduleToIcs } from "@/core/ics";
 import { matcher, tryParseSelector } from "@/core/selector";
 import { DAY_S, formatInstant, type Instant } from "@/core/time";
-import { type Fleet, removeScheduleNamed, signal } from "@/store";
+import { type Fleet, inTransaction, removeScheduleNamed, signal } from "@/store";
 import { authorise, type Person, RefusedError, type Services } from "../admin";
 import { compileAll, loadWorld, type StoredWorld } from "../inventory";
 import { type Follower, followersBySchedule } from "../rounds";
@@ -32,7 +32,7 @@ export async function scheduleSummaries(services: Services, person: Person): Pro
     const calendar = world.calendars.find(({ name }) => name === schedule.calendar);
     const printed = printLine(schedule, calendar);
     const hours = compiled.get(schedule.name);
-    const next = hours ? nextEdges(hours, now, 1)[0] : undefined;
+    const next = hours ? nextEdges(hours, { t: now, count: 1 })[0] : undefined;
     return {
       name: schedule.name,
       zone: schedule.zone,
@@ -72,7 +72,9 @@ export async function removeSchedule(services: Services, person: Person, name: s
     ...(followersBySchedule(world).get(name) ?? []).map(({ fleet }) => fleet),
   ];
   if (users.length > 0) throw new RefusedError("invalid", `${[...new Set(users)].join(", ")} still use it. Nothing was removed.`);
-  if (!(await removeScheduleNamed(services.pool, name))) throw new RefusedError("not_found", `There is no schedule ${name}.`);
+  const { now } = await services.clock.read();
+  const isRemoved = await inTransaction(services.pool, (tx) => removeScheduleNamed(tx, name, { at: now, person: person.name }));
+  if (!isRemoved) throw new RefusedError("not_found", `There is no schedule ${name}.`);
   await signal(services.pool, "fleets");
 }
 

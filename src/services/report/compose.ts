@@ -1,12 +1,21 @@
-import { isSchedulable } from "@/core/plan";
-import { type Amount, addAmounts, formatCents, type Micros, microsOf, NO_AMOUNT, roundedShares } from "@/core/pricing";
+import { isSchedulable, listedAt } from "@/core/plan";
+import {
+  type Amount,
+  addAmounts,
+  formatCents,
+  type Micros,
+  type MoneyView,
+  microsOf,
+  NO_AMOUNT,
+  roundedShares,
+} from "@/core/pricing";
 import { matcher, parseSelector, type Selectable } from "@/core/selector";
 import { totalOf } from "@/core/spend";
 import { STRAY_KINDS, type StrayKind, strayTotal } from "@/core/strays";
 import { DAY_S, dayNumber, formatDate, type Instant } from "@/core/time";
-import { changesBetween, closedDay, priceBooks, type SpendDay, spendDayList } from "@/store";
+import { changesBetween, closedDay, fullInventory, priceBooks, type SpendDay, spendDayList } from "@/store";
 import type { Services } from "../admin";
-import { type PricedFee, type PricedLine, priceStanding, straysIn } from "../cost";
+import { type Money, type PricedFee, type PricedLine, type PricedRest, priceInventory, straysIn } from "../cost";
 import { currencyOf, worldAt } from "../inventory";
 
 /** A row of a table of the report: how many, and money of two kinds; `spent` is of the day the report says, null where it says none. */
@@ -28,7 +37,17 @@ export type ReportContent = Readonly<{
   currency: string;
   /** A selector; empty: everything. */
   scope: string;
-  running: Readonly<{ count: number; notDue: number; perHour: string; notDuePerHour: string; byMonthEnd: string | null }>;
+  running: Readonly<{
+    count: number;
+    notDue: number;
+    perHour: string;
+    notDuePerHour: string;
+    /** Month to date, and by its end by the plans, and if all goes on as now. */
+    month: string | null;
+    byMonthEnd: string | null;
+    ifAsNow: string | null;
+  }>;
+  view: MoneyView;
   byRegion: readonly ReportRow[];
   byOwner: readonly ReportRow[];
   /** What a plan says should be off first, then the dearest. */
@@ -56,11 +75,11 @@ export async function composeReport(services: Services, scope: string, at: Insta
   const { pool } = services;
   const [world, prices, closed] = await Promise.all([worldAt(services, at), priceBooks(pool), closedDay(pool)]);
   const isIn: (resource: Selectable) => boolean = scope === "" ? () => true : matcher(parseSelector(scope));
-  const priced = await priceStanding(pool, world, prices);
+  const priced = await priceInventory(pool, world, prices);
   const lines = priced.lines.filter(({ resource }) => isIn(resource));
   const { strays, meant } = await straysIn(pool, world);
   const said = new Set(meant.map(({ stray }) => stray));
-  const byId = new Map(world.resources.map((resource) => [resource.id, resource]));
+  const byId = new Map((await fullInventory(pool)).map((resource) => [resource.id, listedAt(resource, world.at)]));
   const ownStrays = strays.filter((stray) => {
     const resource = byId.get(stray.resourceId ?? "");
     return !said.has(stray.key) && (resource ? isIn(resource) : scope === "");
@@ -78,6 +97,11 @@ export async function composeReport(services: Services, scope: string, at: Insta
   const notDue = lines.filter(({ isNotDue }) => isNotDue);
   // Fees belong to the whole and to nothing that is picked out of it.
   const fees = scope === "" ? priced.fees : [];
+  const rest = priced.rest.filter(({ resource }) => isIn(resource));
+  const everything = [...lines, ...rest, ...fees];
+  const monthSum = (of: (one: Money) => Amount | null) =>
+    // Nobody knows it ahead of now.
+    world.tense === "ahead" ? null : money(sumOf(everything.map((one) => of(one) ?? NO_AMOUNT)));
   const owner = (id: string) => byId.get(id)?.tags.owner ?? "no owner";
   const region = (id: string) => byId.get(id)?.fields.region ?? "gone";
   const changes = await changesBetween(pool, { from: world.at - DAY_S, to: world.at });
@@ -96,14 +120,15 @@ export async function composeReport(services: Services, scope: string, at: Insta
     running: {
       count: lines.length,
       notDue: notDue.length,
-      perHour: money(sumOf([...lines, ...fees].map(({ perHour }) => perHour))),
+      perHour: money(sumOf(everything.map(({ perHour }) => perHour))),
       notDuePerHour: money(sumOf(notDue.map(({ perHour }) => perHour))),
-      // Nobody knows it ahead of now.
-      byMonthEnd:
-        world.tense === "ahead" ? null : money(sumOf([...lines, ...fees].map(({ byMonthEnd }) => byMonthEnd ?? NO_AMOUNT))),
+      month: monthSum(({ month }) => month),
+      byMonthEnd: monthSum(({ byMonthEnd }) => byMonthEnd),
+      ifAsNow: monthSum(({ ifAsNow }) => ifAsNow),
     },
-    byRegion: rowsBy({ lines, fees, spent: day === null ? null : spent }, region),
-    byOwner: rowsBy({ lines, fees, spent: day === null ? null : spent }, owner),
+    view: prices.view,
+    byRegion: rowsBy({ lines, rest, fees, spent: day === null ? null : spent }, region),
+    byOwner: rowsBy({ lines, rest, fees, spent: day === null ? null : spent }, owner),
     machines: shown.slice(0, MACHINES).map(({ resource, perHour, isNotDue }) => ({
       id: resource.id,
       name: resource.name,
@@ -143,16 +168,26 @@ export async function composeReport(services: Services, scope: string, at: Insta
   };
 }
 
-type Spending = Readonly<{ lines: readonly PricedLine[]; fees: readonly PricedFee[]; spent: readonly SpendDay[] | null }>;
+type Spending = Readonly<{
+  lines: readonly PricedLine[];
+  rest: readonly PricedRest[];
+  fees: readonly PricedFee[];
+  spent: readonly SpendDay[] | null;
+}>;
 
 /** Rows by a key of what runs and of what was spent; each column adds up to its total. */
-function rowsBy({ lines, fees, spent }: Spending, keyOf: (id: string) => string): ReportRow[] {
+function rowsBy({ lines, rest, fees, spent }: Spending, keyOf: (id: string) => string): ReportRow[] {
   const rows = new Map<string, { count: number; perHour: Amount; spent: Amount }>();
   const row = (key: string) => rows.get(key) ?? { count: 0, perHour: NO_AMOUNT, spent: NO_AMOUNT };
   for (const { resource, perHour } of lines) {
     const key = keyOf(resource.id);
     const old = row(key);
     rows.set(key, { ...old, count: old.count + 1, perHour: addAmounts(old.perHour, perHour) });
+  }
+  for (const { resource, perHour } of rest) {
+    const key = keyOf(resource.id);
+    const old = row(key);
+    rows.set(key, { ...old, perHour: addAmounts(old.perHour, perHour) });
   }
   for (const { perHour } of fees) {
     const old = row(FEES);

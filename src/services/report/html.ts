@@ -1,6 +1,6 @@
 import { strayWords } from "@/core/strays";
 import type { ReportContent, ReportRow } from "./compose";
-import { changeWords, type ReportFrame, scopeWords, spentHeading, spentWords, timeText } from "./words";
+import { changeWords, monthWords, type ReportFrame, scopeWords, spentHeading, spentWords, timeText } from "./words";
 
 const INK = "#23213a";
 const SOFT = "#5b5872";
@@ -27,9 +27,8 @@ export function reportHtml(content: ReportContent, frame: ReportFrame): string {
     content,
     frame,
     [
-      big(
-        `<b>${running.count} running</b>, <b>${running.perHour}</b> ${currency} an hour${running.byMonthEnd === null ? "" : `; ${running.byMonthEnd} by the month's end`}.${off}`,
-      ),
+      big(`<b>${running.count} running</b>, <b>${running.perHour}</b> ${currency} an hour.${off}`),
+      ...monthWords(content).map((line) => paragraph(escaped(line))),
       paragraph(spentWords(content, (cost) => `<b>${cost}</b>`)),
       paragraph(
         strays.count > 0

@@ -1,6 +1,6 @@
 import { strayWords } from "@/core/strays";
 import type { ReportContent, ReportRow } from "./compose";
-import { changeWords, type ReportFrame, scopeWords, spentHeading, spentWords, timeText } from "./words";
+import { changeWords, monthWords, type ReportFrame, scopeWords, spentHeading, spentWords, timeText } from "./words";
 
 const plain = (text: string) => text.replaceAll("\u00a0", " ");
 
@@ -14,7 +14,8 @@ export function reportText(content: ReportContent, frame: ReportFrame): string {
     [
       head,
       "",
-      `${running.count} running, ${running.perHour} ${currency} an hour${running.byMonthEnd === null ? "" : `; ${running.byMonthEnd} by the month's end`}.`,
+      `${running.count} running, ${running.perHour} ${currency} an hour.`,
+      ...monthWords(content),
       ...(running.notDue > 0 ? [`${running.notDue} of them should not be: ${running.notDuePerHour} an hour.`] : []),
       spentWords(content),
       ...(strays.count > 0

@@ -28,6 +28,15 @@ export function spentWords({ spent, currency }: ReportContent, mark: (cost: stri
   return `${which} all of it cost ${mark(cost)} ${currency}${before === null ? "" : `; the day before ${before}`}.`;
 }
 
+/** The month in all, what is off included; empty where nobody knows it. */
+export function monthWords({ running: { month, byMonthEnd, ifAsNow }, currency, view }: ReportContent): string[] {
+  if (month === null || byMonthEnd === null || ifAsNow === null) return [];
+  return [
+    `${month} ${currency} this month so far; ${byMonthEnd} by its end if plans are kept,`,
+    `${ifAsNow} if all goes on as now. All money is ${view} commitments.`,
+  ];
+}
+
 /** The heading of the column with that day's money. */
 export function spentHeading({ spent }: ReportContent): string {
   return spent === null || spent.isYesterday ? "yesterday" : spent.day;

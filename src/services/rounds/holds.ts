@@ -15,6 +15,7 @@ import {
   signal,
 } from "@/store";
 import { authorise, type FieldIssue, type Person, RefusedError, type Services } from "../admin";
+import { plansInForce } from "../inventory";
 
 export const HOLD_DAYS_MAX = 90;
 
@@ -70,7 +71,7 @@ async function targetOf({ pool }: Services, { on }: HoldRequest): Promise<Target
   const resource = (await resourceList(pool)).find(({ id }) => id === on.resourceId);
   if (!resource || !isSchedulable(resource)) throw new RefusedError("not_found", `There is no machine ${on.resourceId}.`);
   if (isGuarded(resource)) throw new RefusedError("invalid", `${resource.name} is guarded: nothing touches it, hold or not.`);
-  const claim = claimer(fleets.flatMap(({ inForce }) => (inForce ? [inForce] : [])));
+  const claim = claimer(plansInForce({ fleets }));
   if (!claim(resource)) {
     throw new RefusedError(
       "invalid",

@@ -1,9 +1,9 @@
 import type { Calendar, CompiledSchedule, Schedule } from "@/core/hours";
-import { DEFAULT_LIMITS, type Decision, decide, hoursFinder } from "@/core/rounds";
+import { type Decision, decideFirstRound, hoursFinder } from "@/core/rounds";
 import type { Instant } from "@/core/time";
 import { holdsFrom, lastDueMap } from "@/store";
 import type { Services } from "../admin";
-import { compileAll, resourcesByFleet, type StoredWorld } from "../inventory";
+import { compileAll, plansInForce, resourcesByFleet, type StoredWorld } from "../inventory";
 import { ROUND_EVERY_S } from "./run-round";
 
 /** A fleet in force and how many of its machines follow something. */
@@ -45,18 +45,14 @@ export function changedWorld(world: StoredWorld, { schedules = [], calendars = [
 /** What the next round would decide in such a world, with nothing to hold it back: no brake, no limit per account. */
 export async function firstRoundOf({ pool }: Services, world: StoredWorld, now: Instant): Promise<readonly Decision[]> {
   const [holds, lastDue] = await Promise.all([holdsFrom(pool, now), lastDueMap(pool)]);
-  return decide({
+  return decideFirstRound({
     now,
     resources: world.schedulable,
-    fleets: world.fleets.flatMap(({ inForce }) => (inForce ? [inForce] : [])),
+    fleets: plansInForce(world),
     schedules: compileAll(world.schedules, world.calendars),
     holds,
-    trips: new Map(),
     lastDue,
-    openActions: new Map(),
     capabilities: world.capabilities,
-    unread: new Map(),
-    limits: { ...DEFAULT_LIMITS, perAccount: Number.POSITIVE_INFINITY, allowedStops: world.resources.length },
     roundEveryS: ROUND_EVERY_S,
   });
 }

@@ -92,7 +92,9 @@ export async function comingEdges(
   const edges = world.fleets.flatMap(({ id, inForce, name }) => {
     if (!inForce || inForce.hours === undefined) return [];
     return [...countByHours(members.get(name) ?? [], (resource) => find(resource, inForce))].flatMap(([hours, machines]) => {
-      const ahead = nextEdges(hours, now, 6, inForce.lead * MINUTE_S).filter(({ at }) => at < now + 14 * DAY_S);
+      const ahead = nextEdges(hours, { t: now, count: 6, leadS: inForce.lead * MINUTE_S }).filter(
+        ({ at }) => at < now + 14 * DAY_S,
+      );
       const { zone } = hours.schedule;
       return ahead.map(({ at, to, because }) => ({ at, fleet: name, fleetId: id, to, because, zone, machines }));
     });

@@ -6,6 +6,7 @@ import {
   asLeader,
   endRound,
   failRound,
+  fixOwnSizes,
   holdsFrom,
   inTransaction,
   lastActRound,
@@ -23,7 +24,7 @@ import {
   takeAllowance,
 } from "@/store";
 import { authorise, type Person, RefusedError, type Services } from "../admin";
-import { compileAll, loadWorld, readClouds, type StoredWorld } from "../inventory";
+import { claimsOf, compileAll, loadWorld, plansInForce, readClouds, type StoredWorld } from "../inventory";
 import { settleActions } from "./confirm-actions";
 import { sendActions } from "./send-actions";
 
@@ -81,7 +82,7 @@ async function passThrough(services: Services, { id, mode, now }: Pass): Promise
   const startedMs = performance.now();
   const isRehearsal = mode === "rehearse";
   const unread = await readClouds(services, now);
-  const world = await loadWorld(services);
+  const world = await worldToDecide(services, now);
   const byId = new Map(world.resources.map((resource) => [resource.id, resource]));
   const unsettled = await openActionList(pool);
   const open = isRehearsal
@@ -95,7 +96,7 @@ async function passThrough(services: Services, { id, mode, now }: Pass): Promise
   const decisions = decide({
     now,
     resources: world.schedulable,
-    fleets: world.fleets.flatMap(({ inForce }) => (inForce ? [inForce] : [])),
+    fleets: plansInForce(world),
     schedules: compileAll(world.schedules, world.calendars),
     holds: await holdsFrom(pool, now),
     trips: new Map(),
@@ -120,6 +121,19 @@ async function passThrough(services: Services, { id, mode, now }: Pass): Promise
     unread: Object.fromEntries(unread),
     tookMs: Math.round(performance.now() - startedMs),
   });
+}
+
+/** What is stored, with what on means fixed for the groups and services that a plan has for the first time. */
+async function worldToDecide(services: Services, now: Instant): Promise<StoredWorld> {
+  const world = await loadWorld(services);
+  const claims = claimsOf(world);
+  const many = world.resources.filter(({ kind }, i) => claims[i] && (kind === "group" || kind === "service"));
+  const isNews = await fixOwnSizes(
+    services.pool,
+    many.map(({ id }) => id),
+    now,
+  );
+  return isNews ? loadWorld(services) : world;
 }
 
 type Acting = Readonly<{ id: number; now: Instant; world: StoredWorld; decisions: readonly Decision[]; open: readonly Action[] }>;

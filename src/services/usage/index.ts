@@ -1,4 +1,5 @@
 export type { UsageImport } from "@/store";
+export { type CorrectionView, correctionsOf } from "./corrections";
 export { exportFocus } from "./export";
 export {
   cancelImport,

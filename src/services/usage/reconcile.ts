@@ -1,19 +1,11 @@
-import { isSchedulable } from "@/core/plan";
+import { isSchedulable, type Resource } from "@/core/plan";
 import { type Amount, divideHalfEven, formatMicros, type Micros, microsOf, tryParseDecimal } from "@/core/pricing";
 import { totalOf } from "@/core/spend";
 import { DAY_S, dayNumber, formatDate, tryParseDate } from "@/core/time";
-import {
-  billedDays,
-  closedDay,
-  METER,
-  meterReadThrough,
-  priceBooks,
-  type SpendDay,
-  type StoredResource,
-  spendDayList,
-} from "@/store";
+import { billedDays, closedDay, fullInventory, METER, meterReadThrough, priceBooks, type SpendDay, spendDayList } from "@/store";
 import { authorise, type Person, RefusedError, type Services } from "../admin";
 import { currencyOf, loadWorld, type StoredWorld } from "../inventory";
+import { expectedDifferences } from "./expected";
 
 /** Where computed and metered differ: one resource on one day, the difference and why, where that is known. */
 export type Difference = Readonly<{
@@ -27,49 +19,65 @@ export type Difference = Readonly<{
   reason: string;
 }>;
 
+/** A difference that was to be expected, and is taken off before the rest is looked at. */
+export type ExpectedSum = Readonly<{ reason: "a price set by hand" | "a discount"; count: number; difference: string }>;
+
 export type Reconciliation = Readonly<{
   from: string;
   to: string;
   currency: string;
   /** By day, all resources together, in six decimals. */
   days: readonly Readonly<{ day: string; computed: string; metered: string; difference: string }>[];
-  /** Largest first; those within a millionth a line are the same. */
+  /** What is left once expected differences are taken off, the largest first, a page of it; those within a millionth a line are the same. */
   differences: readonly Difference[];
+  differenceCount: number;
+  offset: number;
   agreeing: number;
+  expected: readonly ExpectedSum[];
   /** Reasons with how many differences each explains, and what they come to together. */
   reasons: readonly Readonly<{ reason: string; count: number; difference: string }>[];
   readThrough: string | null;
   closedThrough: string | null;
 }>;
 
-const SHOWN = 500;
+export const DIFFERENCES_PAGE = 500;
 const UNKNOWN = "not known";
+
+export type ReconcileQuery = Readonly<{ from: string | null; to: string | null; importId?: number; offset?: number }>;
 
 /** What was computed from state changes beside what the meter or an imported bill says, for UTC days, both included. */
 export async function reconcile(
   services: Services,
   person: Person,
-  { from, to, importId = METER }: { from: string | null; to: string | null; importId?: number },
+  { from, to, importId = METER, offset = 0 }: ReconcileQuery,
 ): Promise<Reconciliation> {
   authorise(person, "look");
   const { pool } = services;
   const [world, readThrough, closedThrough] = await Promise.all([loadWorld(services), meterReadThrough(pool), closedDay(pool)]);
   const span = await spanOf(services, { from, to });
-  const [spend, billed, prices] = await Promise.all([
+  const [spend, billed, prices, all] = await Promise.all([
     spendDayList(pool, span),
     billedDays(pool, { importId, ...span }),
     priceBooks(pool),
+    fullInventory(pool),
   ]);
-  const hasOverride = prices.hasOverrides;
   const pairs = pairUp(spend, billed);
-  const byId = new Map(world.resources.map((resource) => [resource.id, resource]));
+  const byId = new Map(all.map((resource) => [resource.id, resource]));
+  const expectedOf = await expectedDifferences(pool, { all, world, prices, span });
+  const expected = { hand: { count: 0, micros: 0n }, discount: { count: 0, micros: 0n } };
   const found: (Difference & { micros: bigint })[] = [];
   let agreeing = 0;
   const days = new Map<string, { computed: bigint; metered: bigint }>();
   for (const pair of pairs) {
     const sum = days.get(pair.day) ?? { computed: 0n, metered: 0n };
     days.set(pair.day, { computed: sum.computed + pair.computed, metered: sum.metered + pair.metered });
-    const micros = pair.computed - pair.metered;
+    const due = expectedOf(pair.resourceId, pair.day);
+    for (const reason of ["hand", "discount"] as const) {
+      if (due[reason] === 0n) continue;
+      expected[reason].count++;
+      expected[reason].micros += due[reason];
+    }
+    const micros = pair.computed - pair.metered - due.hand - due.discount;
     // Each metered line was rounded to a millionth on its own.
     if (absolute(micros) <= BigInt(Math.max(1, pair.lines))) {
       agreeing++;
@@ -84,7 +92,7 @@ export async function reconcile(
       computed: formatMicros(pair.computed as Micros),
       metered: formatMicros(pair.metered as Micros),
       difference: formatMicros(micros as Micros),
-      reason: reasonOf(pair, { resource, world, hasOverride, closedThrough, readThrough }),
+      reason: reasonOf({ ...pair, computed: pair.metered + micros }, { resource, world, closedThrough, readThrough }),
       micros,
     });
   }
@@ -100,8 +108,16 @@ export async function reconcile(
         metered: formatMicros(metered as Micros),
         difference: formatMicros((computed - metered) as Micros),
       })),
-    differences: found.slice(0, SHOWN).map(({ micros: _, ...difference }) => difference),
+    differences: found.slice(offset, offset + DIFFERENCES_PAGE).map(({ micros: _, ...difference }) => difference),
+    differenceCount: found.length,
+    offset,
     agreeing,
+    expected: [
+      { reason: "a price set by hand" as const, ...expected.hand },
+      { reason: "a discount" as const, ...expected.discount },
+    ]
+      .filter(({ count }) => count > 0)
+      .map(({ reason, count, micros }) => ({ reason, count, difference: formatMicros(micros as Micros) })),
     reasons: reasonsOf(found),
     readThrough,
     closedThrough,
@@ -150,14 +166,13 @@ function absolute(value: bigint): bigint {
 }
 
 type Known = Readonly<{
-  resource: StoredResource | undefined;
+  resource: Resource | undefined;
   world: StoredWorld;
-  hasOverride: boolean;
   closedThrough: string | null;
   readThrough: string | null;
 }>;
 
-function reasonOf(pair: Pair, { resource, world, hasOverride, closedThrough, readThrough }: Known): string {
+function reasonOf(pair: Pair, { resource, world, closedThrough, readThrough }: Known): string {
   if (closedThrough === null || pair.day > closedThrough) return "the day is not reckoned yet";
   if (pair.has === "computed") {
     return readThrough === null || pair.day > readThrough ? "the meter is not read yet" : "the meter has no line for it";
@@ -170,7 +185,6 @@ function reasonOf(pair: Pair, { resource, world, hasOverride, closedThrough, rea
   const perSecond = pair.metered / BigInt(DAY_S) + 1n;
   if (absolute(pair.computed - pair.metered) <= perSecond * BigInt(granularityS) * BigInt(Math.max(1, pair.lines)))
     return `within one billing granule of ${granularityS} s a run`;
-  if (hasOverride) return "a price was set by hand";
   return UNKNOWN;
 }
 

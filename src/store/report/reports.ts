@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { WEEKDAYS, type Weekday } from "@/core/time";
 import type { Db } from "../pool";
+import { whole } from "../whole";
 
 export type StoredReport = Readonly<{
   id: number;
@@ -26,7 +27,8 @@ const daysSchema = z.array(z.enum(WEEKDAYS));
 const COLUMNS = `id, name, zone, minute, days, is_on as "isOn", version, last_day as "lastDay"`;
 
 export async function reportList(db: Db): Promise<StoredReport[]> {
-  const { rows } = await db.query<StoredReport>(`select ${COLUMNS} from report order by name limit 1000`);
+  const { rows } = await db.query<StoredReport>(`select ${COLUMNS} from report order by name limit 1001`);
+  whole(rows, { most: 1_000, what: "reports" });
   return rows.map((row) => ({ ...row, days: daysSchema.parse(row.days) }));
 }
 
@@ -79,9 +81,10 @@ export async function recipientList(db: Db, reportId: number): Promise<Recipient
      from recipient
      where report_id = $1::integer
      order by address
-     limit 10000`,
+     limit 10001`,
     [reportId],
   );
+  whole(rows, { most: 10_000, what: "recipients" });
   return rows;
 }
 

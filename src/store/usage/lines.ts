@@ -4,9 +4,11 @@ import type { PoolClient } from "pg";
 import { from as copyFrom } from "pg-copy-streams";
 import type { FocusLine } from "@/core/focus";
 import { formatInstant, type Instant } from "@/core/time";
+import { copyText } from "../copy-text";
 import { ensureMonths } from "../partitions";
 import type { Db, Pool } from "../pool";
 import { inTransaction } from "../transaction";
+import { whole } from "../whole";
 
 /** The providers' own meters; every other number is an imported file. */
 export const METER = 0;
@@ -19,14 +21,7 @@ const COLUMNS =
 
 /** One line of the database's own text format for COPY. */
 export function usageCopyLine(importId: number, mark: string, line: FocusLine): string {
-  return `${importId}\t${line.day}\t${escaped(mark)}\t${escaped(line.account)}\t${escaped(line.resourceId)}\t${escaped(line.resourceType)}\t${escaped(line.region)}\t${escaped(line.serviceCategory)}\t${escaped(line.chargeCategory)}\t${escaped(line.description)}\t${instantText(line.from)}\t${instantText(line.to)}\t${line.quantity ?? "\\N"}\t${escaped(line.unit)}\t${line.rate ?? "\\N"}\t${line.billed}\t${line.effective ?? "\\N"}\t${line.list ?? "\\N"}\t${line.currency}\t${escaped(line.tags)}\t${escaped(line.rest)}\n`;
-}
-
-const NEEDS_ESCAPE = /[\\\t\n\r\0]/;
-const ESCAPES: Record<string, string> = { "\\": "\\\\", "\t": "\\t", "\n": "\\n", "\r": "\\r", "\0": "" };
-
-function escaped(text: string): string {
-  return NEEDS_ESCAPE.test(text) ? text.replace(/[\\\t\n\r\0]/g, (one) => ESCAPES[one] as string) : text;
+  return `${importId}\t${line.day}\t${copyText(mark)}\t${copyText(line.account)}\t${copyText(line.resourceId)}\t${copyText(line.resourceType)}\t${copyText(line.region)}\t${copyText(line.serviceCategory)}\t${copyText(line.chargeCategory)}\t${copyText(line.description)}\t${instantText(line.from)}\t${instantText(line.to)}\t${line.quantity ?? "\\N"}\t${copyText(line.unit)}\t${line.rate ?? "\\N"}\t${line.billed}\t${line.effective ?? "\\N"}\t${line.list ?? "\\N"}\t${line.currency}\t${copyText(line.tags)}\t${copyText(line.rest)}\n`;
 }
 
 const texts = new Map<Instant, string>();
@@ -65,7 +60,8 @@ export async function saveMeterDay(
 
 /** The days of an account that are stored whole. */
 export async function meterDaysRead(db: Db, account: string): Promise<Set<string>> {
-  const { rows } = await db.query<{ day: string }>("select day from usage_read where account = $1::text limit 10000", [account]);
+  const { rows } = await db.query<{ day: string }>("select day from usage_read where account = $1::text limit 10001", [account]);
+  whole(rows, { most: 10_000, what: "days read" });
   return new Set(rows.map(({ day }) => day));
 }
 
@@ -167,9 +163,10 @@ export async function billedDays(
      from usage_line
      where import_id = $1::integer and day between $2::date and $3::date
      group by resource_id, day
-     limit 2000000`,
+     limit 2000001`,
     [importId, from, to],
   );
+  whole(rows, { most: 2_000_000, what: "billed days" });
   return rows;
 }
 

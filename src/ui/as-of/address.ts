@@ -1,9 +1,13 @@
-/** An address within the application as of an instant (`2027-03-28T00:30:00Z`), or as of now. One that names its own instant keeps it. */
-export function atAddress(href: string, at: string | null): string {
-  if (at === null) return href;
+/** What goes along from page to page: the instant that is answered as of, and which money is told. */
+export type Along = Readonly<{ at: string | null; money: string | null }>;
+
+/** An address within the application that keeps what goes along. One that says its own keeps that. */
+export function atAddress(href: string, { at, money }: Along): string {
+  if (at === null && money === null) return href;
   const [path = "", query = ""] = href.split("?");
   const params = new URLSearchParams(query);
-  if (!params.has("at")) params.set("at", at);
+  if (at !== null && !params.has("at")) params.set("at", at);
+  if (money !== null && !params.has("money")) params.set("money", money);
   return `${path}?${params}`;
 }
 

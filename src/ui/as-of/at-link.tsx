@@ -6,8 +6,8 @@ import { atAddress } from "./address";
 
 export type AtLinkProps = Omit<ComponentProps<typeof Link>, "href"> & { href: string };
 
-/** A link that keeps the instant the application answers as of. */
+/** A link that keeps the instant the application answers as of, and which money it tells. */
 export function AtLink({ href, ...rest }: AtLinkProps) {
-  const at = useSearchParams().get("at");
-  return <Link href={atAddress(href, at)} {...rest} />;
+  const params = useSearchParams();
+  return <Link href={atAddress(href, { at: params.get("at"), money: params.get("money") })} {...rest} />;
 }

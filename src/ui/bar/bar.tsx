@@ -1,4 +1,5 @@
 import Link from "next/link";
+import { MoneySwitch } from "../money/view-switch";
 import { GoBox } from "./go-box";
 import { KeysHelp } from "./keys-help";
 import { Places } from "./places";
@@ -16,6 +17,7 @@ export function Bar({ personName }: BarProps) {
       </Link>
       <Places />
       <div className="flex-1" />
+      <MoneySwitch />
       <GoBox />
       <KeysHelp />
       <ThemeSwitch />

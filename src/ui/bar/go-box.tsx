@@ -6,7 +6,7 @@ import { atAddress } from "../as-of/address";
 /** A word or a selector, and off to what runs under it. */
 export function GoBox() {
   const router = useRouter();
-  const at = useSearchParams().get("at");
+  const params = useSearchParams();
   const [text, setText] = useState("");
   return (
     <search>
@@ -14,7 +14,7 @@ export function GoBox() {
         onSubmit={(event) => {
           event.preventDefault();
           const address = text.trim() === "" ? "/" : `/?filter=${encodeURIComponent(text.trim())}`;
-          router.push(atAddress(address, at));
+          router.push(atAddress(address, { at: params.get("at"), money: params.get("money") }));
         }}
       >
         <input

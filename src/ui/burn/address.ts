@@ -16,6 +16,7 @@ export function burnParams(query: BurnQuery): URLSearchParams {
   if (query.isDescending !== isMoneySort(query.sort)) params.set("desc", query.isDescending ? "1" : "0");
   if (query.only !== "all") params.set("only", query.only);
   if (query.opened.length > 0) params.set("open", query.opened.join(","));
+  if (query.view === "before") params.set("money", "before");
   if (query.at !== null) params.set("at", formatInstant(query.at));
   return params;
 }

@@ -1,6 +1,7 @@
 import Link from "next/link";
 import type { BurnPage, BurnQuery } from "@/services";
 import { dayTimePlace } from "../kit/when";
+import { viewWords } from "../money/view";
 import { burnAddress } from "./address";
 
 export type SentenceProps = { page: BurnPage; query: BurnQuery; zone: string };
@@ -36,10 +37,13 @@ export function Sentence({ page, query, zone }: SentenceProps) {
       )}
       ; {link(all.perHour, { sort: "perHour", isDescending: true })} {currency} an hour{" "}
       {tense === "now" ? "now" : tense === "past" ? "then" : "if plans are kept"}
-      {all.byMonthEnd !== null && (
+      {all.month !== null && (
         <>
-          ; {link(all.byMonthEnd, { sort: "month", isDescending: true })} by {end} if nothing{" "}
-          {tense === "past" ? "had changed" : "changes"}
+          ; {link(all.month, { sort: "month", isDescending: true })} this month so far, {all.byMonthEnd} by {end} if plans are
+          kept
+          {all.ifAsNow !== null &&
+            all.ifAsNow !== all.byMonthEnd &&
+            `, ${all.ifAsNow} if all goes on as ${tense === "past" ? "then" : "now"}`}
         </>
       )}
       .
@@ -49,7 +53,8 @@ export function Sentence({ page, query, zone }: SentenceProps) {
           {link(`${all.halted} shut down from inside`, { only: "halted" })}
           {all.halted === 1 ? " is" : " are"} still there.
         </>
-      )}
+      )}{" "}
+      <span className="whitespace-nowrap text-[13px] text-soft">{viewWords(page.view)}</span>
     </h1>
   );
 }

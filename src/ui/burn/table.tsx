@@ -2,7 +2,7 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useRef } from "react";
 import type { Sort } from "@/core/spend";
-import type { BurnFee, BurnGroup, BurnLine, BurnMachine } from "@/services";
+import type { BurnFee, BurnGroup, BurnLine, BurnMachine, BurnRest } from "@/services";
 import { AtLink } from "../as-of/at-link";
 import { StateBrick } from "../kit/brick";
 import { clockTime, dateTimePlace, dayTimePlace } from "../kit/when";
@@ -116,6 +116,7 @@ export function Table({
               >
                 {line === undefined && <span className="text-soft">reading</span>}
                 {line?.kind === "group" && <GroupCells line={line} onFold={onFold} onFilter={onFilter} />}
+                {line?.kind === "rest" && <RestCells line={line} />}
                 {line?.kind === "fee" && <FeeCells line={line} />}
                 {line?.kind === "machine" && (
                   <MachineCells
@@ -167,7 +168,7 @@ function GroupCells({ line, onFold, onFilter }: GroupCellsProps) {
         </button>
       </Cell>
       <Cell className="col-span-4 font-normal text-soft">
-        {line.count === 0 ? "fees, due whatever runs" : `${line.count} running`}
+        {line.count > 0 ? `${line.count} running` : line.key === "commitments" ? "fees, due whatever runs" : "nothing runs"}
         {line.notDue > 0 ? `, ${line.notDue} should not be` : ""}
       </Cell>
       <MoneyCells line={line} />
@@ -182,8 +183,15 @@ function GroupCells({ line, onFold, onFilter }: GroupCellsProps) {
   );
 }
 
+type MoneyCellsProps = {
+  line: Pick<BurnGroup, "perHour" | "soFar" | "month" | "byMonthEnd" | "ifAsNow">;
+  mark?: string;
+  /** Where the figure is opened to what it is made of. */
+  href?: string;
+};
+
 /** What is not known ahead of now is a dash. */
-function MoneyCells({ line, mark = "" }: { line: Pick<BurnGroup, "perHour" | "soFar" | "month" | "byMonthEnd">; mark?: string }) {
+function MoneyCells({ line, mark = "", href }: MoneyCellsProps) {
   return (
     <>
       <Cell className="text-right">
@@ -191,8 +199,18 @@ function MoneyCells({ line, mark = "" }: { line: Pick<BurnGroup, "perHour" | "so
         {line.perHour}
       </Cell>
       <Cell className="text-right">{line.soFar ?? "\u2013"}</Cell>
-      <Cell className="text-right">{line.month ?? "\u2013"}</Cell>
-      <Cell className="text-right">{line.byMonthEnd ?? "\u2013"}</Cell>
+      <Cell className="text-right">
+        {href && line.month !== null ? (
+          <AtLink href={href} className="no-underline hover:underline" title="What it is made of">
+            {line.month}
+          </AtLink>
+        ) : (
+          (line.month ?? "\u2013")
+        )}
+      </Cell>
+      <Cell className="text-right" title={line.ifAsNow === null ? undefined : `${line.ifAsNow} if all goes on as now`}>
+        {line.byMonthEnd ?? "\u2013"}
+      </Cell>
     </>
   );
 }
@@ -207,6 +225,20 @@ function FeeCells({ line }: { line: BurnFee }) {
       <Cell>{line.region}</Cell>
       <Cell className="col-span-3 text-soft">
         {line.used} of {line.units} in use; the fee is due whatever runs
+      </Cell>
+      <MoneyCells line={line} />
+      <Cell />
+    </>
+  );
+}
+
+/** Everything that does not run and has cost something this month, in one row. */
+function RestCells({ line }: { line: BurnRest }) {
+  return (
+    <>
+      <Cell className="col-span-3 text-soft">{line.count} that do not run</Cell>
+      <Cell className="col-span-3 text-soft" title="Machines that are off or gone, loose disks and addresses">
+        off, loose or gone: what they cost this month
       </Cell>
       <MoneyCells line={line} />
       <Cell />
@@ -233,7 +265,11 @@ function MachineCells({ line, zone, now, isAsOf, onHold, onRelease }: MachineCel
         <StateBrick state={line.state} />
       </Cell>
       <Cell title={dayTimePlace(line.since, zone, now)}>{dateTimePlace(line.since, zone, now)}</Cell>
-      <MoneyCells line={line} mark={line.unpriced.length > 0 ? "\u2265 " : line.isCovered ? "◪ " : ""} />
+      <MoneyCells
+        line={line}
+        mark={line.unpriced.length > 0 ? "\u2265 " : line.isCovered ? "◪ " : ""}
+        href={`/machines/${encodeURIComponent(line.id)}/cost`}
+      />
       <Cell title={line.why} className="flex items-center justify-between gap-1">
         {line.hold ? (
           <>

@@ -5,6 +5,7 @@ import { tryParseInstant } from "@/core/time";
 import type { Basis } from "@/services";
 import { AnswerError, ask } from "../kit/ask";
 import { useLive } from "../kit/use-live";
+import { useMoneyView } from "../money/use-view";
 
 const REST_MS = 120;
 
@@ -12,13 +13,14 @@ const REST_MS = 120;
 export function useBasis(selector: string, fleetId: number | null): { basis: Basis | null; isOld: boolean; error: string } {
   const [state, setState] = useState<{ basis: Basis | null; of: string; error: string }>({ basis: null, of: "", error: "" });
   const at = tryParseInstant(useSearchParams().get("at") ?? "");
+  const view = useMoneyView();
   const [turn, setTurn] = useState(0);
   useLive(["round", "fleets"], () => setTurn((n) => n + 1), 800);
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new turn asks again
   useEffect(() => {
     const leaving = new AbortController();
     const timer = setTimeout(() => {
-      ask<Basis>("/api/basis", { method: "POST", body: { selector, fleetId, at }, signal: leaving.signal }).then(
+      ask<Basis>("/api/basis", { method: "POST", body: { selector, fleetId, at, view }, signal: leaving.signal }).then(
         (basis) => setState({ basis, of: selector, error: "" }),
         (error: unknown) => {
           if (!leaving.signal.aborted)
@@ -30,6 +32,6 @@ export function useBasis(selector: string, fleetId: number | null): { basis: Bas
       clearTimeout(timer);
       leaving.abort();
     };
-  }, [selector, fleetId, at, turn]);
+  }, [selector, fleetId, at, view, turn]);
   return { basis: state.basis, isOld: state.of !== selector, error: state.error };
 }

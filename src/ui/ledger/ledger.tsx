@@ -1,41 +1,60 @@
 "use client";
-import type { ReactNode } from "react";
-import type { Amount } from "@/core/pricing";
-import type { NetProjection } from "@/core/projection";
-import { type FirstRound, money, share } from "./reckon";
+import { type ReactNode, useState } from "react";
+import { centsOf, type MoneyView } from "@/core/pricing";
+import { monthlyOf, type Projection } from "@/core/projection";
+import type { FirstRound } from "./first-round";
+import { LedgerLines, type LedgerLinesProps } from "./lines";
+import { shownDifference } from "./money";
+import { type Chosen, Months, monthName } from "./months";
+import { Waterfall } from "./waterfall";
 
 export type LedgerProps = {
-  projection: NetProjection;
+  projection: Projection;
   first: FirstRound;
   currency: string;
-  hasHours: boolean;
+  view: MoneyView;
   isOld: boolean;
+  /** The days that "as it ran" rests on, and how others are chosen. */
+  basis: ReactNode;
+  /** How the projection of the days before compared with the meter; null where nothing is to compare yet. */
+  check: ReactNode;
+  machines: LedgerLinesProps["machines"];
   warnings: readonly ReactNode[];
   differences: readonly string[];
   /** What to press, and why it cannot be where it cannot. */
   press: ReactNode;
 };
 
-/** What the plan is worth, what its first round does, and what is odd about it. Always in sight. */
-export function Ledger({ projection, first, currency, hasHours, isOld, warnings, differences, press }: LedgerProps) {
+/** What the plan is worth, month by month and lever by lever, what its first round does, and what is odd about it. */
+export function Ledger(props: LedgerProps) {
+  const { projection, first, currency, view, isOld, basis, check, machines, warnings, differences, press } = props;
+  const [month, setMonth] = useState<Chosen>("mean");
+  const hasHours = projection.steps.length > 0;
+  const baseline = projection.asItRan ?? projection.alwaysOn;
+  const last = projection.steps.at(-1)?.after ?? baseline;
+  const [before, after] = [monthlyOf(baseline, month, view), monthlyOf(last, month, view)];
   return (
     <aside aria-label="Ledger" aria-busy={isOld} className={`flex flex-col gap-3 ${isOld ? "opacity-70" : ""}`}>
       <section aria-label="Worth a month">
         <h2 className="font-semibold text-[15px]">
           {hasHours ? (
             <>
-              Saves{" "}
-              <span className={projection.savesOnAsItRan >= 0n ? "text-saved" : "text-loss"}>
-                {money(projection.savesOnAsItRan)}
+              {centsOf(before) >= centsOf(after) ? "Saves" : "Costs more by"}{" "}
+              <span className={centsOf(before) >= centsOf(after) ? "text-saved" : "text-loss"}>
+                {centsOf(before) >= centsOf(after) ? shownDifference(before, after) : shownDifference(after, before)}
               </span>{" "}
-              {currency} a month
+              {currency} {month === "mean" ? "a month" : `in ${monthName(projection, month)}`}
             </>
           ) : (
             "No hours yet"
           )}
         </h2>
-        <Waterfall projection={projection} currency={currency} hasHours={hasHours} />
+        <Waterfall projection={projection} month={month} view={view} currency={currency} />
+        <Months projection={projection} view={view} chosen={month} onChoose={setMonth} />
+        {basis}
+        <LedgerLines projection={projection} month={month} machines={machines} />
       </section>
+      {check}
       <section aria-label="First round">
         <h2 className="font-semibold text-[15px]">First round, if put in force now</h2>
         <FirstRoundList first={first} hasHours={hasHours} />
@@ -55,59 +74,6 @@ export function Ledger({ projection, first, currency, hasHours, isOld, warnings,
       </section>
       {press}
     </aside>
-  );
-}
-
-/** From what it would cost always on, by what really ran, down to what it costs with the hours. */
-function Waterfall({ projection, currency, hasHours }: { projection: NetProjection; currency: string; hasHours: boolean }) {
-  const { alwaysOn, asItRan, projected, savesOnAlwaysOn, savesOnAsItRan, swallowed } = projection;
-  const most = [alwaysOn, asItRan, projected].reduce((a, b) => (a > b ? a : b), 1n as Amount);
-  const width = (amount: Amount) => `${Number((amount * 1000n) / most) / 10}%`;
-  const line = (label: string, amount: Amount, look: string, from: Amount = 0n as Amount) => (
-    <tr className="h-[26px]" key={label}>
-      <th scope="row" className="whitespace-nowrap pr-2 text-left font-normal">
-        {label}
-      </th>
-      <td className="w-full">
-        <div className="relative h-3.5">
-          <div
-            className={`absolute inset-y-0 rounded-[2px] ${look}`}
-            style={{ left: width(from), width: width(amount < 0n ? (-amount as Amount) : amount) }}
-          />
-        </div>
-      </td>
-      <td className="pl-2 text-right">{money(amount)}</td>
-    </tr>
-  );
-  const low = (a: Amount, b: Amount) => (a < b ? a : b);
-  return (
-    <table className="w-full">
-      <caption className="sr-only">Per month of 730 hours, in {currency}</caption>
-      <tbody>
-        {line("Always on", alwaysOn, "bg-lit/50 border border-lit-deep")}
-        {line("As it ran", asItRan, "bg-lit")}
-        {hasHours && line("Hours save", savesOnAsItRan, savesOnAsItRan >= 0n ? "bg-saved" : "bg-loss", low(projected, asItRan))}
-        {hasHours && line("With hours", projected, "bg-lit border border-ink")}
-      </tbody>
-      <tfoot>
-        <tr>
-          <td colSpan={3} className="pt-0.5 text-[13px] text-soft">
-            {currency} a month; as it ran in the last 28 days
-            {hasHours && (
-              <>
-                . Saves {share(savesOnAsItRan, asItRan)} of that, {share(savesOnAlwaysOn, alwaysOn)} of always on (
-                {money(savesOnAlwaysOn)})
-              </>
-            )}
-            {swallowed > 0n && (
-              <b className="block text-loss" data-testid="swallowed">
-                {money(swallowed)} more would be saved, but a commitment has paid for it anyway.
-              </b>
-            )}
-          </td>
-        </tr>
-      </tfoot>
-    </table>
   );
 }
 

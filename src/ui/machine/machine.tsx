@@ -24,8 +24,9 @@ export function Machine(machine: OpenMachine & { isAsOf: boolean }) {
           </span>
         )}
         <span>
-          <b>{perHour}</b> {currency} an hour
+          <b>{perHour}</b> {currency} an hour <span className="text-[13px] text-soft">before commitments</span>
         </span>
+        <AtLink href={`/machines/${encodeURIComponent(resource.id)}/cost`}>what it cost this month</AtLink>
         <span className="text-soft">
           {resource.fields.size}, {resource.fields.region}, {resource.tags.owner ? `owner ${resource.tags.owner}` : "no owner"}
         </span>
@@ -57,7 +58,7 @@ export function Machine(machine: OpenMachine & { isAsOf: boolean }) {
                 </p>
                 <Chain due={due} rows={rows} />
                 {isAsOf && at < now && (
-                  <p className="mt-1 text-[13px] text-soft">By the plans in force today, and the holds as they were then.</p>
+                  <p className="mt-1 text-[13px] text-soft">By the plans, hours, calendars, tags and holds of then.</p>
                 )}
               </>
             )}
@@ -90,7 +91,7 @@ export function Machine(machine: OpenMachine & { isAsOf: boolean }) {
             <table className="w-full">
               <tbody>
                 {changes.map((change) => (
-                  <tr key={change.n} className="h-[26px] border-lines border-b">
+                  <tr key={`${change.at} ${change.type} ${change.n}`} className="h-[26px] border-lines border-b">
                     <td className="whitespace-nowrap pr-3">{dayTimePlace(change.at, zone, now)}</td>
                     <td className="pr-3">
                       <StateBrick state={change.state} />

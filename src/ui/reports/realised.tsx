@@ -5,6 +5,7 @@ import { dayNumber, formatDate } from "@/core/time";
 import type { RealisedView } from "@/services";
 import { Chart } from "../chart/chart";
 import { Choice } from "../kit/choice";
+import { viewWords } from "../money/view";
 import { ReportTabs } from "./tabs";
 
 const WEEK_MS = 7 * 86_400_000;
@@ -35,8 +36,8 @@ export function Realised({ view }: { view: RealisedView }) {
         <>
           <div className="mb-2 flex items-end justify-between gap-4">
             <h1 className="font-medium text-[20px] leading-7">
-              <b className="text-saved">{total.saved}</b> {currency} saved from {series[0]?.day ?? view.from} to{" "}
-              {series.at(-1)?.day ?? view.to} UTC; {total.projected} projected
+              <b className="text-saved">{total.saved}</b> {currency} saved, {viewWords(view.view)}, from{" "}
+              {series[0]?.day ?? view.from} to {series.at(-1)?.day ?? view.to} UTC; {total.projected} projected
             </h1>
             <Choice
               label="Chart"
@@ -70,7 +71,7 @@ export function Realised({ view }: { view: RealisedView }) {
                 <th className="pr-3 text-right font-semibold">Paid</th>
                 <th className="pr-3 text-right font-semibold">Saved</th>
                 <th className="pr-3 text-right font-semibold">Projected</th>
-                <th className="font-semibold">Paid more (or less) than projected, by cause</th>
+                <th className="font-semibold">Saved less (or more) than projected, by cause</th>
               </tr>
             </thead>
             <tbody>
@@ -78,6 +79,11 @@ export function Realised({ view }: { view: RealisedView }) {
                 <tr key={line.fleet} className="h-[30px] border-lines border-b align-top">
                   <td className="py-1 pr-3">
                     {line.fleet}, {line.lever}
+                    <span className="block text-[13px] text-soft">
+                      {line.basis
+                        ? `as on ${line.basis.days} days, ${line.basis.from} to ${line.basis.to}`
+                        : "as always on: no day before"}
+                    </span>
                   </td>
                   <td className="py-1 pr-3 text-right">{line.days}</td>
                   <td className="py-1 pr-3 text-right">{line.baseline}</td>
@@ -89,14 +95,22 @@ export function Realised({ view }: { view: RealisedView }) {
                     {line.gap === "0.00" ? "as projected" : <b>{line.gap}</b>}
                     {line.causes.length > 0 && `: ${line.causes.map(({ cause, amount }) => `${cause} ${amount}`).join(", ")}`}
                     {line.swallowed !== "0.00" && `; ${line.swallowed} of the saving were paid for by a commitment anyway`}
+                    {line.besides.length > 0 && (
+                      <span className="block text-[13px] text-soft">
+                        In neither figure: {line.besides.map(({ cause, amount }) => `${cause} ${amount}`).join(", ")}
+                      </span>
+                    )}
+                    {line.isUnexplained && (
+                      <b className="block text-loss">More than a hundredth of it is unexplained: that is a fault, please tell.</b>
+                    )}
                   </td>
                 </tr>
               ))}
             </tbody>
           </table>
           <p className="mt-2 text-[13px] text-soft">
-            "As before" is what the same weekdays cost in the four weeks before the plan, or always on where there is no such
-            history. Before commitments.
+            "As before" is what ran on the same weekdays before the plan, at the prices of each day; always on where nothing ran
+            before. Always on is before commitments.
           </p>
         </>
       )}

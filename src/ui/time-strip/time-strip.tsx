@@ -6,6 +6,7 @@ import type { TimeStrip as Strip } from "@/services";
 import { atAddress, nowAddress } from "../as-of/address";
 import { ask } from "../kit/ask";
 import { useLive } from "../kit/use-live";
+import { useMoneyView } from "../money/use-view";
 import { Bars } from "./bars";
 import { type Reading, useTicking } from "./clock";
 import { DemoControl } from "./demo-control";
@@ -26,10 +27,14 @@ export function TimeStrip({ reading: first, zones }: TimeStripProps) {
   const now = useTicking(reading);
   const hour = Math.floor(now / HOUR);
   const at = tryParseInstant(params.get("at") ?? "");
+  const view = useMoneyView();
 
   const load = useCallback(() => {
-    ask<Strip>(`/api/strip${at === null ? "" : `?at=${formatInstant(at)}`}`).then(setStrip, () => {});
-  }, [at]);
+    const asked = new URLSearchParams();
+    if (at !== null) asked.set("at", formatInstant(at));
+    if (view === "before") asked.set("money", view);
+    ask<Strip>(`/api/strip?${asked}`).then(setStrip, () => {});
+  }, [at, view]);
   const readClock = useCallback(() => {
     ask<Reading>("/api/clock").then(setReading, () => {});
   }, []);
@@ -42,7 +47,9 @@ export function TimeStrip({ reading: first, zones }: TimeStripProps) {
   });
   const here = `${path}?${params}`;
   const go = (to: Instant | null) =>
-    router.push(to === null ? nowAddress(here) : atAddress(nowAddress(here), formatInstant(to)), { scroll: false });
+    router.push(to === null ? nowAddress(here) : atAddress(nowAddress(here), { at: formatInstant(to), money: null }), {
+      scroll: false,
+    });
   const jump = "h-6 rounded-brick border border-ink/40 bg-raised px-1.5 text-[12px] disabled:opacity-55";
 
   return (

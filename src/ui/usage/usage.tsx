@@ -1,16 +1,24 @@
 "use client";
 import Link from "next/link";
 import { useState } from "react";
-import type { Reconciliation, UsageImport } from "@/services";
+import type { CorrectionView, Reconciliation, UsageImport } from "@/services";
 import { Button } from "../kit/button";
 import { Field } from "../kit/field";
 import { ReportTabs } from "../reports/tabs";
+import { Corrections } from "./corrections";
 import { ImportBox } from "./import-box";
 
-export type UsageProps = { result: Reconciliation; imports: readonly UsageImport[]; importId: number; now: number; zone: string };
+export type UsageProps = {
+  result: Reconciliation;
+  corrections: readonly CorrectionView[];
+  imports: readonly UsageImport[];
+  importId: number;
+  now: number;
+  zone: string;
+};
 
 /** The providers' lines beside what was computed, and FOCUS files in and out. */
-export function Usage({ result, imports, importId, now, zone }: UsageProps) {
+export function Usage({ result, corrections, imports, importId, now, zone }: UsageProps) {
   const { differences, days, reasons, currency, agreeing } = result;
   const [from, setFrom] = useState(result.from);
   const [to, setTo] = useState(result.to);
@@ -23,9 +31,9 @@ export function Usage({ result, imports, importId, now, zone }: UsageProps) {
         <h1 className="font-medium text-[20px] leading-7">
           {days.length === 0
             ? "Nothing to compare: the meter is read when a UTC day is over."
-            : differences.length === 0
+            : result.differenceCount === 0
               ? `All ${agreeing} resource-days agree with ${source}, each to a millionth.`
-              : `${agreeing} resource-days agree with ${source}, ${differences.length} differ.`}
+              : `${agreeing} resource-days agree with ${source}, ${result.differenceCount} differ.`}
         </h1>
         <form action="/usage" className="flex items-end gap-2">
           {importId !== 0 && <input type="hidden" name="import" value={importId} />}
@@ -61,6 +69,12 @@ export function Usage({ result, imports, importId, now, zone }: UsageProps) {
               ))}
             </tbody>
           </table>
+          {result.expected.length > 0 && (
+            <p className="mt-2 text-[13px]">
+              Expected, and taken off first:{" "}
+              {result.expected.map(({ reason, count, difference }) => `${reason} ${difference} (${count})`).join(", ")}.
+            </p>
+          )}
           {reasons.length > 0 && (
             <>
               <h2 className="mt-4 mb-1 font-semibold text-[15px]">Why they differ</h2>
@@ -94,7 +108,7 @@ export function Usage({ result, imports, importId, now, zone }: UsageProps) {
                 </tr>
               </thead>
               <tbody>
-                {differences.slice(0, 40).map((line) => (
+                {differences.map((line) => (
                   <tr key={`${line.resourceId} ${line.day}`} className="h-[26px] border-lines border-b">
                     <td>{line.day}</td>
                     <td className="truncate pr-2" title={`${line.name}, ${line.account}`}>
@@ -110,7 +124,18 @@ export function Usage({ result, imports, importId, now, zone }: UsageProps) {
               </tbody>
             </table>
           )}
-          {differences.length > 40 && <p className="mt-1 text-[13px] text-soft">The 40 largest of {differences.length}.</p>}
+          {result.differenceCount > differences.length && (
+            <p className="mt-1 flex gap-3 text-[13px] text-soft">
+              {result.offset + 1} to {result.offset + differences.length} of {result.differenceCount}, the largest first.
+              {result.offset > 0 && (
+                <Link href={`/usage?${query}&offset=${Math.max(0, result.offset - differences.length)}`}>larger</Link>
+              )}
+              {result.offset + differences.length < result.differenceCount && (
+                <Link href={`/usage?${query}&offset=${result.offset + differences.length}`}>smaller</Link>
+              )}
+            </p>
+          )}
+          <Corrections corrections={corrections} currency={currency} zone={zone} now={now} />
           <ImportBox imports={imports} now={now} zone={zone} />
           {importId !== 0 && <Link href="/usage">Compare with the meter again</Link>}
         </section>

@@ -37,8 +37,8 @@ test("a row that does not read keeps what was typed", () => {
 test("a span past midnight is drawn as a bar to the end and a tail at the beginning", () => {
   const { spans } = checked({ day: "mon", spans: ["18:00-06:00"] });
   expect(barsOf(spans === "off" ? [] : spans)).toEqual([
-    { left: 0.75, width: 0.25, level: 1, isTail: false },
-    { left: 0, width: 0.25, level: 1, isTail: true },
+    { left: 0.75, width: 0.25, level: ON, isTail: false },
+    { left: 0, width: 0.25, level: ON, isTail: true },
   ]);
 });
 

@@ -1,7 +1,7 @@
 "use client";
 import { Field } from "../kit/field";
 import { placeOf } from "../kit/when";
-import type { SaidHours } from "../ledger/reckon";
+import type { SaidHours } from "../ledger/first-round";
 
 export type ByTagProps = { tagKey: string; said: readonly SaidHours[]; onKey: (key: string) => void };
 

@@ -1,9 +1,9 @@
 import { amountOf, formatCents, microsOf } from "@/core/pricing";
-import type { Projected } from "@/core/projection";
+import type { Line } from "@/core/projection";
 import { HOUR_S } from "@/core/time";
 
 /** What one more core of a database service costs an hour, with its licence: paid per core, so fewer hours and cores both save. */
-export function coreWords(projected: readonly Projected[], currency: string): string {
+export function coreWords(projected: readonly Line[], currency: string): string {
   const service = projected.find(({ kind, card }) => kind === "service" && card.licencePerCore > 0n);
   if (!service) return "";
   const { card } = service;

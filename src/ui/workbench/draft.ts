@@ -6,7 +6,7 @@ import {
   scheduleSchema,
   scheduleToFile,
 } from "@/core/hours";
-import { type FleetDraft, type FleetPlan, fleetSchema, type RowDraft, type ScheduleDraft } from "@/core/plan";
+import { type FleetDraft, type FleetPlan, type RowDraft, type ScheduleDraft, tryDraftToPlan } from "@/core/plan";
 
 /** The schedule a draft goes by, as text: its own changed one, or the stored one it names. */
 export function scheduleOf(draft: FleetDraft, schedules: readonly Schedule[]): ScheduleDraft | null {
@@ -50,8 +50,8 @@ export function knownSchedules(
 }
 
 /** The draft as a plan for deciding; null while it does not read as one. */
-export function planOf({ schedule: _, ...draft }: FleetDraft): FleetPlan | null {
-  const result = fleetSchema.safeParse({ ...draft, hours: draft.hours ?? undefined });
+export function planOf(draft: FleetDraft): FleetPlan | null {
+  const result = tryDraftToPlan(draft);
   return result.success ? result.data : null;
 }
 

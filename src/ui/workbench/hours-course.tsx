@@ -2,7 +2,8 @@
 import type { FleetDraft } from "@/core/plan";
 import type { LeadBasis } from "@/services";
 import { Choice } from "../kit/choice";
-import type { SaidHours } from "../ledger/reckon";
+import { Field } from "../kit/field";
+import type { SaidHours } from "../ledger/first-round";
 import { ByTag } from "./by-tag";
 import type { CheckedSchedule } from "./draft";
 import { LeadField } from "./lead-field";
@@ -38,6 +39,18 @@ export function HoursCourse(props: HoursCourseProps) {
       {schedule && checked && <Week {...props} schedule={schedule} checked={checked} />}
       <div className="flex flex-wrap items-start gap-3">
         <LeadField lead={draft.lead} starts={starts} usualS={usualStartS} onLead={(lead) => onDraft({ ...draft, lead })} />
+        {levelMax > 1 && (
+          <Field
+            label="Own size of groups"
+            type="number"
+            min={1}
+            className="w-[130px]"
+            placeholder="as before its plan"
+            title="What on means for the groups of this fleet; empty: the greatest each had in the 28 days before its first plan"
+            value={draft.size === undefined ? "" : String(draft.size)}
+            onChange={({ target }) => onDraft(withSize(draft, target.value))}
+          />
+        )}
         <Choice
           label="Off means"
           className="w-[120px]"
@@ -72,4 +85,9 @@ export function HoursCourse(props: HoursCourseProps) {
       </div>
     </div>
   );
+}
+
+function withSize({ size: _, ...draft }: FleetDraft, text: string): FleetDraft {
+  const size = Math.round(Number(text));
+  return text === "" || !(size >= 1) ? draft : { ...draft, size: Math.min(1_000_000, size) };
 }

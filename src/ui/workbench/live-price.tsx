@@ -1,22 +1,24 @@
-import type { Amount } from "@/core/pricing";
-import type { HoursProjection } from "@/core/projection";
-import { money } from "../ledger/reckon";
+import type { Amount, MoneyView } from "@/core/pricing";
+import { monthlyOf, type Projection } from "@/core/projection";
+import { money } from "../ledger/money";
 
 export type LivePriceProps = {
-  projection: HoursProjection | null;
+  projection: Projection | null;
   /** With what is being painted, while the mouse is down. */
-  tentative: HoursProjection | null;
+  tentative: Projection | null;
   currency: string;
+  view: MoneyView;
 };
 
-/** What the week on the wall costs a month; it follows the mouse while painting. */
-export function LivePrice({ projection, tentative, currency }: LivePriceProps) {
-  if (!projection) return <p className="min-h-5 text-[13px] text-soft">Reading what these machines cost…</p>;
-  const shown = tentative ?? projection;
-  const difference = tentative ? ((tentative.projected - projection.projected) as Amount) : (0n as Amount);
+/** What the week on the wall costs a month, in the mean of twelve; it follows the mouse while painting. */
+export function LivePrice({ projection, tentative, currency, view }: LivePriceProps) {
+  const now = projection && costOf(projection, view);
+  if (now === null) return <p className="min-h-5 text-[13px] text-soft">Reading what these machines cost…</p>;
+  const then = tentative && costOf(tentative, view);
+  const difference = then === null ? 0n : then - now;
   return (
     <p className="min-h-5 text-[13px]" data-testid="live-price">
-      As painted <b>{money(shown.projected)}</b> {currency} a month
+      As painted <b>{money(then ?? now)}</b> {currency} a month
       {difference !== 0n && (
         <>
           {", "}
@@ -28,4 +30,9 @@ export function LivePrice({ projection, tentative, currency }: LivePriceProps) {
       )}
     </p>
   );
+}
+
+function costOf({ steps }: Projection, view: MoneyView): Amount | null {
+  const last = steps.at(-1);
+  return last ? monthlyOf(last.after, "mean", view) : null;
 }

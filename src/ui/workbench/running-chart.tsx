@@ -1,14 +1,14 @@
 "use client";
 import { useMemo } from "react";
-import { type CompiledSchedule, expand } from "@/core/hours";
-import { levelByHour, type Projected } from "@/core/projection";
+import { type CompiledSchedule, expand, type Interval, type Level } from "@/core/hours";
+import { type Line, levelByHour } from "@/core/projection";
 import { formatDate, HOUR_S, type Instant, localTime } from "@/core/time";
 import { Chart } from "../chart/chart";
 import { placeOf } from "../kit/when";
 
 const HOURS = 7 * 24;
 
-export type RunningChartProps = { compiled: CompiledSchedule; projected: readonly Projected[]; now: Instant };
+export type RunningChartProps = { compiled: CompiledSchedule; projected: readonly Line[]; now: Instant };
 
 /** How many ran in each hour of the last week, and how many are due to in the coming one. */
 export function RunningChart({ compiled, projected, now }: RunningChartProps) {
@@ -17,15 +17,20 @@ export function RunningChart({ compiled, projected, now }: RunningChartProps) {
   const { ran, due } = useMemo(() => {
     const past = thisHour - HOURS * HOUR_S;
     const ranLevels = levelByHour(
-      projected.flatMap(({ runs }) => runs),
+      projected.flatMap(({ ran }) => ran?.runs ?? []),
       { from: past, hours: HOURS },
     );
-    const intervals = expand(compiled, thisHour, thisHour + HOURS * HOUR_S);
+    const intervalsOf = new Map<number, readonly Interval[]>();
+    const ofSize = (size: Level) => {
+      const known = intervalsOf.get(size) ?? expand(compiled, thisHour, thisHour + HOURS * HOUR_S, size);
+      intervalsOf.set(size, known);
+      return known;
+    };
     const dueLevels = levelByHour(
-      projected.flatMap(({ kind, levelMax, isLeft }) =>
+      projected.flatMap(({ kind, levelMax, ownSize, isLeft }) =>
         isLeft
           ? []
-          : intervals.map((interval) => ({
+          : ofSize(ownSize).map((interval) => ({
               ...interval,
               level: interval.level && Math.min(interval.level, kind === "machine" ? 1 : levelMax),
             })),

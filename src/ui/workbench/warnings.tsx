@@ -7,7 +7,7 @@ import type { Basis } from "@/services";
 import { Button } from "../kit/button";
 import { Notice } from "../kit/notice";
 import { dayTimePlace, placeOf } from "../kit/when";
-import type { FirstRound, SaidHours } from "../ledger/reckon";
+import type { FirstRound, SaidHours } from "../ledger/first-round";
 import type { CheckedSchedule } from "./draft";
 import { withSchedule } from "./draft";
 

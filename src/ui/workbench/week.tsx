@@ -2,7 +2,8 @@
 import { useDeferredValue, useMemo, useRef, useState } from "react";
 import { asCount, type Calendar, HOURS_OFF, type HoursLevel, ON, type Row, rowSchema, type Schedule } from "@/core/hours";
 import type { FleetDraft, RowDraft, ScheduleDraft } from "@/core/plan";
-import type { HoursProjection, Projected } from "@/core/projection";
+import type { MoneyView } from "@/core/pricing";
+import type { Line, Projection } from "@/core/projection";
 import type { Instant } from "@/core/time";
 import type { Follower } from "@/services";
 import { Button } from "../kit/button";
@@ -33,13 +34,14 @@ export type WeekProps = {
   regionZones: readonly string[];
   currency: string;
   /** What a stretch of minutes at a level costs the fleet. */
+  view: MoneyView;
   priceOf: (level: HoursLevel, minutes: number) => string;
   /** What a core costs an hour, licence and its least number said; empty where nothing has cores. */
   coreWords: string;
-  projected: readonly Projected[];
-  projection: HoursProjection | null;
+  projected: readonly Line[];
+  projection: Projection | null;
   /** What the fleet would cost with another week; null while that does not read. */
-  reprice: (schedule: ScheduleDraft) => HoursProjection | null;
+  reprice: (schedule: ScheduleDraft) => Projection | null;
   /** The fleets in force that follow this schedule. */
   followers: readonly Follower[];
   onDraft: (draft: FleetDraft) => void;
@@ -160,7 +162,7 @@ export function Week(props: WeekProps) {
       </div>
       {props.coreWords !== "" && <p className="text-[13px]">{props.coreWords}</p>}
       <div className="flex flex-wrap gap-x-5">
-        <LivePrice projection={projection} tentative={reckoned} currency={props.currency} />
+        <LivePrice projection={projection} tentative={reckoned} currency={props.currency} view={props.view} />
         {!isNew && <UsedBy name={schedule.name} isChanged={draft.schedule !== null} followers={props.followers} />}
       </div>
       <WeekWall

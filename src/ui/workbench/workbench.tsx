@@ -1,19 +1,24 @@
 "use client";
 import { useRouter } from "next/navigation";
 import { type ReactNode, useCallback, useDeferredValue, useMemo, useState } from "react";
-import { type Calendar, type Level, type Schedule, scheduleSchema } from "@/core/hours";
+import { type Calendar, type HoursLevel, type Schedule, scheduleSchema, sizedLevel } from "@/core/hours";
 import type { FleetDraft, FleetPlan, ScheduleDraft } from "@/core/plan";
 import { addAmounts, amountOf, computePerSecond, NO_AMOUNT } from "@/core/pricing";
+import { decodeLines } from "@/core/projection";
 import { isZone } from "@/core/time";
-import type { Follower, PlanVersion, StoredHold } from "@/services";
+import type { Follower, PlanVersion, ProjectionCheck, StoredHold } from "@/services";
 import { useBasis } from "../fleets/use-basis";
 import { HoldForm } from "../holds/hold-form";
 import { HoldList } from "../holds/hold-list";
 import { Button } from "../kit/button";
 import { Notice } from "../kit/notice";
 import { useHistory } from "../kit/use-history";
+import { BasisDays } from "../ledger/basis-days";
+import { Check } from "../ledger/check";
+import { firstRound, saidHours } from "../ledger/first-round";
 import { Ledger } from "../ledger/ledger";
-import { firstRound, money, projectedOf, reckon, saidHours } from "../ledger/reckon";
+import { money } from "../ledger/money";
+import { laidUnder, projectionOf } from "../ledger/project";
 import { coreWords } from "./core-words";
 import { checkSchedule, differences, knownSchedules, planOf, scheduleOf } from "./draft";
 import { ForceDialog } from "./force-dialog";
@@ -34,6 +39,8 @@ export type WorkbenchProps = {
   holds: readonly StoredHold[];
   /** Which fleets in force follow each schedule, by its name. */
   followers: Readonly<Record<string, readonly Follower[]>>;
+  /** How its projection compared with the meter; null where nothing is to compare yet. */
+  check: ProjectionCheck | null;
 };
 
 const NO_FOLLOWERS: readonly Follower[] = [];
@@ -47,6 +54,7 @@ export function Workbench({
   regionZones,
   holds,
   followers,
+  check,
 }: WorkbenchProps) {
   const router = useRouter();
   const [history, dispatch] = useHistory(fleet.draft);
@@ -68,17 +76,22 @@ export function Workbench({
   const checked = useMemo(() => schedule && checkSchedule(schedule, calendars), [schedule, calendars]);
   const compiled = checked?.compiled ?? null;
   const plan = useMemo(() => planOf(draft), [draft]);
-  const projected = useMemo(() => (basis ? projectedOf(basis) : []), [basis]);
+  const received = useMemo(() => (basis ? decodeLines(basis.projected) : []), [basis]);
+  const laid = useMemo(() => basis && laidUnder(received, basis, draft.size), [received, basis, draft.size]);
+  const projected = laid?.lines ?? received;
   const known = useMemo(() => knownSchedules(schedules, calendars, compiled), [schedules, calendars, compiled]);
   const reckoning = useMemo(() => basis && { basis, plan, schedules: known }, [basis, plan, known]);
-  const projection = useMemo(() => reckoning && reckon(projected, reckoning), [projected, reckoning]);
+  // Hours that are being mistyped are no hours yet, whatever is stored under their name.
+  const hasHours = plan?.hours !== undefined && (typeof plan.hours !== "string" || compiled !== null);
+  const projection = useMemo(
+    () => laid && reckoning && projectionOf(laid, hasHours ? reckoning : { ...reckoning, plan: null }),
+    [laid, reckoning, hasHours],
+  );
   // The price and the bricks are drawn at once; whom it stops and what is odd about it follow a moment later.
   const edited = useMemo(() => ({ draft, schedule, checked, reckoning }), [draft, schedule, checked, reckoning]);
   const later = useDeferredValue(edited);
   const said = useMemo(() => (later.reckoning ? saidHours(later.reckoning) : []), [later]);
   const first = useMemo(() => later.reckoning && firstRound(later.reckoning), [later]);
-  // Hours that are being mistyped are no hours yet, whatever is stored under their name.
-  const hasHours = plan?.hours !== undefined && (typeof plan.hours !== "string" || compiled !== null);
 
   const lines = basis?.lines ?? [];
   const levelMax = Math.max(1, ...lines.map(({ resource }) => (resource.kind === "machine" ? 1 : resource.levelMax)));
@@ -87,10 +100,12 @@ export function Workbench({
   const zoneHint = regionZones[region] ?? Object.values(regionZones)[0] ?? "UTC";
   const currency = basis?.currency ?? "";
   const priceOf = useCallback(
-    (level: Level, minutes: number) => {
-      const parts = projected.map(({ card, kind }) =>
-        amountOf(60 * minutes, computePerSecond(card, kind === "machine" ? (Math.min(1, level) as Level) : level)),
-      );
+    (said: HoursLevel, minutes: number) => {
+      const parts = projected.map(({ card, kind, ownSize }) => {
+        const level = sizedLevel(said, ownSize);
+        const own = kind === "machine" && level > 1 ? ownSize : level;
+        return amountOf(60 * minutes, computePerSecond(card, own));
+      });
       return `${money(parts.reduce(addAmounts, NO_AMOUNT))} ${currency}`;
     },
     [projected, currency],
@@ -98,11 +113,12 @@ export function Workbench({
   const reprice = useCallback(
     (week: ScheduleDraft) => {
       const other = checkSchedule(week, calendars).compiled;
-      if (!other || !basis || !plan) return null;
-      return reckon(projected, { basis, plan, schedules: new Map(known).set(week.name, other) });
+      if (!other || !basis || !laid || !plan) return null;
+      return projectionOf(laid, { basis, plan, schedules: new Map(known).set(week.name, other) });
     },
-    [calendars, basis, plan, projected, known],
+    [calendars, basis, plan, laid, known],
   );
+  const machines = useMemo(() => (basis?.lines ?? []).map(({ resource }) => ({ id: resource.id, name: resource.name })), [basis]);
   const changes = differences(draft, fleet.inForce);
   const warnings = useMemo(
     () => (basis && first ? warningsOf({ ...later, basis, first, said, now: basis.now, regionZones, onDraft }) : []),
@@ -165,10 +181,11 @@ export function Workbench({
             zoneHint={zoneHint}
             regionZones={zones}
             currency={currency}
+            view={basis?.view ?? "after"}
             priceOf={priceOf}
             coreWords={coreWords(projected, currency)}
             projected={projected}
-            projection={hasHours ? projection : null}
+            projection={projection}
             reprice={reprice}
             followers={followers[schedule?.name ?? ""] ?? NO_FOLLOWERS}
             starts={basis?.starts ?? null}
@@ -203,8 +220,11 @@ export function Workbench({
             projection={projection}
             first={first}
             currency={basis.currency}
-            hasHours={hasHours}
+            view={basis.view}
             isOld={isOld}
+            basis={<BasisDays key={basis.days.join()} basis={basis} fleetId={fleet.id} />}
+            check={check && <Check check={check} currency={basis.currency} />}
+            machines={machines}
             warnings={warnings}
             differences={changes}
             press={

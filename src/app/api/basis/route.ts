@@ -7,6 +7,7 @@ const bodySchema = z.strictObject({
   selector: z.string().max(4000),
   fleetId: z.number().int().nullable(),
   at: z.number().int().nullable().default(null),
+  view: z.enum(["after", "before"]).default("after"),
 });
 
 export function POST(request: Request): Promise<Response> {

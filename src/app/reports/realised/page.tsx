@@ -1,18 +1,26 @@
 import { realisedView } from "@/services";
 import { LivePage } from "@/ui/kit/live-page";
+import { moneyViewOf } from "@/ui/money/view";
 import { Realised } from "@/ui/reports/realised";
 import { person, services } from "../../services";
 
 export const metadata = { title: "Realised savings · Umbrik" };
 
-type Props = { searchParams: Promise<{ fleet?: string }> };
+type Props = { searchParams: Promise<{ fleet?: string; money?: string }> };
 
 export default async function Page({ searchParams }: Props) {
-  const { fleet } = await searchParams;
+  const { fleet, money } = await searchParams;
   return (
     <>
       <LivePage on={["spend"]} />
-      <Realised view={await realisedView(services(), person(), { fleet: typeof fleet === "string" ? fleet : null })} />
+      <Realised
+        view={
+          await realisedView(services(), person(), {
+            fleet: typeof fleet === "string" ? fleet : null,
+            view: moneyViewOf(money),
+          })
+        }
+      />
     </>
   );
 }

@@ -1,11 +1,12 @@
+import type { Resource } from "@/core/plan";
 import {
   type Amount,
   type AmountPerSecond,
   amountOf,
   type CardsOver,
   countsAt,
-  coverEach,
-  covers,
+  coverAt,
+  coveredPerSecond,
   feePerSecond,
   NO_RATE,
 } from "@/core/pricing";
@@ -27,46 +28,36 @@ export type RatedFee = Readonly<{
   perHour: Amount;
 }>;
 
-/** The compute a second that commitments pay for, by resource. */
-export function coverOf(
+/** What commitments do at an instant: the compute a second they pay for, by resource, and what each costs. */
+export type CoverNow = Readonly<{ covered: ReadonlyMap<string, AmountPerSecond>; fees: readonly RatedFee[] }>;
+
+export function coverNow(
   { at }: WorldAt,
   { commitments }: Prices,
   { running, cardsOver }: { running: readonly StoredResource[]; cardsOver: CardsOver },
-): Map<string, AmountPerSecond> {
+): CoverNow {
+  const counting = commitments.filter((commitment) => countsAt(commitment, at));
+  if (counting.length === 0) return { covered: new Map(), fees: [] };
+  const runs = running.map((one) => {
+    const card = cardAt(cardsOver(one, at, at + 1) ?? [], at);
+    return { one, level: billedLevel(one, card?.billedWhenHalted ?? false), perLevel: card?.perLevel ?? NO_RATE };
+  });
+  const { shares, used } = coverAt(counting, runs);
   const covered = new Map<string, AmountPerSecond>();
-  for (const commitment of commitments) {
-    if (!countsAt(commitment, at)) continue;
-    const eligible = running.filter((resource) => resource.level > 0 && covers(commitment, resource));
-    const wanted = eligible.map((resource) => {
-      const card = cardAt(cardsOver(resource, at, at + 1) ?? [], at);
-      const rate = card ? ((card.perLevel * BigInt(resource.level)) as AmountPerSecond) : NO_RATE;
-      return { units: resource.level, compute: amountOf(1, rate) };
-    });
-    coverEach(wanted, commitment.units).forEach((amount, i) => {
-      const { id } = eligible[i] as StoredResource;
-      covered.set(id, ((covered.get(id) ?? NO_RATE) + amount) as AmountPerSecond);
-    });
-  }
-  return covered;
+  runs.forEach((run, i) => {
+    const paid = coveredPerSecond(shares[i] as bigint, run);
+    if (paid > 0n) covered.set(run.one.id, paid);
+  });
+  const fees = counting.map((commitment, i): RatedFee => {
+    const perSecond = feePerSecond(commitment);
+    const { size, region, account, units } = commitment;
+    const key = commitmentKey(commitment);
+    return { key, size, region, account, units, used: used[i] ?? 0, perSecond, perHour: amountOf(HOUR_S, perSecond) };
+  });
+  return { covered, fees };
 }
 
-export function feesOf({ at }: WorldAt, { commitments }: Prices, running: readonly StoredResource[]): RatedFee[] {
-  return commitments
-    .filter((commitment) => countsAt(commitment, at))
-    .map((commitment) => {
-      const perSecond = feePerSecond(commitment);
-      const wanted = running.reduce((sum, resource) => sum + (covers(commitment, resource) ? resource.level : 0), 0);
-      const { size, region, account, units } = commitment;
-      const used = Math.min(units, wanted);
-      return {
-        key: commitmentKey(commitment),
-        size,
-        region,
-        account,
-        units,
-        used,
-        perSecond,
-        perHour: amountOf(HOUR_S, perSecond),
-      };
-    });
+/** A machine that was shut down from inside goes on as one unit for the bill where its provider bills that. */
+function billedLevel({ state, level }: Resource, billedWhenHalted: boolean): number {
+  return state === "halted" ? (billedWhenHalted ? 1 : 0) : level;
 }

@@ -3,6 +3,7 @@ import { formatMicros, microsOf } from "@/core/pricing";
 import { formatInstant } from "@/core/time";
 import type { Person, Services } from "../../admin";
 import { burnLines } from "./page";
+import type { PricedLine } from "./priced";
 import type { BurnQuery } from "./query";
 
 /** What Burn shows under a query as CSV, all lines of it, in six decimals; cells that a spreadsheet would run are made harmless. */
@@ -10,14 +11,15 @@ export async function burnCsv(services: Services, person: Person, query: BurnQue
   const { page, parts } = await burnLines(services, person, query);
   const money = (amount: Parameters<typeof microsOf>[0] | null) => (amount === null ? "" : formatMicros(microsOf(amount)));
   const rows = parts.map((part) => {
-    const { perHour, soFar, month, byMonthEnd } = part;
-    const amounts = [money(perHour), money(soFar), money(month), money(byMonthEnd), page.currency];
+    const { perHour, soFar, month, byMonthEnd, ifAsNow } = part;
+    const amounts = [money(perHour), money(soFar), money(month), money(byMonthEnd), money(ifAsNow), page.currency, page.view];
     if (part.kind === "fee") {
       const { key, size, region, account, units } = part;
       return [key, `${units} x ${size}`, "commitment", "", account, "", region, size, "", "", "", ...amounts, "", ""];
     }
-    const { resource, hold } = part;
+    const { resource } = part;
     const { fields, tags } = resource;
+    const { fleet, due, why } = part.kind === "line" ? dueOf(part) : { fleet: part.fleet ?? "", due: "", why: "" };
     return [
       resource.id,
       resource.name,
@@ -27,16 +29,24 @@ export async function burnCsv(services: Services, person: Person, query: BurnQue
       fields.provider ?? "",
       fields.region ?? "",
       fields.size ?? "",
-      resource.fleet ?? "",
+      fleet,
       resource.state,
       formatInstant(resource.runSince ?? resource.since),
       ...amounts,
-      resource.due === null ? "" : String(hold?.level ?? resource.due),
-      hold ? `held by ${hold.person}: ${hold.reason}` : resource.why,
+      due,
+      why,
     ];
   });
   const text = `${Papa.unparse([HEADER, ...rows], { escapeFormulae: true })}\r\n`;
   return { file: `umbrik-burn-${formatInstant(page.at).slice(0, 16).replace(/[:]/g, "")}.csv`, text };
+}
+
+function dueOf({ resource, hold }: PricedLine): { fleet: string; due: string; why: string } {
+  return {
+    fleet: resource.fleet ?? "",
+    due: resource.due === null ? "" : String(hold?.level ?? resource.due),
+    why: hold ? `held by ${hold.person}: ${hold.reason}` : resource.why,
+  };
 }
 
 const HEADER = [
@@ -55,7 +65,9 @@ const HEADER = [
   "so_far",
   "this_month",
   "by_month_end",
+  "month_end_if_as_now",
   "currency",
+  "commitments",
   "due_level",
   "why",
 ];

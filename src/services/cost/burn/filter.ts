@@ -2,8 +2,11 @@ import { matcher, type SelectorWarning, selectorWarnings, tryParseSelector } fro
 import type { StoredResource } from "@/store";
 import type { BurnPage } from "./query";
 
+/** What filters look at. */
+export type Filtered = Pick<StoredResource, "name" | "fields" | "tags" | "fleet">;
+
 export type Filter = Readonly<{
-  passes: (resource: StoredResource) => boolean;
+  passes: (resource: Filtered) => boolean;
   error: BurnPage["filterError"];
   warnings: readonly SelectorWarning[];
 }>;
@@ -24,7 +27,7 @@ function one(text: string, running: readonly StoredResource[]): Filter {
   if (result.ok) return { passes: matcher(result.selector), error: null, warnings: selectorWarnings(result.selector, running) };
   if (/^[\p{L}\p{N}_.-]+$/u.test(text)) {
     const word = text.toLowerCase();
-    const passes = ({ name, fields, tags, fleet }: StoredResource) =>
+    const passes = ({ name, fields, tags, fleet }: Filtered) =>
       [name, fields.region, fields.account, fields.size, tags.owner, tags.team, fleet].some((value) =>
         value?.toLowerCase().includes(word),
       );

@@ -1,6 +1,7 @@
 import type { Grouping } from "@/core/spend";
-import type { Part } from "./priced";
-import type { Rated } from "./rates";
+import { room } from "@/store";
+import type { Filtered } from "./filter";
+import type { PricedFee, PricedLine } from "./priced";
 
 /** Parts of a page under one heading, by their index among all of its parts. */
 export type Group = Readonly<{
@@ -13,11 +14,15 @@ export type Group = Readonly<{
   filter: string | null;
 }>;
 
-const FEES = "commitments";
-const kept = new WeakMap<readonly number[], Map<Grouping, readonly Group[]>>();
+export const FEES = "commitments";
 
 /** The groups of what is shown, in the order their first part comes; kept for an order that is kept. */
-export function groupsOf(parts: readonly Part[], order: readonly number[], grouping: Grouping): readonly Group[] {
+export function groupsOf(
+  parts: readonly (PricedLine | PricedFee)[],
+  order: readonly number[],
+  grouping: Grouping,
+): readonly Group[] {
+  const kept = room<readonly number[], Map<Grouping, readonly Group[]>>("groups");
   const byGrouping = kept.get(order) ?? new Map<Grouping, readonly Group[]>();
   kept.set(order, byGrouping);
   const groups = byGrouping.get(grouping) ?? grouped(parts, grouping);
@@ -25,26 +30,26 @@ export function groupsOf(parts: readonly Part[], order: readonly number[], group
   return groups;
 }
 
-function grouped(parts: readonly Part[], grouping: Grouping): Group[] {
+function grouped(parts: readonly (PricedLine | PricedFee)[], grouping: Grouping): Group[] {
   const members = new Map<string, number[]>();
   parts.forEach((part, i) => {
-    const key = part.kind === "fee" ? FEES : groupKey(part, grouping);
+    const key = part.kind === "fee" ? FEES : groupKey(part.resource, grouping);
     const own = members.get(key);
     if (own) own.push(i);
     else members.set(key, [i]);
   });
   return [...members].map(([key, own]) => {
     const running = own.flatMap((i) => {
-      const part = parts[i] as Part;
+      const part = parts[i] as PricedLine | PricedFee;
       return part.kind === "line" ? [part] : [];
     });
     const notDue = running.filter(({ isNotDue }) => isNotDue).length;
-    return { key, members: own, count: running.length, notDue, filter: filterFor(grouping, key, running[0]) };
+    return { key, members: own, count: running.length, notDue, filter: filterFor(grouping, key, running[0]?.resource) };
   });
 }
 
-function groupKey({ resource }: Pick<Rated, "resource">, group: Grouping): string {
-  const { fields, tags, fleet } = resource;
+/** Under which heading something stands. */
+export function groupKey({ fields, tags, fleet }: Filtered, group: Grouping): string {
   switch (group) {
     case "fleet":
       return fleet ?? "in no fleet";
@@ -64,11 +69,12 @@ function groupKey({ resource }: Pick<Rated, "resource">, group: Grouping): strin
   }
 }
 
-function filterFor(group: Grouping, key: string, first: Pick<Rated, "resource"> | undefined): string | null {
+/** The selector that picks a group out; null where none can. */
+export function filterFor(group: Grouping, key: string, first: Filtered | undefined): string | null {
   if (!first || group === "fleet" || group === "none") return null;
   const name = group === "owner" ? "owner" : group;
   const value = /^[\p{L}\p{N}_.\-/]+$/u.test(key) ? key : `"${key.replaceAll('"', "")}"`;
   const tag = group === "owner" ? "owner" : group.startsWith("tag:") ? group.slice(4) : null;
-  if (tag !== null && first.resource.tags[tag] === undefined) return `not has ${tag}`;
+  if (tag !== null && first.tags[tag] === undefined) return `not has ${tag}`;
   return `${tag !== null && group !== "owner" ? `tag:${tag}` : name} = ${value}`;
 }

@@ -2,7 +2,7 @@ import { type Amount, centsOf, formatCents, type Micros, microsOf, NO_AMOUNT, sh
 import type { Money, Part } from "./priced";
 import type { BurnMoney, BurnTotals } from "./query";
 
-const COLUMNS = ["perHour", "soFar", "month", "byMonthEnd"] as const;
+const COLUMNS = ["perHour", "soFar", "month", "byMonthEnd", "ifAsNow"] as const;
 type Column = (typeof COLUMNS)[number];
 export type Cents = Readonly<Record<Column, bigint>>;
 
@@ -12,13 +12,15 @@ export function sumOf(lines: readonly Money[]): Money {
   let soFar: bigint | null = null;
   let month: bigint | null = null;
   let byMonthEnd: bigint | null = null;
+  let ifAsNow: bigint | null = null;
   for (const line of lines) {
     perHour += line.perHour;
     if (line.soFar !== null) soFar = (soFar ?? 0n) + line.soFar;
     if (line.month !== null) month = (month ?? 0n) + line.month;
     if (line.byMonthEnd !== null) byMonthEnd = (byMonthEnd ?? 0n) + line.byMonthEnd;
+    if (line.ifAsNow !== null) ifAsNow = (ifAsNow ?? 0n) + line.ifAsNow;
   }
-  return { perHour, soFar, month, byMonthEnd } as Money;
+  return { perHour, soFar, month, byMonthEnd, ifAsNow } as Money;
 }
 
 export function centsOfAll(sum: Money): Cents {
@@ -47,6 +49,7 @@ export function sharedMoney(lines: readonly Money[], total: Cents): MoneyReader 
       soFar: text(known("soFar", i)),
       month: text(known("month", i)),
       byMonthEnd: text(known("byMonthEnd", i)),
+      ifAsNow: text(known("ifAsNow", i)),
     }),
     cents: (i) => Object.fromEntries(COLUMNS.map((column) => [column, (known(column, i) ?? 0n) / 10_000n])) as Cents,
   };
@@ -59,7 +62,7 @@ export function totalsOf(parts: readonly Part[], sum: Money): BurnTotals {
   let notDue = 0;
   let notDuePerHour = NO_AMOUNT as bigint;
   for (const part of parts) {
-    if (part.kind === "fee") continue;
+    if (part.kind !== "line") continue;
     count++;
     if (part.resource.state === "halted") halted++;
     if (!part.isNotDue) continue;
@@ -75,6 +78,7 @@ export function totalsOf(parts: readonly Part[], sum: Money): BurnTotals {
     soFar: text(sum.soFar),
     month: text(sum.month),
     byMonthEnd: text(sum.byMonthEnd),
+    ifAsNow: text(sum.ifAsNow),
     notDuePerHour: formatCents(microsOf(notDuePerHour as Amount)),
   };
 }

@@ -1,11 +1,28 @@
-import { type Amount, addAmounts, NO_AMOUNT } from "@/core/pricing";
-import { DAY_S, type Instant, utcDate } from "@/core/time";
-import { closedDay, fullInventory, livesOf, type Pool, type Prices, resourceStamp, spendOfDays } from "@/store";
-import { livesOfDay, type StoredWorld } from "../../inventory";
+import { type Amount, addAmounts, type MoneyView, NO_AMOUNT } from "@/core/pricing";
+import { DAY_S, type Instant, MINUTE_S, utcDate } from "@/core/time";
+import {
+  fullInventory,
+  holdsBetween,
+  livesOf,
+  type Pool,
+  type Prices,
+  priceBooks,
+  readStamps,
+  room,
+  type Stamps,
+  spendClosed,
+  spendOfDays,
+  stampKey,
+} from "@/store";
+import { livesOfDay, type StoredWorld, type WorldAt } from "../../inventory";
+import { costsAhead } from "../ahead";
 import { dayTotals, totalsOfLives } from "../reckon";
 
-/** What everything cost from the start of the UTC month up to `at`, by resource; commitments' fees by their key. */
-export type MonthSoFar = Readonly<{ at: Instant; of: (id: string) => Amount }>;
+/** What things cost over a time, by resource; commitments' fees by their key. */
+export type Costs = Readonly<{ of: (id: string) => Amount; ids: () => Iterable<string> }>;
+
+/** What everything cost from the start of the UTC month up to `at`, whether it runs, is off or gone. */
+export type MonthSoFar = Costs & Readonly<{ at: Instant }>;
 
 /** The first instant of the month, UTC. */
 export function startOfMonth(t: Instant): Instant {
@@ -19,70 +36,109 @@ export function endOfMonth(t: Instant): Instant {
   return Date.UTC(date.getUTCFullYear(), date.getUTCMonth() + 1, 1) / 1000;
 }
 
-type Kept = Readonly<{ key: string; month: MonthSoFar }>;
-const kept = new WeakMap<Pool, Kept>();
-const keptPast = new WeakMap<Pool, Kept>();
+type Kept<T> = Map<string, Readonly<{ key: string; value: T }>>;
 /** Between two readings of the clouds the rate of what runs is known, so the rest is reckoned from it. */
 const KEEP_S = 600;
 
+export type MonthInput = Readonly<{ world: StoredWorld; view: MoneyView; at: Instant; isNow: boolean }>;
+
 /**
  * The closed days of the month are stored; what came after the last of them is reckoned from what
- * happened. Kept until a resource, a price or a closed day changes: going on from `at` is up to the
- * caller, who knows the rates.
+ * happened. Kept until a resource, a state, a price or a closed day changes: going on from `at` is up
+ * to the caller, who knows the rates.
  */
-export async function monthSoFar(
-  pool: Pool,
-  { world, prices, at, isNow }: { world: StoredWorld; prices: Prices; at: Instant; isNow: boolean },
-): Promise<MonthSoFar> {
-  const [stamp, closed] = await Promise.all([resourceStamp(pool), closedDay(pool)]);
+export async function monthSoFar(pool: Pool, { world, view, at, isNow }: MonthInput): Promise<MonthSoFar> {
+  // Read first: what is reckoned rests on nothing older.
+  const stamps = await readStamps(pool);
   const start = startOfMonth(at);
-  const known = (isNow ? kept : keptPast).get(pool);
-  const cursors = world.accounts.map(({ eventCursor }) => eventCursor).join(" ");
-  const key = `${stamp} ${cursors} ${prices.stamp} ${closed} ${start}`;
+  const kept = keptOf<MonthSoFar>(pool, "month so far");
+  const slot = `${isNow} ${view}`;
+  const known = kept.get(slot);
+  const key = `${stampKey(stamps, ["resources", "versions", "changes", "prices", "spend"])} ${start}`;
+  const then = known?.value.at ?? at;
   // Another instant than now is asked for page by page: its answer is kept for just itself.
-  const isKept = isNow ? at >= (known?.month.at ?? at) && at - (known?.month.at ?? at) < KEEP_S : known?.month.at === at;
-  if (known?.key === key && isKept) return known.month;
-  const month = await reckoned(pool, { world, prices, at, start, closed });
-  (isNow ? kept : keptPast).set(pool, { key, month });
+  const isKept = isNow ? at >= then && at - then < KEEP_S : then === at;
+  if (known?.key === key && isKept) return known.value;
+  const month = await reckoned(pool, { world, view, at, start, stamps });
+  kept.set(slot, { key, value: month });
   return month;
 }
 
-type Reading = Readonly<{ world: StoredWorld; prices: Prices; at: Instant; start: Instant; closed: string | null }>;
+function keptOf<T>(pool: Pool, name: "month so far" | "month stored" | "month ahead"): Kept<T> {
+  const rooms = room<Pool, Kept<T>>(name);
+  const kept = rooms.get(pool) ?? new Map();
+  rooms.set(pool, kept);
+  return kept;
+}
 
-async function reckoned(pool: Pool, { world, prices, at, start, closed }: Reading): Promise<MonthSoFar> {
+type Reading = Readonly<{ world: StoredWorld; view: MoneyView; at: Instant; start: Instant; stamps: Stamps }>;
+
+async function reckoned(pool: Pool, { world, view, at, start, stamps }: Reading): Promise<MonthSoFar> {
+  const { day: closed } = await spendClosed(pool);
   const lastWhole = utcDate(Math.floor(at / DAY_S) * DAY_S - 1);
+  // biome-ignore lint/complexity/useMathMinMax: these are dates as text
   const through = closed === null ? null : closed < lastWhole ? closed : lastWhole;
   const openFrom = through === null || through < utcDate(start) ? start : Date.parse(through) / 1000 + DAY_S;
-  const [stored, resources] = await Promise.all([
-    openFrom > start ? storedUpTo(pool, { start, openFrom, key: `${prices.stamp} ${closed}` }) : new Map<string, Amount>(),
+  const [stored, resources, prices] = await Promise.all([
+    openFrom > start
+      ? storedUpTo(pool, { start, openFrom, view, key: `${closed} ${stampKey(stamps, ["spend"])}` })
+      : new Map<string, Amount>(),
     fullInventory(pool),
+    priceBooks(pool, view, stamps),
   ]);
-  if (openFrom >= at) return { at, of: (id) => stored.get(id) ?? NO_AMOUNT };
-  const { capabilities, accounts } = world;
-  const input = { resources, capabilities, prices };
   const sums: ReadonlyMap<string, Amount>[] = [stored];
+  const input = { resources, capabilities: world.capabilities, prices };
   const today = Math.floor(at / DAY_S) * DAY_S;
   if (openFrom < today) {
     // Days that are over and not closed yet. One second beyond tells what ended at midnight from what went on.
     const lives = await livesOf(pool, null, { from: openFrom, to: today + 1 });
     sums.push(totalsOfLives(lives, { ...input, from: openFrom, to: today, knownTo: Math.min(at, today + 1) }));
   }
-  if (today < at) sums.push(dayTotals(await livesOfDay(pool, accounts, today), { ...input, from: today, to: at }));
-  return { at, of: (id) => sums.reduce((sum, part) => addAmounts(sum, part.get(id) ?? NO_AMOUNT), NO_AMOUNT) };
+  if (today < at && openFrom < at) sums.push(dayTotals(await livesOfDay(pool, today), { ...input, from: today, to: at }));
+  return { at, ...summed(sums) };
 }
 
-type Stored = Readonly<{ key: string; spend: ReadonlyMap<string, Amount> }>;
-const keptStored = new WeakMap<Pool, Stored>();
+function summed(sums: readonly ReadonlyMap<string, Amount>[]): Costs {
+  return {
+    of: (id) => sums.reduce((sum, part) => addAmounts(sum, part.get(id) ?? NO_AMOUNT), NO_AMOUNT),
+    ids: () => new Set(sums.flatMap((part) => [...part.keys()])),
+  };
+}
+
+type Storing = Readonly<{ key: string; start: Instant; openFrom: Instant; view: MoneyView }>;
 
 /** Sums of closed days; what moves within a day asks for the same again and again. */
-async function storedUpTo(
-  pool: Pool,
-  { start, openFrom, key: under }: { start: Instant; openFrom: Instant; key: string },
-): Promise<ReadonlyMap<string, Amount>> {
+async function storedUpTo(pool: Pool, { key: under, start, openFrom, view }: Storing): Promise<ReadonlyMap<string, Amount>> {
+  const kept = keptOf<ReadonlyMap<string, Amount>>(pool, "month stored");
   const key = `${under} ${start} ${openFrom}`;
-  const known = keptStored.get(pool);
-  if (known?.key === key) return known.spend;
-  const spend = await spendOfDays(pool, { from: utcDate(start), to: utcDate(openFrom - 1) });
-  keptStored.set(pool, { key, spend });
+  const known = kept.get(view);
+  if (known?.key === key) return known.value;
+  const spend = await spendOfDays(pool, { from: utcDate(start), to: utcDate(openFrom - 1), view });
+  kept.set(view, { key, value: spend });
   return spend;
+}
+
+/** What is to come, from `at` on. */
+export type MonthToCome = Costs & Readonly<{ at: Instant }>;
+
+/**
+ * What everything will cost from `at` to the end of the UTC month if the plans that count at `at` are
+ * kept and all else stays as it is then; of what is off and of loose disks too.
+ */
+export async function restOfMonth(pool: Pool, { world, prices }: { world: WorldAt; prices: Prices }): Promise<MonthToCome> {
+  const { at } = world;
+  const to = endOfMonth(at);
+  const stamps = await readStamps(pool);
+  const kept = keptOf<MonthToCome>(pool, "month ahead");
+  const slot = `${world.tense} ${prices.view}`;
+  const key = `${stampKey(stamps, ["resources", "versions", "changes", "plans", "prices", "holds"])} ${to}`;
+  const known = kept.get(slot);
+  const age = at - (known?.value.at ?? 0);
+  // From one look to the next it is what it was at the one before: the caller goes on from its `at`.
+  if (known?.key === key && (world.tense === "now" ? age >= 0 && age < MINUTE_S : age === 0)) return known.value;
+  const holds = await holdsBetween(pool, { from: at, to });
+  const costs = costsAhead({ world, prices, holds, now: at, window: { from: at, to } });
+  const value: MonthToCome = { at, of: (id) => costs.get(id) ?? NO_AMOUNT, ids: () => costs.keys() };
+  kept.set(slot, { key, value });
+  return value;
 }

@@ -1,11 +1,11 @@
-import { accountList, priceBooks } from "@/store";
+import { accountList, priceBooks, room } from "@/store";
 import { authorise, type Person, type Services } from "../../admin";
 import { currencyOf, worldAt } from "../../inventory";
-import { groupsOf } from "./groups";
+import { filterFor, type Group, groupKey, groupsOf } from "./groups";
 import { type Cents, centsOfAll, sharedMoney, sumOf, totalsOf } from "./money-text";
 import { pickOf } from "./pick";
-import { type Part, type PricedLine, priceStanding } from "./priced";
-import type { BurnFee, BurnGroup, BurnLine, BurnMachine, BurnMoney, BurnPage, BurnQuery } from "./query";
+import { type Money, type Part, type PricedFee, type PricedLine, type PricedRest, priceInventory } from "./priced";
+import type { BurnFee, BurnGroup, BurnLine, BurnMachine, BurnMoney, BurnPage, BurnQuery, BurnRest } from "./query";
 
 /** One page of what runs, as of any instant, with the totals of all of it. Shown parts add up to shown totals. */
 export async function burnPage(services: Services, person: Person, query: BurnQuery): Promise<BurnPage> {
@@ -23,18 +23,20 @@ export async function burnLines(
   authorise(person, "look");
   const [world, prices, accounts] = await Promise.all([
     worldAt(services, query.at),
-    priceBooks(services.pool),
+    priceBooks(services.pool, query.view ?? "after"),
     accountList(services.pool),
   ]);
-  const priced = await priceStanding(services.pool, world, prices);
-  const { order, isWhole, error, warnings } = pickOf(priced, query);
+  const priced = await priceInventory(services.pool, world, prices);
+  const { order, passes, isWhole, error, warnings } = pickOf(priced, query);
   // Fees belong to the whole and to nothing that is picked out of it. They come last.
   const shownLines = order.map((i) => priced.lines[i] as PricedLine);
-  const parts: readonly Part[] = isWhole ? [...shownLines, ...priced.fees] : shownLines;
+  const rest = priced.rest.filter(({ resource, fleet }) => passes({ ...resource, fleet }));
+  const parts: readonly Part[] = isWhole ? [...shownLines, ...rest, ...priced.fees] : [...shownLines, ...rest];
   const sum = sumOf(parts);
   const shown = totalsOf(parts, sum);
-  const everything: readonly Part[] = isWhole ? parts : [...priced.lines, ...priced.fees];
-  const { lineCount, lineAt } = linesOf(parts, { order, query, total: centsOfAll(sum) });
+  const everything: readonly Part[] = isWhole ? parts : [...priced.lines, ...priced.rest, ...priced.fees];
+  const laying = { lines: shownLines, rest, fees: isWhole ? priced.fees : [], order, query, total: centsOfAll(sum) };
+  const { lineCount, lineAt } = linesOf(laying);
   return {
     page: {
       now: world.now,
@@ -42,6 +44,7 @@ export async function burnLines(
       tense: world.tense,
       monthEnd: priced.monthEnd,
       currency: currencyOf(world),
+      view: prices.view,
       lineCount,
       shown,
       all: isWhole ? shown : totalsOf(everything, sumOf(everything)),
@@ -55,10 +58,9 @@ export async function burnLines(
   };
 }
 
-const keysOf = new WeakMap<object, readonly string[]>();
-
 /** Read once for a list that is kept between looks. */
 function tagKeysOf(resources: readonly Readonly<{ tags: Readonly<Record<string, string>> }>[]): readonly string[] {
+  const keysOf = room<object, readonly string[]>("tag keys");
   const known = keysOf.get(resources);
   if (known) return known;
   const keys = new Set<string>();
@@ -69,33 +71,79 @@ function tagKeysOf(resources: readonly Readonly<{ tags: Readonly<Record<string, 
 }
 
 type Lines = Readonly<{ lineCount: number; lineAt: (i: number) => BurnLine }>;
-type Laying = Readonly<{ order: readonly number[]; query: BurnQuery; total: Cents }>;
+type Laying = Readonly<{
+  lines: readonly PricedLine[];
+  rest: readonly PricedRest[];
+  fees: readonly PricedFee[];
+  order: readonly number[];
+  query: BurnQuery;
+  total: Cents;
+}>;
+
+/** What does not run stands in one line: its sum, and how many it is of. */
+type RestSum = Readonly<Money & { kind: "rest sum"; count: number }>;
+type Shown = PricedLine | RestSum | PricedFee;
+
+function restSum(rest: readonly PricedRest[]): RestSum[] {
+  return rest.length === 0 ? [] : [{ kind: "rest sum", count: rest.length, ...sumOf(rest) }];
+}
 
 /** Group headings and lines in order; the lines of an open group add up to what its heading shows. */
-function linesOf(parts: readonly Part[], { order, query, total }: Laying): Lines {
+function linesOf({ lines, rest, fees, order, query, total }: Laying): Lines {
   if (query.group === "none") {
+    const parts: readonly Shown[] = [...lines, ...restSum(rest), ...fees];
     const money = sharedMoney(parts, total);
-    return { lineCount: parts.length, lineAt: (i) => lineOf(parts[i] as Part, money.text(i)) };
+    return { lineCount: parts.length, lineAt: (i) => lineOf(parts[i] as Shown, money.text(i)) };
   }
-  const groups = groupsOf(parts, order, query.group)
-    .map((group) => ({ ...group, own: group.members.map((i) => parts[i] as Part) }))
-    .map((group) => ({ ...group, sum: sumOf(group.own) }))
+  const groups = withRest(groupsOf([...lines, ...fees], order, query.group), { rest, query })
+    .map(({ members, rest: off, ...group }) => {
+      const own: readonly Shown[] = [
+        ...members.map((i) => (lines[i] ?? fees[i - lines.length]) as PricedLine | PricedFee),
+        ...restSum(off),
+      ];
+      return { ...group, own, sum: sumOf(own) };
+    })
     .sort((a, b) => (a.sum.perHour < b.sum.perHour ? 1 : a.sum.perHour > b.sum.perHour ? -1 : a.key.localeCompare(b.key)));
   const money = sharedMoney(
     groups.map(({ sum }) => sum),
     total,
   );
-  const lines = groups.flatMap(({ own, key, count, notDue, filter }, i): (() => BurnLine)[] => {
+  const made = groups.flatMap(({ own, key, count, notDue, filter }, i): (() => BurnLine)[] => {
     const isOpen = query.opened.includes(key);
     const heading: BurnGroup = { kind: "group", key, count, notDue, ...money.text(i), isOpen, filter };
     if (!isOpen) return [() => heading];
     const inner = sharedMoney(own, money.cents(i));
     return [() => heading, ...own.map((part, j) => () => lineOf(part, inner.text(j)))];
   });
-  return { lineCount: lines.length, lineAt: (i) => (lines[i] as () => BurnLine)() };
+  return { lineCount: made.length, lineAt: (i) => (made[i] as () => BurnLine)() };
 }
 
-function lineOf(part: Part, money: BurnMoney): BurnMachine | BurnFee {
+type Grouped = Group & Readonly<{ rest: readonly PricedRest[] }>;
+
+/** The groups of what runs, each with what does not; and groups in which nothing runs. */
+function withRest(groups: readonly Group[], { rest, query }: { rest: readonly PricedRest[]; query: BurnQuery }): Grouped[] {
+  const byKey = new Map<string, PricedRest[]>();
+  for (const one of rest) {
+    const key = groupKey({ ...one.resource, fleet: one.fleet }, query.group);
+    const own = byKey.get(key);
+    if (own) own.push(one);
+    else byKey.set(key, [one]);
+  }
+  const withRunning = groups.map((group): Grouped => {
+    const own = byKey.get(group.key) ?? [];
+    byKey.delete(group.key);
+    return { ...group, rest: own };
+  });
+  const others = [...byKey].map(([key, own]): Grouped => {
+    const [first] = own;
+    const filter = filterFor(query.group, key, first && { ...first.resource, fleet: first.fleet });
+    return { key, members: [], count: 0, notDue: 0, filter, rest: own };
+  });
+  return [...withRunning, ...others];
+}
+
+function lineOf(part: Shown, money: BurnMoney): BurnMachine | BurnRest | BurnFee {
+  if (part.kind === "rest sum") return { kind: "rest", count: part.count, ...money };
   if (part.kind === "fee") {
     const { size, region, account, used, units } = part;
     return { kind: "fee", name: `${units} × ${size}, committed`, region, account, used, units, ...money };

@@ -1,5 +1,6 @@
 import type { SelectorWarning } from "@/core/selector";
-import { filterOf } from "./filter";
+import { room } from "@/store";
+import { type Filtered, filterOf } from "./filter";
 import type { Priced } from "./priced";
 import type { BurnPage, BurnQuery } from "./query";
 import type { Rated, Rates } from "./rates";
@@ -7,6 +8,8 @@ import type { Rated, Rates } from "./rates";
 /** Which of the rated lines a query shows, by their index, in order. */
 export type Picked = Readonly<{
   order: readonly number[];
+  /** What of the rest, that does not run, belongs to it. */
+  passes: (resource: Filtered) => boolean;
   /** Nothing is left out. */
   isWhole: boolean;
   error: BurnPage["filterError"];
@@ -14,12 +17,12 @@ export type Picked = Readonly<{
 }>;
 
 const PICKS_MAX = 20;
-const kept = new WeakMap<Rates, Map<string, Picked>>();
 
 /** Kept for rates that are looked at again; only the two sorts whose order time may change are made anew. */
 export function pickOf({ rates, lines }: Priced, query: BurnQuery): Picked {
   const { filters, only, sort, isDescending } = query;
   const key = JSON.stringify([filters, only, sort, isDescending]);
+  const kept = room<Rates, Map<string, Picked>>("picks");
   const picks = kept.get(rates) ?? new Map<string, Picked>();
   kept.set(rates, picks);
   const known = picks.get(key) ?? picked(rates, query);
@@ -38,7 +41,13 @@ function picked({ lines }: Rates, { filters, only, sort, isDescending }: BurnQue
   lines.forEach((line, i) => {
     if (isIn(line)) byName.push(i);
   });
-  return { order: ordered(byName, lines), isWhole: only === "all" && filters.length === 0, error, warnings };
+  return {
+    order: ordered(byName, lines),
+    passes: (resource) => only === "all" && passes(resource),
+    isWhole: only === "all" && filters.length === 0,
+    error,
+    warnings,
+  };
 
   function ordered(order: readonly number[], of: readonly Rated[]): readonly number[] {
     const line = (i: number) => of[i] as Rated;

@@ -1,3 +1,4 @@
+import type { MoneyView } from "@/core/pricing";
 import type { SelectorWarning } from "@/core/selector";
 import type { Grouping, Only, Sort } from "@/core/spend";
 import type { Instant } from "@/core/time";
@@ -18,6 +19,8 @@ export type BurnQuery = Readonly<{
   limit: number;
   /** As of which instant; null for now. */
   at: Instant | null;
+  /** Money after commitments or before them; after unless said. */
+  view?: MoneyView;
 }>;
 
 /** Money of one line in the currency's minor unit. What is not known ahead of now is null. */
@@ -25,8 +28,14 @@ export type BurnMoney = Readonly<{
   perHour: string;
   soFar: string | null;
   month: string | null;
+  /** Month to date and what the plans in force will cost until its end. */
   byMonthEnd: string | null;
+  /** What the month comes to if all goes on as at this instant. */
+  ifAsNow: string | null;
 }>;
+
+/** Everything that does not run and cost something this month, together: off, loose or gone. */
+export type BurnRest = Readonly<BurnMoney & { kind: "rest"; count: number }>;
 
 export type BurnMachine = Readonly<
   BurnMoney & {
@@ -62,7 +71,7 @@ export type BurnFee = Readonly<
 export type BurnGroup = Readonly<
   BurnMoney & { kind: "group"; key: string; count: number; notDue: number; isOpen: boolean; filter: string | null }
 >;
-export type BurnLine = BurnMachine | BurnGroup | BurnFee;
+export type BurnLine = BurnMachine | BurnGroup | BurnRest | BurnFee;
 
 export type BurnTotals = Readonly<BurnMoney & { count: number; notDue: number; halted: number; notDuePerHour: string }>;
 
@@ -72,11 +81,12 @@ export type BurnPage = Readonly<{
   tense: Tense;
   monthEnd: Instant;
   currency: string;
+  view: MoneyView;
   lines: readonly BurnLine[];
   lineCount: number;
   /** Of what the filters let through. */
   shown: BurnTotals;
-  /** Of everything that runs, commitments' fees included. */
+  /** Of everything the month costs: what runs, what does not, commitments' fees. */
   all: BurnTotals;
   filterError: Readonly<{ filter: string; at: number; message: string }> | null;
   warnings: readonly SelectorWarning[];

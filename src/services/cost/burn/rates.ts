@@ -1,10 +1,20 @@
 import { type Amount, type AmountPerSecond, amountOf, type CardsOver, type DatedCard, NO_RATE } from "@/core/pricing";
 import { cardAt, type LifeSpan, runMeter } from "@/core/spend";
 import { DAY_S, HOUR_S, type Instant } from "@/core/time";
-import { isOnBurn, livesOf, type Pool, type Prices, type StoredHold, type StoredResource } from "@/store";
+import {
+  isOnBurn,
+  livesOf,
+  type Pool,
+  type Prices,
+  readStamps,
+  room,
+  type StoredHold,
+  type StoredResource,
+  stampKey,
+} from "@/store";
 import type { WorldAt } from "../../inventory";
 import { cardsOf } from "../cards";
-import { coverOf, feesOf, type RatedFee } from "./commitments";
+import { coverNow, type RatedFee } from "./commitments";
 
 /** Something that runs, with all of its money that time alone does not change. */
 export type Rated = Readonly<{
@@ -24,16 +34,17 @@ export type Rated = Readonly<{
 export type Rates = Readonly<{ lines: readonly Rated[]; fees: readonly RatedFee[]; from: Instant; to: Instant }>;
 
 type Kept = Readonly<{ prices: Prices; key: string; rates: Rates }>;
-const kept = new WeakMap<readonly StoredResource[], Kept>();
 
 type KeptLine = Readonly<{ cardsOver: CardsOver; covered: AmountPerSecond; line: Rated }>;
 /** Of what has one price all along and did not change its level; the same at every instant at which the resource is. */
-const keptLines = new WeakMap<StoredResource, KeptLine>();
+const linesOf = () => room<StoredResource, KeptLine>("rated lines");
 
 /** The rates of what runs; kept as long as nothing new is told and neither a price, a commitment nor a hold changes. */
 export async function ratesOf(pool: Pool, world: WorldAt, prices: Prices): Promise<Rates> {
   const { at, resources } = world;
-  const key = [...world.accounts.map(({ eventCursor }) => eventCursor), "holds", ...world.holds.map(({ id }) => id)].join(" ");
+  const stamps = await readStamps(pool);
+  const key = `${stampKey(stamps, ["changes", "holds"])} ${world.holds.map(({ id }) => id).join(" ")}`;
+  const kept = room<readonly StoredResource[], Kept>("rates");
   const known = kept.get(resources);
   if (known?.prices === prices && known.key === key && known.rates.from <= at && at < known.rates.to) return known.rates;
   const rates = await reckoned(pool, world, prices);
@@ -46,7 +57,8 @@ async function reckoned(pool: Pool, world: WorldAt, prices: Prices): Promise<Rat
   const running = resources.filter(({ state }) => isOnBurn(state));
   const lives = tense === "ahead" ? new Map<string, LifeSpan[]>() : await livesOfMany(pool, running, at);
   const cardsOver = cardsOf(prices, world.capabilities);
-  const cover = coverOf(world, prices, { running, cardsOver });
+  const { covered: cover, fees } = coverNow(world, prices, { running, cardsOver });
+  const keptLines = linesOf();
   const holdOn = holdFinder(world.holds);
   const lines: Rated[] = [];
   // Commitments begin and end with a UTC day; prices whenever they do.
@@ -80,7 +92,7 @@ async function reckoned(pool: Pool, world: WorldAt, prices: Prices): Promise<Rat
     const isSteady = cardsOver(resource, Number.NEGATIVE_INFINITY, Number.POSITIVE_INFINITY)?.length === 1;
     if (isSteady && !lives.has(resource.id)) keptLines.set(resource, { cardsOver, covered, line });
   }
-  return { lines, fees: feesOf(world, prices, running), ...span };
+  return { lines, fees, ...span };
 }
 
 /** Rates count no further than the next change of any price. In place. */
@@ -92,9 +104,9 @@ function narrow(span: { from: Instant; to: Instant }, cards: readonly DatedCard[
   }
 }
 
-/** Only what may run at changing levels needs its life to be priced. */
+/** Only what may run at changing levels, or was shut down from inside, needs its life to be priced. */
 function livesOfMany(pool: Pool, running: readonly StoredResource[], at: Instant): Promise<Map<string, LifeSpan[]>> {
-  const many = running.filter(({ kind, runSince }) => kind !== "machine" && runSince !== null);
+  const many = running.filter(({ kind, state, runSince }) => state === "halted" || (kind !== "machine" && runSince !== null));
   if (many.length === 0) return Promise.resolve(new Map());
   return livesOf(
     pool,

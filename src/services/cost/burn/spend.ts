@@ -1,12 +1,13 @@
-import { type Amount, addAmounts, formatMicros, microsOf, NO_AMOUNT } from "@/core/pricing";
+import type { Resource } from "@/core/plan";
+import { type Amount, addAmounts, formatMicros, type MoneyView, microsOf, NO_AMOUNT } from "@/core/pricing";
 import { COST_ITEMS, totalOf } from "@/core/spend";
 import { formatInstant, tryParseDate } from "@/core/time";
 import { closedDay, fullInventory, priceBooks, type SpendDay, spendDayList } from "@/store";
 import { authorise, type Person, RefusedError, type Services } from "../../admin";
 import { currencyOf, loadWorld, worldAt } from "../../inventory";
-import { priceStanding } from "./priced";
+import { priceInventory } from "./priced";
 
-/** A sum under a name; decimals with six places, each rounded once. */
+/** A sum under a name, and how many it counts; decimals with six places, each rounded once. */
 export type NamedSum = Readonly<{ name: string; count: number; amount: string }>;
 
 export type SpendNow = Readonly<{
@@ -17,21 +18,24 @@ export type SpendNow = Readonly<{
   soFar: string;
   thisMonth: string;
   byMonthEnd: string;
+  monthEndIfAsNow: string;
+  commitments: MoneyView;
   byRegion: readonly NamedSum[];
   byOwner: readonly NamedSum[];
 }>;
 
-/** What runs now and what it costs, for scripts: commitments' fees included. */
-export async function spendNow(services: Services, person: Person): Promise<SpendNow> {
+/** What runs now and what everything costs, for scripts: what is off and commitments' fees included. */
+export async function spendNow(services: Services, person: Person, view: MoneyView = "after"): Promise<SpendNow> {
   authorise(person, "look");
-  const [world, prices] = await Promise.all([worldAt(services, null), priceBooks(services.pool)]);
-  const { lines, fees } = await priceStanding(services.pool, world, prices);
-  const all = [...lines, ...fees];
+  const [world, prices] = await Promise.all([worldAt(services, null), priceBooks(services.pool, view)]);
+  const { lines, rest, fees } = await priceInventory(services.pool, world, prices);
+  const all = [...lines, ...rest, ...fees];
   const sum = (of: (line: (typeof all)[number]) => Amount | null) =>
     text(all.reduce((total, line) => addAmounts(total, of(line) ?? NO_AMOUNT), NO_AMOUNT));
-  const rates = (of: (line: (typeof lines)[number]) => string) => [
-    ...lines.map((line) => ({ name: of(line), amount: line.perHour })),
-    ...fees.map(({ perHour }) => ({ name: "commitments", amount: perHour })),
+  const rates = (of: (resource: Resource) => string) => [
+    ...lines.map(({ resource, perHour }) => ({ name: of(resource), amount: perHour, running: 1 })),
+    ...rest.map(({ resource, perHour }) => ({ name: of(resource), amount: perHour, running: 0 })),
+    ...fees.map(({ perHour }) => ({ name: "commitments", amount: perHour, running: 0 })),
   ];
   return {
     at: formatInstant(world.at),
@@ -41,8 +45,10 @@ export async function spendNow(services: Services, person: Person): Promise<Spen
     soFar: sum((line) => line.soFar),
     thisMonth: sum((line) => line.month),
     byMonthEnd: sum((line) => line.byMonthEnd),
-    byRegion: sumsBy(rates(({ resource }) => resource.fields.region ?? "")),
-    byOwner: sumsBy(rates(({ resource }) => resource.tags.owner ?? "no owner")),
+    monthEndIfAsNow: sum((line) => line.ifAsNow),
+    commitments: view,
+    byRegion: sumsBy(rates(({ fields }) => fields.region ?? "")),
+    byOwner: sumsBy(rates(({ tags }) => tags.owner ?? "no owner")),
   };
 }
 
@@ -72,7 +78,11 @@ export async function spendOfDay(services: Services, person: Person, date: strin
   const byId = new Map(ever.map((resource) => [resource.id, resource]));
   const named = (of: (id: string) => string) =>
     sumsBy(
-      spend.map(({ resourceId, cost }) => ({ name: isFee(resourceId) ? "commitments" : of(resourceId), amount: totalOf(cost) })),
+      spend.map(({ resourceId, cost }) => ({
+        name: isFee(resourceId) ? "commitments" : of(resourceId),
+        amount: totalOf(cost),
+        running: 1,
+      })),
     );
   const item = (of: (one: SpendDay) => Amount) => text(spend.reduce((sum, one) => addAmounts(sum, of(one)), NO_AMOUNT));
   return {
@@ -95,11 +105,11 @@ function isFee(id: string): boolean {
   return id.startsWith("commitment:");
 }
 
-function sumsBy(parts: readonly Readonly<{ name: string; amount: Amount }>[]): NamedSum[] {
+function sumsBy(parts: readonly Readonly<{ name: string; amount: Amount; running: number }>[]): NamedSum[] {
   const sums = new Map<string, { count: number; amount: Amount }>();
-  for (const { name, amount } of parts) {
+  for (const { name, amount, running } of parts) {
     const known = sums.get(name) ?? { count: 0, amount: NO_AMOUNT };
-    sums.set(name, { count: known.count + 1, amount: addAmounts(known.amount, amount) });
+    sums.set(name, { count: known.count + running, amount: addAmounts(known.amount, amount) });
   }
   return [...sums]
     .sort(([, a], [, b]) => (a.amount < b.amount ? 1 : -1))

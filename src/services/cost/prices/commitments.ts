@@ -3,8 +3,8 @@ import { tryParseDate } from "@/core/time";
 import { commitmentList, type NewCommitment, removeCommitment, saveCommitments } from "@/store";
 import { authorise, type FieldIssue, type Person, RefusedError, type Services } from "../../admin";
 import { currencyOf, loadWorld, type StoredWorld } from "../../inventory";
+import { changeFrom } from "./change-from";
 import { readCsv, refuseIssues } from "./read-csv";
-import { reckonFrom } from "./reckon-from";
 
 const COMMITMENT_COLUMNS = ["provider", "account", "region", "size", "units", "fee_per_hour", "from", "to"] as const;
 
@@ -35,18 +35,32 @@ export async function addCommitment(services: Services, person: Person, draft: C
 }
 
 async function keepCommitments(services: Services, person: Person, commitments: readonly NewCommitment[]): Promise<void> {
-  await saveCommitments(services.pool, commitments, person.name);
   const [first] = commitments.map(({ fromDay }) => fromDay).sort();
-  if (first) await reckonFrom(services, first);
+  if (!first) return;
+  const what =
+    commitments.length === 1
+      ? `commitment of ${commitments[0]?.units} × ${commitments[0]?.size}`
+      : `${commitments.length} commitments`;
+  await changeFrom(services, person, {
+    day: first,
+    cause: `${what} entered`,
+    make: (tx) => saveCommitments(tx, commitments, person.name),
+  });
 }
 
 /** Takes away a commitment that was entered by hand; what a provider lists stays. */
 export async function dropCommitment(services: Services, person: Person, id: number): Promise<void> {
   authorise(person, "set prices");
   const known = (await commitmentList(services.pool)).find((one) => one.id === id);
-  if (!known || !(await removeCommitment(services.pool, id)))
-    throw new RefusedError("not_found", "It is gone already, or its provider lists it, and only the provider can end it.");
-  await reckonFrom(services, known.fromDay);
+  const gone = new RefusedError("not_found", "It is gone already, or its provider lists it, and only the provider can end it.");
+  if (!known) throw gone;
+  await changeFrom(services, person, {
+    day: known.fromDay,
+    cause: `commitment of ${known.units} × ${known.size} taken away`,
+    make: async (tx) => {
+      if (!(await removeCommitment(tx, id))) throw gone;
+    },
+  });
 }
 
 type CommitmentResult = Readonly<{ ok: true; commitment: NewCommitment } | { ok: false; issues: readonly FieldIssue[] }>;

@@ -4,8 +4,8 @@ import { DAY_S, type Instant, tryParseDate, tryParseInstant, utcDate } from "@/c
 import { overridePrices, type StoredPrice } from "@/store";
 import { authorise, type Person, type Services } from "../../admin";
 import { currencyOf, loadWorld } from "../../inventory";
+import { changeFrom } from "./change-from";
 import { readCsv, refuseIssues } from "./read-csv";
-import { reckonFrom } from "./reckon-from";
 import { priceBookView } from "./view";
 
 const PRICE_COLUMNS = [
@@ -72,9 +72,14 @@ export async function importPrices(services: Services, person: Person, text: str
     ];
   });
   refuseIssues(issues);
-  await overridePrices(services.pool, points, person.name);
-  const first = Math.min(...points.map(({ validFrom }) => validFrom));
-  if (points.length > 0) await reckonFrom(services, utcDate(first));
+  if (points.length > 0) {
+    const first = points.reduce((earliest, { validFrom }) => Math.min(earliest, validFrom), Number.POSITIVE_INFINITY);
+    await changeFrom(services, person, {
+      day: utcDate(first),
+      cause: `${points.length} prices taken in from a file`,
+      make: (tx) => overridePrices(tx, points, person.name),
+    });
+  }
   return { lines: points.length };
 }
 

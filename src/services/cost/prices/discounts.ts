@@ -1,9 +1,9 @@
 import { PRICE_ITEMS, tryParsePercent } from "@/core/pricing";
 import { tryParseDate } from "@/core/time";
-import { removeDiscount, addDiscount as storeDiscount } from "@/store";
+import { discountList, removeDiscount, addDiscount as storeDiscount } from "@/store";
 import { authorise, type FieldIssue, type Person, RefusedError, type Services } from "../../admin";
 import { loadWorld } from "../../inventory";
-import { reckonFrom } from "./reckon-from";
+import { changeFrom } from "./change-from";
 
 export type DiscountDraft = Readonly<Record<"provider" | "item" | "size" | "purchase" | "percent" | "from" | "to", string>>;
 
@@ -28,17 +28,24 @@ export async function addDiscount(services: Services, person: Person, draft: Dis
   check(to !== null && (from === null || to >= from), "to", `to "${draft.to}": expected a date, not before ${draft.from}`);
   if (issues.length > 0) throw new RefusedError("invalid", issues[0]?.message ?? "", issues);
   const { provider, item, size, purchase, percent } = draft;
-  await storeDiscount(
-    services.pool,
-    { provider, item, size, purchase, percent, fromDay: draft.from, toDay: draft.to },
-    person.name,
-  );
-  await reckonFrom(services, draft.from);
+  await changeFrom(services, person, {
+    day: draft.from,
+    cause: `discount of ${percent} % of ${provider} entered`,
+    make: (tx) =>
+      storeDiscount(tx, { provider, item, size, purchase, percent, fromDay: draft.from, toDay: draft.to }, person.name),
+  });
 }
 
 export async function dropDiscount(services: Services, person: Person, id: number): Promise<void> {
   authorise(person, "set prices");
-  const removed = await removeDiscount(services.pool, id);
-  if (!removed) throw new RefusedError("not_found", "That discount is gone already.");
-  await reckonFrom(services, removed.fromDay);
+  const known = (await discountList(services.pool)).find((one) => one.id === id);
+  const gone = new RefusedError("not_found", "That discount is gone already.");
+  if (!known) throw gone;
+  await changeFrom(services, person, {
+    day: known.fromDay,
+    cause: `discount of ${known.percent} % of ${known.provider} taken away`,
+    make: async (tx) => {
+      if (!(await removeDiscount(tx, id))) throw gone;
+    },
+  });
 }

@@ -2,7 +2,7 @@ import { tryParseHourRate } from "@/core/pricing";
 import { DAY_S, tryParseDate } from "@/core/time";
 import { overridePrices, pricePoints } from "@/store";
 import { authorise, type FieldIssue, type Person, RefusedError, type Services } from "../../admin";
-import { reckonFrom } from "./reckon-from";
+import { changeFrom } from "./change-from";
 import { keyOf } from "./view";
 
 export type PriceOverride = Readonly<{
@@ -24,6 +24,10 @@ export async function overridePrice(services: Services, person: Person, { key, r
   const known = (await pricePoints(services.pool)).find((point) => keyOf(point) === key);
   if (fields.length > 0 || day === null) throw new RefusedError("invalid", fields[0]?.message ?? "", fields);
   if (!known) throw new RefusedError("not_found", "There is no such line in the price book.");
-  await overridePrices(services.pool, [{ ...known, rate, validFrom: day * DAY_S, source: "hand" }], person.name);
-  await reckonFrom(services, fromDay);
+  const what = [known.item, known.size, known.region].filter(Boolean).join(" ");
+  await changeFrom(services, person, {
+    day: fromDay,
+    cause: rate === null ? `price of ${what} as the provider says again` : `price of ${what} set to ${rate}`,
+    make: (tx) => overridePrices(tx, [{ ...known, rate, validFrom: day * DAY_S, source: "hand" }], person.name),
+  });
 }

@@ -1,232 +1,217 @@
-import { type CompiledSchedule, compileSchedule, expand, type Level, scheduleSchema, withLead } from "@/core/hours";
-import { type FleetPlan, fleetSchema, isGuarded, isSchedulable, type Resource } from "@/core/plan";
-import { type Amount, amountOf, computePerSecond, NO_AMOUNT } from "@/core/pricing";
-import { addCompared, compareDay, type DayOfResource, type DueSpan } from "@/core/realised";
-import { claimer, hoursFinder, whyNoHibernation } from "@/core/rounds";
-import { cardAt, costOver, type LifeSpan, totalOf } from "@/core/spend";
-import { DAY_S, dayNumber, formatDate, type Instant, MINUTE_S } from "@/core/time";
-import {
-  changesBetween,
-  closedDay,
-  firstChanges,
-  firstInForce,
-  fullInventory,
-  holdsBetween,
-  livesOf,
-  type Prices,
-  plansAt,
-  priceBooks,
-  type RealisedDay,
-  realisedDays,
-  type SpendDay,
-  saveRealised,
-  signal,
-  spendDayList,
-  troubledActions,
-} from "@/store";
+import type { Level } from "@/core/hours";
+import { listedAt, type Resource } from "@/core/plan";
+import { type Amount, type CoverRun, coverOver, covers, type DatedCard, divideHalfEven, NO_AMOUNT } from "@/core/pricing";
+import { addCompared, compareDay, type DayOfResource, type DueStretch } from "@/core/realised";
+import { dueOver, highestLevel, whyNoHibernation } from "@/core/rounds";
+import { billedRuns, cardAt, type LifeSpan, totalOf } from "@/core/spend";
+import { DAY_S, dayNumber, formatDate, type Instant, weekdayIndex } from "@/core/time";
+import { type Fleet, fleetList, fullInventory, type RealisedDay, realisedDays, saveRealised, signal, spendClosed } from "@/store";
 import { authorise, type Person, type Services } from "../../admin";
-import { compileAll, loadWorld, type StoredWorld } from "../../inventory";
+import { type Claim, followingOf } from "../../inventory";
 import { cardsOf } from "../cards";
+import { type Baseline, type BasisLives, baselineOf, basisDaysOf, basisLives, datesOf } from "./baseline";
+import { type Member, type RealisedInput, readRealisedDay } from "./day";
 
-/** How far back days are reckoned that are missing. */
+/** How far back days are measured that are missing. */
 const BACK_DAYS = 62;
-const BEFORE_DAYS = 28;
+const NEW_DAYS = 28;
 
-/** Reckons what hours were worth on the closed days since each fleet's plan was put in force. Safe to repeat. */
+/** Measures what hours were worth on the closed days since each fleet's plan was put in force. Safe to repeat. */
 export async function realiseDays(services: Services, person: Person, stopping?: AbortSignal): Promise<{ days: number }> {
   authorise(person, "run rounds");
   const { pool } = services;
-  const [closed, began] = await Promise.all([closedDay(pool), firstInForce(pool)]);
-  if (closed === null || began.size === 0) return { days: 0 };
+  // The epoch is read first: what is measured under it is not stored when days were opened meanwhile.
+  const { day: closed, epoch } = await spendClosed(pool);
+  const fleets = (await fleetList(pool)).filter(({ firstInForceAt }) => firstInForceAt !== null);
+  if (closed === null || fleets.length === 0) return { days: 0 };
   const last = dayNumber(closed);
-  const first = Math.max(last - BACK_DAYS, Math.floor(Math.min(...began.values()) / DAY_S) + 1);
+  const began = (fleet: Fleet) => Math.floor((fleet.firstInForceAt as Instant) / DAY_S);
+  const first = Math.max(last - BACK_DAYS, Math.min(...fleets.map(began)) + 1);
   const known = new Set(
     (await realisedDays(pool, { from: formatDate(first), to: closed })).map(({ day, fleet }) => `${day} ${fleet}`),
   );
   let days = 0;
   for (let day = first; day <= last; day++) {
     if (stopping?.aborted) break;
-    const wanted = [...began].filter(([fleet, at]) => at < day * DAY_S && !known.has(`${formatDate(day)} ${fleet}`));
+    const wanted = fleets.filter((fleet) => began(fleet) < day && !known.has(`${formatDate(day)} ${fleet.name}`));
     if (wanted.length === 0) continue;
-    const lines = await realiseDay(services, { day, began: new Map(wanted) });
-    for (const line of lines) await saveRealised(pool, line);
-    days += lines.length;
+    const measured = await measureDay(services, day, wanted);
+    if (!(await saveRealised(pool, measured, epoch))) break;
+    days += measured.length;
   }
   if (days > 0) await signal(pool, "spend");
   return { days };
 }
 
-type Day = Readonly<{ day: number; began: ReadonlyMap<string, Instant> }>;
-
-async function realiseDay(services: Services, { day, began }: Day): Promise<RealisedDay[]> {
-  const { pool } = services;
-  const [from, to] = [day * DAY_S, (day + 1) * DAY_S];
-  const [stored, ever, prices, versions, holds, changes, troubled] = await Promise.all([
-    loadWorld(services),
-    fullInventory(pool),
-    priceBooks(pool),
-    plansAt(pool, from),
-    holdsBetween(pool, { from, to }),
-    changesBetween(pool, { from: from - DAY_S, to }),
-    troubledActions(pool, { from, to }),
-  ]);
-  const world: StoredWorld = { ...stored, schedulable: ever.filter(isSchedulable) };
-  const plans = stored.fleets.flatMap((fleet) => {
-    const version = versions.get(fleet.id);
-    return version ? [planOf(version)] : [];
-  });
-  const claim = claimer(plans.map(({ plan }) => plan));
-  const members = new Map<string, Resource[]>();
-  for (const resource of world.schedulable) {
-    const name = claim(resource)?.name;
-    if (name !== undefined && !isGuarded(resource)) members.set(name, [...(members.get(name) ?? []), resource]);
-  }
-  const evictions = changes.filter(({ type }) => type === "evicted");
+async function measureDay(services: Services, day: number, wanted: readonly Fleet[]): Promise<RealisedDay[]> {
+  const input = await readRealisedDay(services, day);
   const results: RealisedDay[] = [];
-  for (const { plan, schedule } of plans) {
-    const at = began.get(plan.name);
+  for (const { id, plan, planAt, members } of input.fleets) {
+    const fleet = wanted.find((one) => one.id === id);
     // What has no price has no money to compare.
-    const own = (members.get(plan.name) ?? []).filter(({ fields }) => world.capabilities.has(fields.provider ?? ""));
-    if (at === undefined || plan.hours === undefined || own.length === 0) continue;
-    const ids = own.map(({ id }) => id);
-    const [lives, firsts] = await Promise.all([livesOf(pool, ids, { from, to: to + 1 }), firstChanges(pool, ids)]);
-    const spend = await spendDayList(pool, { from: formatDate(day), to: formatDate(day), ids });
-    const schedules = new Map(compileAll(world.schedules, world.calendars));
-    if (schedule) schedules.set(schedule.schedule.name, schedule);
-    const find = hoursFinder(schedules, world.capabilities);
-    const compared = own.map((resource) =>
-      compareDay(
-        dayOf(resource, {
-          window: { from, to },
-          plan,
-          planAt: at,
-          prices,
-          world,
-          find,
-          life: lives.get(resource.id) ?? [],
-          firstAt: firsts.get(resource.id) ?? null,
-          spend: spend.find(({ resourceId }) => resourceId === resource.id),
-          holds: holds.filter((hold) => hold.resourceId === resource.id || hold.fleet === plan.name),
-          failed: troubled.filter(({ resourceId }) => resourceId === resource.id),
-          evictedAt: evictions.filter(({ resourceId }) => resourceId === resource.id).map((change) => change.at),
-        }),
-      ),
+    const own = members.filter(({ resource }) => input.world.capabilities.has(resource.fields.provider ?? ""));
+    if (!fleet || plan.hours === undefined || own.length === 0) continue;
+    const days = basisDaysOf(fleet, input.from).filter((one) => weekdayIndex(one) === weekdayIndex(day));
+    const basis = await basisLives(
+      services.pool,
+      own.map(({ resource }) => resource.id),
+      days,
     );
-    const { paid, projected, gap } = addCompared(compared);
-    const before = await beforeOf(services, { ids, at, day });
-    const covered = spend.reduce((sum, { cost }) => sum + cost.covered, 0n);
-    results.push({
-      day: formatDate(day),
-      fleet: plan.name,
-      lever: "hours",
-      alwaysOn: alwaysOnOf(own, { prices, world, at: from, highest: await highestLevels(services, ids, at) }),
-      before: before?.cost ?? null,
-      paid,
-      projected,
-      swallowed: (before && before.covered > covered ? before.covered - covered : 0n) as Amount,
-      gap,
-    });
+    results.push(await measureFleet(services, input, { fleet, size: plan.size, planAt, own, basis }));
   }
   return results;
 }
 
-type Version = Awaited<ReturnType<typeof plansAt>> extends Map<number, infer V> ? V : never;
-
-/** A version as a plan, with the schedule that it was put in force with, where it carries one. */
-function planOf({ schedule: own, ...draft }: Version): { plan: FleetPlan; schedule: CompiledSchedule | null } {
-  const plan = fleetSchema.parse({ ...draft, hours: draft.hours ?? undefined });
-  const parsed = own ? scheduleSchema.safeParse(own) : null;
-  // One that follows a calendar is compiled with it elsewhere.
-  return { plan, schedule: parsed?.success && parsed.data.calendar === undefined ? compileSchedule(parsed.data) : null };
-}
-
-type Reading = Readonly<{
-  window: { from: Instant; to: Instant };
-  plan: FleetPlan;
-  planAt: Instant;
-  prices: Prices;
-  world: StoredWorld;
-  find: ReturnType<typeof hoursFinder>;
-  life: readonly LifeSpan[];
-  /** When the feed first told of it; null where it never did. */
-  firstAt: Instant | null;
-  spend: SpendDay | undefined;
-  holds: readonly { from: Instant; to: Instant }[];
-  failed: readonly { from: Instant; to: Instant }[];
-  evictedAt: readonly Instant[];
+type Measuring = Readonly<{ fleet: Fleet; size: number | undefined; planAt: Instant; own: readonly Member[]; basis: BasisLives }>;
+type Measured = Readonly<{
+  member: Member;
+  compared: ReturnType<typeof compareDay>;
+  baseline: Baseline;
+  isNew: boolean;
+  due: readonly DueStretch[];
 }>;
 
-function dayOf(resource: Resource, reading: Reading): DayOfResource {
-  const { window, plan, planAt, prices, world, find, life, spend } = reading;
-  const cards = cardsOf(prices, world.capabilities);
-  const planCard = cardAt(cards(resource, planAt, planAt + 1) ?? [], planAt);
-  if (!planCard) throw new Error(`${resource.id} has no price`);
-  const hours = find(resource, plan);
-  const highest = resource.kind === "machine" ? 1 : resource.levelMax;
-  const leadS = plan.lead * MINUTE_S;
-  const due: readonly DueSpan[] =
-    hours.kind === "schedule"
-      ? withLead(expand(hours.compiled, window.from, window.to + leadS), leadS).map(({ from, to, level }) => ({
-          from,
-          to,
-          level: level === null ? null : (Math.min(level, highest) as Level),
-        }))
-      : [{ ...window, level: null }];
-  const own = world.capabilities.get(resource.fields.provider ?? "");
-  const planCards = [{ from: Number.NEGATIVE_INFINITY, card: planCard }];
-  const atPlanPrices = costOver({ life, cards: planCards, ...window, knownTo: window.to + 1 });
+async function measureFleet(services: Services, input: RealisedInput, measuring: Measuring): Promise<RealisedDay> {
+  const { fleet, basis, own } = measuring;
+  const measured = own.map((member) => measureOne(member, input, measuring));
+  const { paid, projected, priceEffect, gap } = addCompared(measured.map(({ compared }) => compared));
+  const sum = (of: (one: Measured) => bigint) => measured.reduce((total, one) => total + of(one), 0n) as Amount;
+  // What came after the plan neither saves nor loses in its first days: it is compared with itself.
+  const before = (one: Measured) => (one.isNew ? one.compared.paid : (one.baseline.before ?? one.baseline.alwaysOn));
+  const cover = await swallowedBy(services, input, measured);
   return {
-    ...window,
-    life,
-    due,
-    planCard,
-    paid: (spend ? totalOf(spend.cost) + spend.cost.covered : 0n) as Amount,
-    paidAtPlanPrices: totalOf(atPlanPrices),
-    hibernates: plan.offAction === "hibernate" && own !== undefined && whyNoHibernation(resource, own) === null,
-    startsByHand: plan.starts === "hand",
-    isNew: reading.firstAt !== null && reading.firstAt > planAt,
-    isGone: resource.state === "gone" && life.every(({ state }) => state === "gone"),
-    held: reading.holds,
-    failed: reading.failed,
-    evictedAt: reading.evictedAt,
+    day: formatDate(input.from / DAY_S),
+    fleet: fleet.name,
+    lever: "hours",
+    alwaysOn: sum((one) => (one.isNew ? one.compared.paid : one.baseline.alwaysOn)),
+    before: basis.length === 0 ? null : sum(before),
+    basis: datesOf(basis.map(({ day }) => day)),
+    paid,
+    projected,
+    priceEffect,
+    ...cover,
+    gap,
   };
 }
 
-/** What the same weekday cost on average in the four weeks before the plan; null without any such day. */
-async function beforeOf(
+function measureOne(member: Member, input: RealisedInput, { fleet, size, planAt, basis }: Measuring): Measured {
+  const { resource, claim } = member;
+  const { from, to, world, prices, lives, spend } = input;
+  const cardsOver = cardsOf(prices, world.capabilities);
+  const cards = reaching(cardsOver(resource, from, to) ?? []);
+  const planCard = cardAt(cardsOver(resource, planAt, planAt + 1) ?? [], planAt);
+  if (!planCard) throw new Error(`${resource.id} has no price`);
+  const life = lives.get(resource.id) ?? [];
+  const endedAt = life.find(({ state, from: start }) => state === "gone" && start > from)?.from ?? null;
+  const firstAt = input.firstAt.get(resource.id) ?? null;
+  const cameLater = firstAt !== null && fleet.firstInForceAt !== null && firstAt > fleet.firstInForceAt;
+  const isNew = cameLater && from < (firstAt ?? 0) + NEW_DAYS * DAY_S;
+  const own = spend.get(resource.id);
+  const capabilities = world.capabilities.get(resource.fields.provider ?? "");
+  const actions = input.actionsOn(resource.id);
+  const due = dueStretches(resource, claim, { from, to });
+  const day: DayOfResource = {
+    from,
+    to,
+    life,
+    due,
+    dueThen: input.plans.flatMap(({ from: start, claimOf }, i): readonly DueStretch[] => {
+      const end = input.plans[i + 1]?.from ?? to;
+      const then = claimOf(resource.id);
+      return then ? dueStretches(resource, then, { from: start, to: end }) : [{ from: start, to: end, level: null }];
+    }),
+    cards,
+    planCard,
+    paid: (own ? totalOf(own.cost) + own.cost.covered : 0n) as Amount,
+    hibernates:
+      claim.plan.offAction === "hibernate" && capabilities !== undefined && whyNoHibernation(resource, capabilities) === null,
+    startsByHand: claim.plan.starts === "hand",
+    isNew,
+    endedAt,
+    held: input.holdsOn(resource, claim.plan.name),
+    failed: actions.filter(({ isTroubled }) => isTroubled),
+    actions: actions.filter(({ isTroubled }) => !isTroubled),
+    evictedAt: input.evictedAt(resource.id),
+  };
+  return {
+    member,
+    compared: compareDay(day),
+    baseline: baselineOf(resource, { from, to, cards, endedAt, size, basis }),
+    isNew,
+    due,
+  };
+}
+
+/** The first card counts for whatever began before it. */
+function reaching(cards: readonly DatedCard[]): readonly DatedCard[] {
+  return cards.map((dated, i) => (i === 0 ? { ...dated, from: Number.NEGATIVE_INFINITY } : dated));
+}
+
+/** What the hours of a plan alone make due, never above what the resource can run at. */
+function dueStretches(resource: Resource, claim: Claim, window: Readonly<{ from: Instant; to: Instant }>): readonly DueStretch[] {
+  const most = highestLevel(resource);
+  return dueOver(resource, followingOf(claim, []), window).map(({ from, to, level }) => ({
+    from,
+    to,
+    level: level === null ? null : (Math.min(level, most) as Level),
+  }));
+}
+
+/**
+ * Of the saving, and of the projected one, what commitments had paid for anyway: what they pay of
+ * everything with the fleet as it ran before, less what they paid as it really ran, or would have as
+ * planned. Others run as they did that day, instant by instant.
+ */
+async function swallowedBy(
   { pool }: Services,
-  { ids, at, day }: { ids: readonly string[]; at: Instant; day: number },
-): Promise<{ cost: Amount; covered: bigint } | null> {
-  const end = Math.floor(at / DAY_S) - 1;
-  const wanted = Array.from({ length: BEFORE_DAYS }, (_, i) => end - i).filter((one) => (one - day) % 7 === 0);
-  const [first, last] = [wanted.at(-1), wanted[0]];
-  if (first === undefined || last === undefined) return null;
-  const dates = new Set(wanted.map(formatDate));
-  const spend = (await spendDayList(pool, { from: formatDate(first), to: formatDate(last), ids })).filter((one) =>
-    dates.has(one.day),
-  );
-  const days = BigInt(new Set(spend.map((one) => one.day)).size);
-  if (days === 0n) return null;
-  const sum = spend.reduce((total, { cost }) => total + totalOf(cost) + cost.covered, 0n);
-  const covered = spend.reduce((total, { cost }) => total + cost.covered, 0n);
-  return { cost: (sum / days) as Amount, covered: covered / days };
+  { from, to, prices, world, lives }: RealisedInput,
+  measured: readonly Measured[],
+): Promise<Pick<RealisedDay, "swallowed" | "swallowedProjected">> {
+  const { commitments } = prices;
+  const isCoverable = (resource: Resource) => commitments.some((commitment) => covers(commitment, resource));
+  const own = measured.filter(({ member }) => isCoverable(member.resource));
+  if (own.length === 0) return { swallowed: NO_AMOUNT, swallowedProjected: NO_AMOUNT };
+  const cardsOver = cardsOf(prices, world.capabilities);
+  const runsOf = (resource: Resource, life: readonly LifeSpan[]): CoverRun[] => {
+    const cards = reaching(cardsOver(resource, from, to) ?? []);
+    return billedRuns(life, cards).map((run) => ({
+      one: resource,
+      from: run.from,
+      to: run.to,
+      level: run.level,
+      perLevel: (cardAt(cards, Math.max(from, run.from)) ?? (cards[0] as DatedCard).card).perLevel,
+    }));
+  };
+  const ids = new Set(own.map(({ member }) => member.resource.id));
+  const others = (await fullInventory(pool))
+    .map((resource) => listedAt(resource, from))
+    .filter((resource) => !ids.has(resource.id) && isCoverable(resource))
+    .flatMap((resource) => runsOf(resource, lives.get(resource.id) ?? []));
+  const paidWith = (lifeOf: (one: Measured) => readonly LifeSpan[]) =>
+    coverOver(commitments, [...others, ...own.flatMap((one) => runsOf(one.member.resource, lifeOf(one)))], {
+      from,
+      to,
+    }).covered.reduce((sum, amount) => sum + amount, 0n);
+  const really = (one: Measured) => lives.get(one.member.resource.id) ?? [];
+  const planned = (one: Measured): readonly LifeSpan[] =>
+    one.isNew
+      ? really(one)
+      : one.due.flatMap(({ from: start, to: end, level }) => plannedSpans(really(one), { start, end, level }));
+  const samples = Math.max(...own.map(({ baseline }) => baseline.runs.length));
+  let without = 0n;
+  for (let i = 0; i < samples; i++) {
+    without += paidWith((one) => (one.isNew ? really(one) : (one.baseline.runs[i % one.baseline.runs.length] ?? [])));
+  }
+  const mean = divideHalfEven(without, BigInt(samples));
+  return { swallowed: (mean - paidWith(really)) as Amount, swallowedProjected: (mean - paidWith(planned)) as Amount };
 }
 
-/** The highest level each had in the four weeks before the plan: what always on means for a group or a service. */
-async function highestLevels({ pool }: Services, ids: readonly string[], at: Instant): Promise<Map<string, number>> {
-  const lives = await livesOf(pool, ids, { from: at - BEFORE_DAYS * DAY_S, to: at });
-  return new Map([...lives].map(([id, life]) => [id, Math.max(...life.map(({ level }) => level))]));
-}
+type Stretch = Readonly<{ start: Instant; end: Instant; level: Level | null }>;
 
-function alwaysOnOf(
-  resources: readonly Resource[],
-  { prices, world, at, highest }: { prices: Prices; world: StoredWorld; at: Instant; highest: ReadonlyMap<string, number> },
-): Amount {
-  const cards = cardsOf(prices, world.capabilities);
-  return resources.reduce<bigint>((sum, resource) => {
-    const card = cardAt(cards(resource, at, at + 1) ?? [], at);
-    if (!card) return sum;
-    const level = (resource.kind === "machine" ? 1 : Math.max(1, highest.get(resource.id) ?? 1)) as Level;
-    return sum + amountOf(DAY_S, (computePerSecond(card, level) + card.always + card.addressesOn) as never);
-  }, NO_AMOUNT) as Amount;
+function plannedSpans(life: readonly LifeSpan[], { start, end, level }: Stretch): LifeSpan[] {
+  if (level !== null) return [{ from: start, to: end, state: level > 0 ? "running" : "stopped", level }];
+  return life.flatMap((span) => {
+    const [first, last] = [Math.max(start, span.from), Math.min(end, span.to)];
+    return first < last ? [{ ...span, from: first, to: last }] : [];
+  });
 }

@@ -1,4 +1,4 @@
-import { type Amount, formatCents, type Micros, microsOf, NO_AMOUNT, roundedCents, roundedShares } from "@/core/pricing";
+import { type Amount, formatCents, type Micros, type MoneyView, microsOf, NO_AMOUNT, roundedShares } from "@/core/pricing";
 import { GAP_CAUSES, type GapCause } from "@/core/realised";
 import { DAY_S, formatDate } from "@/core/time";
 import { type RealisedDay, realisedDays } from "@/store";
@@ -10,22 +10,32 @@ export type RealisedFleet = Readonly<{
   fleet: string;
   lever: string;
   days: number;
+  /** The days that "as before" rests on, from the first to the last; null where there is none and always on stands for it. */
+  basis: Readonly<{ from: string; to: string; days: number }> | null;
   baseline: string;
   alwaysOn: string;
   paid: string;
   saved: string;
   projected: string;
+  /** What was saved less than projected; the causes add up to it. */
   gap: string;
   swallowed: string;
-  causes: readonly Readonly<{ cause: GapCause; amount: string }>[];
+  causes: readonly Readonly<{ cause: ShownCause; amount: string }>[];
+  /** In neither figure: what new resources cost, what gone ones would have, and what prices made dearer than at the time of the plan. */
+  besides: readonly Readonly<{ cause: "new resources" | "gone resources" | "price changes"; amount: string }>[];
+  /** Of what was paid: more than a hundredth unexplained is a defect. */
+  isUnexplained: boolean;
 }>;
+
+export type ShownCause = GapCause | "commitments";
 
 export type RealisedView = Readonly<{
   from: string;
   to: string;
   currency: string;
+  view: MoneyView;
   /** Of all fleets; their lines add up to it. */
-  total: Readonly<{ saved: string; projected: string }>;
+  total: Readonly<{ baseline: string; paid: string; saved: string; projected: string }>;
   fleets: readonly RealisedFleet[];
   /** By day, all fleets shown together, as numbers for a chart. */
   series: readonly Readonly<{ day: string; saved: number; projected: number }>[];
@@ -33,12 +43,26 @@ export type RealisedView = Readonly<{
 }>;
 
 const DAYS = 30;
+/** What came or went belongs to no comparison: it is told beside it. */
+const BESIDES = ["new resources", "gone resources"] as const;
+/** What commitments swallowed more than was projected is a cause of its own, after them. */
+const SHOWN_CAUSES: readonly ShownCause[] = [
+  ...GAP_CAUSES.filter((cause) => !BESIDES.some((one) => one === cause)),
+  "commitments",
+];
+const CENT = 10_000n;
 
-/** Realised savings of the last days beside their projection, of all fleets or of one. Shown causes add up to the shown gap. */
+export type RealisedQuery = Readonly<{ fleet: string | null; view?: MoneyView }>;
+
+/**
+ * Realised savings of the last days beside their projection, of all fleets or of one, at the prices
+ * of each day. In every row saved is what it was compared with less what was paid, in every column
+ * the rows add up, and the causes add up to the gap: in whole cents, as shown.
+ */
 export async function realisedView(
   services: Services,
   person: Person,
-  { fleet }: { fleet: string | null },
+  { fleet, view = "after" }: RealisedQuery,
 ): Promise<RealisedView> {
   authorise(person, "look");
   const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
@@ -47,28 +71,50 @@ export async function realisedView(
   const all = await realisedDays(services.pool, span);
   const shown = fleet === null ? all : all.filter((one) => one.fleet === fleet);
   const byFleet = [...new Set(all.map((one) => one.fleet))].map((name) => all.filter((one) => one.fleet === name));
-  const saved = byFleet.map((days) => sumOf(days, savedOn));
-  const projected = byFleet.map((days) => sumOf(days, projectedOn));
-  const [savedCents, projectedCents] = [roundedShares(saved), roundedShares(projected)];
+  const reader = readerOf(view);
+  // Baselines and what was saved are rounded so that their columns add up; what was paid follows from them.
+  const saved = byFleet.map((days) => sumOf(days, reader.saved));
+  const projected = byFleet.map((days) => sumOf(days, reader.projectedSaving));
+  const baseline = byFleet.map((days) => sumOf(days, reader.baseline));
+  const cents = [saved, projected, baseline].map((column) => roundedShares(column)) as [Micros[], Micros[], Micros[]];
+  const total = (column: readonly Micros[]) => column.reduce((sum, micros) => sum + micros, 0n) as Micros;
   return {
     ...span,
     currency: currencyOf(world),
-    total: { saved: centsText(roundedCents(saved)), projected: centsText(roundedCents(projected)) },
-    fleets: byFleet.map((days, i) => ({
-      ...fleetOf(days),
-      saved: formatCents(savedCents[i] as Micros),
-      projected: formatCents(projectedCents[i] as Micros),
-    })),
+    view,
+    total: {
+      baseline: formatCents(total(cents[2])),
+      paid: formatCents((total(cents[2]) - total(cents[0])) as Micros),
+      saved: formatCents(total(cents[0])),
+      projected: formatCents(total(cents[1])),
+    },
+    fleets: byFleet.map((days, i) =>
+      fleetOf(days, {
+        saved: cents[0][i] as Micros,
+        projected: cents[1][i] as Micros,
+        baseline: cents[2][i] as Micros,
+        isNet: view === "after",
+      }),
+    ),
     series: [...new Set(shown.map(({ day }) => day))].map((day) => {
       const own = shown.filter((one) => one.day === day);
       const number = (of: (one: RealisedDay) => bigint) => Number(own.reduce((sum, one) => sum + of(one), 0n)) / 2.628e15;
-      return {
-        day,
-        saved: number(savedOn),
-        projected: number(projectedOn),
-      };
+      return { day, saved: number(reader.saved), projected: number(reader.projectedSaving) };
     }),
     fleet,
+  };
+}
+
+type Reader = Readonly<Record<"baseline" | "saved" | "projectedSaving", (one: RealisedDay) => bigint>>;
+
+/** After commitments a saving is less by what they had paid for anyway. */
+function readerOf(view: MoneyView): Reader {
+  const net = (amount: bigint) => (view === "after" ? amount : 0n);
+  return {
+    baseline: (one) => baselineOf(one) - net(one.swallowed),
+    saved: (one) => baselineOf(one) - one.paid - net(one.swallowed),
+    projectedSaving: (one) =>
+      baselineOf(one) - one.projected - one.gap["new resources"] - one.gap["gone resources"] - net(one.swallowedProjected),
   };
 }
 
@@ -77,39 +123,48 @@ function baselineOf({ before, alwaysOn }: RealisedDay): bigint {
   return before ?? alwaysOn;
 }
 
-function savedOn(one: RealisedDay): bigint {
-  return baselineOf(one) - one.paid;
-}
-
-function projectedOn(one: RealisedDay): bigint {
-  return baselineOf(one) - one.projected;
-}
-
 function sumOf(days: readonly RealisedDay[], of: (one: RealisedDay) => bigint): Amount {
   return days.reduce((total, one) => total + of(one), NO_AMOUNT as bigint) as Amount;
 }
 
-function centsText(cents: bigint): string {
-  return formatCents((cents * 10_000n) as Micros);
-}
+type Rounded = Readonly<Record<"saved" | "projected" | "baseline", Micros> & { isNet: boolean }>;
 
-function fleetOf(days: readonly RealisedDay[]): Omit<RealisedFleet, "saved" | "projected"> {
+function fleetOf(days: readonly RealisedDay[], { saved, projected, baseline, isNet }: Rounded): RealisedFleet {
   const sum = (of: (one: RealisedDay) => bigint) => sumOf(days, of);
   const [first] = days as [RealisedDay];
-  const amounts = GAP_CAUSES.map((cause) => sum((one) => one.gap[cause]));
-  const cents = roundedShares(amounts);
   const text = (amount: Amount) => formatCents(microsOf(amount));
+  const gap = (projected - saved) as Micros;
+  const amounts = SHOWN_CAUSES.map((cause) =>
+    cause !== "commitments"
+      ? sum((one) => one.gap[cause])
+      : isNet
+        ? sum((one) => one.swallowed - one.swallowedProjected)
+        : NO_AMOUNT,
+  );
+  const causeCents = roundedShares(amounts, gap / CENT);
+  const basis = [...new Set(days.flatMap((one) => one.basis))].sort();
+  const besides = [
+    ...BESIDES.map((cause) => ({ cause, amount: sum((one) => one.gap[cause]) })),
+    { cause: "price changes" as const, amount: sum((one) => one.priceEffect) },
+  ];
+  const unexplained = sum((one) => one.gap.unexplained) as bigint;
+  const paid = sum((one) => one.paid) as bigint;
   return {
     fleet: first.fleet,
     lever: first.lever,
     days: days.length,
-    baseline: text(sum(baselineOf)),
+    basis: basis.length === 0 ? null : { from: basis[0] as string, to: basis.at(-1) as string, days: basis.length },
+    baseline: formatCents(baseline),
     alwaysOn: text(sum((one) => one.alwaysOn)),
-    paid: text(sum((one) => one.paid)),
-    gap: centsText(roundedCents(amounts)),
+    paid: formatCents((baseline - saved) as Micros),
+    saved: formatCents(saved),
+    projected: formatCents(projected),
+    gap: formatCents(gap),
     swallowed: text(sum((one) => one.swallowed)),
-    causes: GAP_CAUSES.map((cause, i) => ({ cause, amount: formatCents(cents[i] as Micros) })).filter(
+    causes: SHOWN_CAUSES.map((cause, i) => ({ cause, amount: formatCents(causeCents[i] as Micros) })).filter(
       ({ amount }) => amount !== "0.00",
     ),
+    besides: besides.filter(({ amount }) => amount !== 0n).map(({ cause, amount }) => ({ cause, amount: text(amount) })),
+    isUnexplained: (unexplained < 0n ? -unexplained : unexplained) * 100n > paid,
   };
 }

@@ -13,8 +13,8 @@ import type { ReckonInput, Reckoning } from "./input";
  */
 export async function reckon(pool: Pool, input: ReckonInput): Promise<Reckoning> {
   const { resources, from, to, knownTo } = input;
-  const fed = resources.filter(({ kind }) => kind !== "disk" && kind !== "address").map(({ id }) => id);
-  return reckonLives(await livesOf(pool, fed, { from, to: Math.max(to, Math.min(knownTo, to + 1)) }), input);
+  const ids = resources.map(({ id }) => id);
+  return reckonLives(await livesOf(pool, ids, { from, to: Math.max(to, Math.min(knownTo, to + 1)) }), input);
 }
 
 /** The same from lives that are at hand; they may go on beyond `to`. */
@@ -25,7 +25,7 @@ export function reckonLives(lives: Lives, input: ReckonInput): Reckoning {
     const steps = costBySteps({ life, cards, from, to, knownTo, stepS });
     if (steps.size > 0) costs.set(resource.id, steps as Map<Instant, Cost>);
   }
-  for (const commitment of input.prices.commitments) cover(commitment, { input, lives, costs });
+  cover({ input, lives, costs });
   return costs;
 }
 
@@ -39,16 +39,8 @@ export function* priced(
 ): Generator<PricedLife> {
   const cardsOver = cardsOf(prices, capabilities);
   for (const resource of resources) {
-    const life = lifeOf(resource, lives, { from, to });
-    const cards = cardsOver(resource, life[0]?.from ?? from, to);
-    if (cards && life.length > 0) yield { resource, life, cards };
+    const life = lives.get(resource.id);
+    const cards = life && cardsOver(resource, life[0]?.from ?? from, to);
+    if (life && cards) yield { resource, life, cards };
   }
-}
-
-/** What is not in the feed has cost the same ever since. */
-function lifeOf(resource: Resource, lives: Lives, { from, to }: { from: Instant; to: Instant }): readonly LifeSpan[] {
-  const life = lives.get(resource.id);
-  if (life) return life;
-  if (resource.since >= to || resource.state === "gone") return [];
-  return [{ from: Math.max(resource.since, from), to, state: resource.state, level: resource.level }];
 }

@@ -1,46 +1,65 @@
-import { type AmountPerSecond, amountOf, type Commitment, countsAt, covers, feePerSecond } from "@/core/pricing";
-import { billedRuns, type Cost, cardAt, coverRuns, noCost, stepCost } from "@/core/spend";
+import { listedAt } from "@/core/plan";
+import { type Amount, amountOf, type CoverRun, commitmentEdges, coverOver, feePerSecond } from "@/core/pricing";
+import { billedRuns, type Cost, noCost, stepCost } from "@/core/spend";
 import { DAY_S, type Instant } from "@/core/time";
 import type { Lives } from "@/store";
 import { cardsOf } from "../cards";
 import { commitmentKey, type ReckonInput } from "./input";
 
-type Covering = Readonly<{
-  input: ReckonInput;
-  lives: Lives;
-  costs: Map<string, Map<Instant, Cost>>;
-}>;
+type Covering = Readonly<{ input: ReckonInput; lives: Lives; costs: Map<string, Map<Instant, Cost>> }>;
 
-/** Takes what a commitment covers off the compute of those it covers, step by step, and adds its fee. */
-export function cover(commitment: Commitment, { input, lives, costs }: Covering): void {
-  const cardsOver = cardsOf(input.prices, input.capabilities);
-  const eligible = input.resources.filter((resource) => covers(commitment, resource));
-  const fees = new Map<Instant, Cost>();
-  const { stepS = DAY_S } = input;
-  for (let step = Math.floor(input.from / stepS) * stepS; step < input.to; step += stepS) {
-    if (!countsAt(commitment, step)) continue;
-    const from = Math.max(step, input.from);
-    const to = Math.min(step + stepS, input.to);
-    fees.set(step, { ...noCost(), compute: amountOf(to - from, feePerSecond(commitment)) });
-    const runs = eligible.flatMap((resource) => {
-      const life = lives.get(resource.id) ?? [];
-      const cards = cardsOver(resource, from, to) ?? [];
-      return billedRuns(life, cards).flatMap((run) => {
-        const start = Math.max(from, run.from);
-        const end = Math.min(to, run.to);
-        return start < end ? [{ id: resource.id, from: start, to: end, level: run.level, card: cardAt(cards, start) }] : [];
-      });
-    });
-    coverRuns(runs, commitment.units).forEach((unitSeconds, i) => {
-      const run = runs[i] as (typeof runs)[number];
-      const own = costs.get(run.id);
-      if (!own || !run.card) return;
-      const cost = stepCost(own, step, stepS);
-      const covered = cost.covered + amountOf(unitSeconds, run.card.perLevel as AmountPerSecond);
-      // A price that rose within the step: never more than was charged.
-      // biome-ignore lint/complexity/useMathMinMax: these are bigints
-      cost.covered = (covered > cost.compute ? cost.compute : covered) as Cost["covered"];
-    });
+/** Takes what all commitments together cover off the compute of what they cover, step by step, and adds their fees. */
+export function cover({ input, lives, costs }: Covering): void {
+  const { from, to, stepS = DAY_S, prices } = input;
+  if (prices.commitments.length === 0) return;
+  const pieces = piecesOf({ input, lives, costs });
+  const { covered } = coverOver(
+    prices.commitments,
+    pieces.map(({ run }) => run),
+    { from, to },
+  );
+  covered.forEach((amount, i) => {
+    const { id, run } = pieces[i] as Piece;
+    const own = costs.get(id);
+    if (!own || amount === 0n) return;
+    const cost = stepCost(own, run.from, stepS);
+    cost.covered = (cost.covered + amount) as Amount;
+  });
+  for (const commitment of prices.commitments) {
+    const fees = new Map<Instant, Cost>();
+    const [begins, ends] = commitmentEdges(commitment);
+    const [first, last] = [Math.max(from, begins), Math.min(to, ends)];
+    for (let step = Math.floor(first / stepS) * stepS; step < last; step += stepS) {
+      const seconds = Math.min(step + stepS, last) - Math.max(step, first);
+      fees.set(step, { ...noCost(), compute: amountOf(seconds, feePerSecond(commitment)) });
+    }
+    if (fees.size > 0) costs.set(commitmentKey(commitment), fees);
   }
-  if (fees.size > 0) costs.set(commitmentKey(commitment), fees);
+}
+
+type Piece = Readonly<{ id: string; run: CoverRun }>;
+
+/** The runs of the bill, cut at the ends of steps and where a price or a listing changes. */
+function piecesOf({ input, lives, costs }: Covering): Piece[] {
+  const { resources, from, to, stepS = DAY_S, prices, capabilities } = input;
+  const cardsOver = cardsOf(prices, capabilities);
+  const pieces: Piece[] = [];
+  for (const resource of resources) {
+    if (resource.kind !== "machine" && resource.kind !== "group") continue;
+    if (!costs.has(resource.id)) continue;
+    const cards = cardsOver(resource, from, to) ?? [];
+    for (const run of billedRuns(lives.get(resource.id) ?? [], cards)) {
+      cards.forEach(({ from: since, card }, i) => {
+        const start = Math.max(from, run.from, since);
+        const end = Math.min(to, run.to, cards[i + 1]?.from ?? Number.POSITIVE_INFINITY);
+        for (let at = start; at < end; ) {
+          const until = Math.min(end, (Math.floor(at / stepS) + 1) * stepS);
+          const one = listedAt(resource, at);
+          pieces.push({ id: resource.id, run: { one, from: at, to: until, level: run.level, perLevel: card.perLevel } });
+          at = until;
+        }
+      });
+    }
+  }
+  return pieces;
 }

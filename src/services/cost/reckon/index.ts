@@ -1,3 +1,3 @@
-export { reckon } from "./by-step";
+export { reckon, reckonLives } from "./by-step";
 export { commitmentKey, type Reckoning } from "./input";
 export { dayTotals, stepSumsOfLives, totalsOfLives } from "./sums";

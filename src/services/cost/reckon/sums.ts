@@ -2,7 +2,7 @@ import type { Resource } from "@/core/plan";
 import { type Amount, addAmounts, type CardsOver, covers, NO_AMOUNT } from "@/core/pricing";
 import { type LifeMeter, lifeMeter, stateRates, stepSums, totalOf } from "@/core/spend";
 import { DAY_S, type Instant } from "@/core/time";
-import type { Lives, Prices } from "@/store";
+import { type Lives, type Prices, room } from "@/store";
 import { cardsOf } from "../cards";
 import { priced, reckonLives } from "./by-step";
 import type { ReckonInput, Reckoning } from "./input";
@@ -28,8 +28,6 @@ type Meters = Readonly<{
   from: Instant;
   meters: readonly Readonly<{ id: string; read: LifeMeter }>[];
 }>;
-const keptMeters = new WeakMap<Lives, Meters>();
-
 /** The same within the day whose lives are given, by what is known at `to`; made for one instant of the day after another. */
 export function dayTotals(lives: Lives, input: Omit<ReckonInput, "knownTo" | "stepS">): Map<string, Amount> {
   const { plain, coverable } = apart(input);
@@ -43,6 +41,7 @@ export function dayTotals(lives: Lives, input: Omit<ReckonInput, "knownTo" | "st
 function metersOf(lives: Lives, resources: readonly Resource[], input: Omit<ReckonInput, "knownTo" | "stepS">): Meters["meters"] {
   const { prices, capabilities, from } = input;
   const cardsOver = cardsOf(prices, capabilities);
+  const keptMeters = room<Lives, Meters>("meters");
   const known = keptMeters.get(lives);
   if (known?.resources === resources && known.cardsOver === cardsOver && known.from === from) return known.meters;
   const rateOf = stateRates();
@@ -66,17 +65,23 @@ export function stepSumsOfLives(lives: Lives, input: ReckonInput): Map<Instant, 
   return sums;
 }
 
-type Apart = Readonly<{ prices: Prices; plain: readonly Resource[]; coverable: readonly Resource[] }>;
-const kept = new WeakMap<readonly Resource[], Apart>();
+/** What a resource is listed as, now and before. */
+function listings(resource: Resource): readonly Resource[] {
+  return resource.earlier.length === 0 ? [resource] : [resource, ...resource.earlier.map(({ was }) => was)];
+}
 
+type Apart = Readonly<{ prices: Prices; plain: readonly Resource[]; coverable: readonly Resource[] }>;
 /** Those that some commitment may pay for have to be reckoned together; all others each for itself. Kept for a list that is kept. */
 function apart({ resources, prices }: Pick<ReckonInput, "resources" | "prices">): Apart {
+  const kept = room<readonly Resource[], Apart>("coverable");
   const known = kept.get(resources);
   if (known?.prices === prices) return known;
   const plain: Resource[] = [];
   const coverable: Resource[] = [];
   for (const resource of resources) {
-    (prices.commitments.some((commitment) => covers(commitment, resource)) ? coverable : plain).push(resource);
+    (prices.commitments.some((commitment) => listings(resource).some((one) => covers(commitment, one))) ? coverable : plain).push(
+      resource,
+    );
   }
   const both = { prices, plain, coverable };
   kept.set(resources, both);

@@ -1,11 +1,11 @@
-import { type Amount, microsOf, NO_AMOUNT } from "@/core/pricing";
+import { type Amount, addAmounts, type MoneyView, microsOf, NO_AMOUNT } from "@/core/pricing";
 import { HOUR_S, type Instant } from "@/core/time";
 import { holdsBetween, priceBooks, storedCalendarList } from "@/store";
 import { authorise, type Person, type Services } from "../../admin";
-import { currencyOf, loadWorld } from "../../inventory";
+import { currencyOf, loadWorld, withPlansAt } from "../../inventory";
 import { hoursToCome } from "./ahead";
 import { edgesAround, holdMarks, holidayMarks, type Mark } from "./marks";
-import { hoursThatWere } from "./past";
+import { hourSoFar, hoursThatWere } from "./past";
 
 const STRIP_HOURS = 24;
 
@@ -19,20 +19,27 @@ export type TimeStrip = Readonly<{
   /** One amount an hour, in millionths of the currency; the hour that holds now is the first of the future. */
   micros: readonly number[];
   currency: string;
+  view: MoneyView;
   marks: readonly Mark[];
   /** Edges of any hours in force before and after `at`. */
   previous: Instant | null;
   next: Instant | null;
 }>;
 
+export type StripQuery = Readonly<{ at?: Instant | null; view?: MoneyView }>;
+
 /** The 24 hours before and the 24 from now on; around the instant asked about where that lies beyond them. */
-export async function timeStrip(services: Services, person: Person, asked: Instant | null = null): Promise<TimeStrip> {
+export async function timeStrip(
+  services: Services,
+  person: Person,
+  { at: asked = null, view = "after" }: StripQuery = {},
+): Promise<TimeStrip> {
   authorise(person, "look");
   const { pool } = services;
   const [{ now }, world, prices, calendars] = await Promise.all([
     services.clock.read(),
     loadWorld(services),
-    priceBooks(pool),
+    priceBooks(pool, view),
     storedCalendarList(pool),
   ]);
   const at = asked ?? now;
@@ -40,21 +47,28 @@ export async function timeStrip(services: Services, person: Person, asked: Insta
   const isNear = Math.abs(at - now) < (STRIP_HOURS - 1) * HOUR_S;
   const from = (isNear ? thisHour : Math.floor(at / HOUR_S) * HOUR_S) - STRIP_HOURS * HOUR_S;
   const to = from + 2 * STRIP_HOURS * HOUR_S;
-  const holds = await holdsBetween(pool, { from, to });
-  const were = await hoursThatWere(pool, { world, prices, from, to: Math.min(to, thisHour) });
+  const holds = await holdsBetween(pool, { from: Math.min(from, now), to });
+  const were = await hoursThatWere(pool, { world, from, to: Math.min(to, thisHour) });
   const window = { now, from: Math.max(from, thisHour), to };
   const come = window.from < to ? hoursToCome(world, prices, { holds, window }) : new Map<Instant, Amount>();
+  // The hour that holds now: what it has cost so far, and what is still to come of it.
+  if (window.from === thisHour && thisHour < now) {
+    const soFar = await hourSoFar(pool, { world, prices, from: thisHour, now });
+    come.set(thisHour, addAmounts(soFar, come.get(thisHour) ?? NO_AMOUNT));
+  }
+  const then = at < now ? await withPlansAt(pool, world, at) : world;
   return {
     now,
     at,
     from,
     micros: Array.from({ length: 2 * STRIP_HOURS }, (_, i) => {
       const hour = from + i * HOUR_S;
-      return Number(microsOf(were.get(hour) ?? come.get(hour) ?? NO_AMOUNT));
+      return Number(microsOf(were.get(hour)?.[view] ?? come.get(hour) ?? NO_AMOUNT));
     }),
     currency: currencyOf(world),
-    marks: [...holdMarks(holds, { from, to }), ...holidayMarks(world, calendars, { from, to })],
-    ...edgesAround(world, at),
+    view,
+    marks: [...holdMarks(holds, { from, to }), ...holidayMarks(then, calendars, { from, to })],
+    ...edgesAround(then, at),
   };
 }
 

@@ -24,15 +24,16 @@ export function holidayMarks(world: StoredWorld, calendars: readonly StoredCalen
   const marks = new Map<string, Mark>();
   for (const { compiled } of hoursInForce(world)) {
     const { zone, calendar: name } = compiled.schedule;
-    const stored = calendars.find(({ calendar }) => calendar.name === name);
-    if (!stored) continue;
-    for (const date of holidayDates(stored.calendar.holidays)) {
+    const calendar = world.calendars.find((one) => one.name === name);
+    if (!calendar) continue;
+    const names = calendars.find((stored) => stored.calendar.name === name)?.dayNames ?? {};
+    for (const date of holidayDates(calendar.holidays)) {
       const day = dayNumber(date);
       if ((day + 2) * DAY_S < window.from || (day - 1) * DAY_S > window.to) continue;
       const from = Math.max(window.from, resolveLocal(zone, day, 0));
       const to = Math.min(window.to, resolveLocal(zone, day + 1, 0));
       if (from >= to) continue;
-      const what = [stored.dayNames[date] ?? "holiday", `in ${stored.calendar.name}`].join(" ");
+      const what = [names[date] ?? "holiday", `in ${calendar.name}`].join(" ");
       marks.set(`${name} ${zone} ${date}`, { kind: "holiday", from, to, what });
     }
   }

@@ -1,26 +1,39 @@
 import { type Amount, NO_AMOUNT } from "@/core/pricing";
 import { DAY_S, HOUR_S, type Instant } from "@/core/time";
-import { closedDay, fullInventory, type Pool, type Prices, saveSpendHours, spendHours } from "@/store";
+import {
+  fullInventory,
+  type Pool,
+  type Prices,
+  priceBooks,
+  readStamps,
+  room,
+  type SpendHour,
+  saveSpendHours,
+  spendClosed,
+  spendHours,
+  stampKey,
+} from "@/store";
 import { livesOfDay, type StoredWorld } from "../../inventory";
 import { stepSumsOfLives } from "../reckon";
 
-type Kept = { key: string; hours: Map<Instant, Amount> };
-const kept = new WeakMap<Pool, Kept>();
+type Kept = { key: string; hours: Map<Instant, SpendHour> };
 
 /**
- * What each whole hour of `[from, to)` cost, everything billed included, net of commitments. Hours
- * of closed days are stored once they are reckoned; those of the open day are kept in memory when
- * every account was read after their end.
+ * What each whole hour of `[from, to)` cost, everything billed included, after and before
+ * commitments. Hours of closed days are stored once they are reckoned; those of the open day are
+ * kept in memory while nothing they rest on changes.
  */
 export async function hoursThatWere(
   pool: Pool,
-  { world, prices, from, to }: { world: StoredWorld; prices: Prices; from: Instant; to: Instant },
-): Promise<Map<Instant, Amount>> {
+  { world, from, to }: { world: StoredWorld; from: Instant; to: Instant },
+): Promise<Map<Instant, SpendHour>> {
   if (from >= to) return new Map();
-  const closed = await closedDay(pool);
+  // Read first: what is reckoned rests on nothing older.
+  const stamps = await readStamps(pool);
+  const { day: closed, epoch } = await spendClosed(pool);
   const closedTo = closed === null ? 0 : Date.parse(closed) / 1000 + DAY_S;
   const known = await spendHours(pool, { from, to });
-  const memory = memoryOf(pool, `${prices.stamp} ${closed}`);
+  const memory = memoryOf(pool, stampKey(stamps, ["resources", "versions", "changes", "prices", "spend"]));
   for (const [hour, amount] of memory) if (hour >= from && hour < to) known.set(hour, amount);
   const missing: Instant[] = [];
   for (let hour = from; hour < to; hour += HOUR_S) if (!known.has(hour)) missing.push(hour);
@@ -28,39 +41,60 @@ export async function hoursThatWere(
   if (first === undefined) return known;
 
   const end = (missing.at(-1) as Instant) + HOUR_S;
-  const fresh = await sumsOf(pool, { world, prices, from: first, to: end });
+  const fresh = await sumsOf(pool, { world, from: first, to: end });
   const readTo = Math.min(...world.accounts.map(({ readAt }) => readAt ?? 0));
-  const lasting = new Map<Instant, Amount>();
+  const lasting = new Map<Instant, SpendHour>();
   for (const hour of missing) {
-    const amount = fresh.get(hour) ?? NO_AMOUNT;
+    const amount = fresh.get(hour) ?? { after: NO_AMOUNT, before: NO_AMOUNT };
     known.set(hour, amount);
     if (hour + HOUR_S <= closedTo) lasting.set(hour, amount);
     else if (hour + HOUR_S <= readTo) memory.set(hour, amount);
   }
-  if (lasting.size > 0) await saveSpendHours(pool, lasting);
+  if (lasting.size > 0) await saveSpendHours(pool, lasting, epoch);
   return known;
 }
 
-function memoryOf(pool: Pool, key: string): Map<Instant, Amount> {
+/** What a part of an hour, from its beginning up to now, has cost by what is known now. */
+export async function hourSoFar(
+  pool: Pool,
+  { world, prices, from, now }: { world: StoredWorld; prices: Prices; from: Instant; now: Instant },
+): Promise<Amount> {
+  const [resources, lives] = await Promise.all([fullInventory(pool), livesOfDay(pool, Math.floor(from / DAY_S) * DAY_S)]);
+  const { capabilities } = world;
+  const sums = stepSumsOfLives(lives, { resources, capabilities, prices, from, to: now, knownTo: now, stepS: HOUR_S });
+  return sums.get(from) ?? NO_AMOUNT;
+}
+
+function memoryOf(pool: Pool, key: string): Map<Instant, SpendHour> {
+  const kept = room<Pool, Kept>("strip hours");
   const known = kept.get(pool);
   if (known?.key === key) return known.hours;
-  const hours = new Map<Instant, Amount>();
+  const hours = new Map<Instant, SpendHour>();
   kept.set(pool, { key, hours });
   return hours;
 }
 
 async function sumsOf(
   pool: Pool,
-  { world, prices, from, to }: { world: StoredWorld; prices: Prices; from: Instant; to: Instant },
-): Promise<Map<Instant, Amount>> {
-  const resources = await fullInventory(pool);
-  const { capabilities, accounts } = world;
-  const sums = new Map<Instant, Amount>();
+  { world, from, to }: { world: StoredWorld; from: Instant; to: Instant },
+): Promise<Map<Instant, SpendHour>> {
+  const [resources, after, before] = await Promise.all([
+    fullInventory(pool),
+    priceBooks(pool, "after"),
+    priceBooks(pool, "before"),
+  ]);
+  const { capabilities } = world;
+  const sums = new Map<Instant, SpendHour>();
   for (let day = Math.floor(from / DAY_S) * DAY_S; day < to; day += DAY_S) {
-    const lives = await livesOfDay(pool, accounts, day);
+    const lives = await livesOfDay(pool, day);
     const span = { from: Math.max(from, day), to: Math.min(to, day + DAY_S) };
-    const own = stepSumsOfLives(lives, { resources, capabilities, prices, ...span, knownTo: span.to + 1, stepS: HOUR_S });
-    for (const [hour, amount] of own) sums.set(hour, amount);
+    const input = { resources, capabilities, ...span, knownTo: span.to + 1, stepS: HOUR_S };
+    const net = stepSumsOfLives(lives, { ...input, prices: after });
+    const gross = after.commitments.length === 0 ? net : stepSumsOfLives(lives, { ...input, prices: before });
+    for (let hour = span.from; hour < span.to; hour += HOUR_S) {
+      const at = Math.floor(hour / HOUR_S) * HOUR_S;
+      sums.set(at, { after: net.get(at) ?? (0n as Amount), before: gross.get(at) ?? (0n as Amount) });
+    }
   }
   return sums;
 }

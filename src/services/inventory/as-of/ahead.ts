@@ -1,65 +1,49 @@
-import { type CompiledSchedule, expand, type Level, withLead } from "@/core/hours";
-import { type FleetPlan, isRunningState } from "@/core/plan";
-import { whyNoHibernation } from "@/core/rounds";
-import { type Instant, MINUTE_S } from "@/core/time";
+import { isRunningState } from "@/core/plan";
+import { type AheadSpan, lifeAhead } from "@/core/rounds";
 import { resourceAs, type StateOf, type StoredResource } from "@/store";
-import { type Claim, claimsOf } from "../claims";
-import type { StoredWorld } from "../stored";
+import { type Claim, claimsOf, followingOf } from "../claims";
 import { type AsOf, dueFinder } from "./due";
 
 /** What is due ahead of now is taken to be kept. */
 export function asTheyWillBe(asOf: AsOf): StoredResource[] {
   const { world } = asOf;
   const dueOf = dueFinder(asOf);
-  const sinceOf = turnFinder(asOf);
+  const lifeOf = lifeReader(asOf);
   const claims = claimsOf(world);
   return world.resources.map((resource, i) => {
     const claim = claims[i] ?? null;
     const then = dueOf(resource, claim);
-    const isHeldBack = claim?.plan.starts === "hand" && then.due !== null && then.due > resource.level;
-    if (!claim || then.due === null || claim.isGuarded || isHeldBack) return resourceAs(resource, resource, then);
-    return resourceAs(resource, movedTo(resource, then.due, { since: () => sinceOf(claim), plan: claim.plan, world }), then);
+    return resourceAs(resource, claim ? stateAfter(resource, lifeOf(resource, claim)) : resource, then);
   });
 }
 
-function movedTo(
-  resource: StoredResource,
-  due: Level,
-  { since, plan, world }: { since: () => Instant; plan: FleetPlan; world: StoredWorld },
-): StateOf {
-  const level = (resource.kind === "machine" ? Math.min(1, due) : Math.min(resource.levelMax, due)) as Level;
-  const isOn = isRunningState(resource.state);
-  if (level > 0 && isOn) return { state: "running", level, target: level, since: resource.since, runSince: resource.runSince };
-  if (level > 0) {
-    const at = since();
-    return { state: "running", level, target: level, since: at, runSince: at };
-  }
-  if (!isOn && resource.state !== "halted") return resource;
-  const own = world.capabilities.get(resource.fields.provider ?? "");
-  const hibernates = plan.offAction === "hibernate" && own !== undefined && whyNoHibernation(resource, own) === null;
-  return { state: hibernates ? "hibernated" : "stopped", level, target: level, since: since(), runSince: null };
-}
-
-/** When what is due at `at` last turned on or off between now and then; now itself where a hold did it. */
-function turnFinder({ at, now }: AsOf): (claim: Claim) => Instant {
-  const known = new Map<Claim, Instant>();
-  return (claim) => {
-    const { hours, plan } = claim;
-    if (hours.kind !== "schedule") return now;
-    const turn = known.get(claim) ?? lastTurn(hours.compiled, { leadS: plan.lead * MINUTE_S, now, at });
-    known.set(claim, turn);
-    return turn;
+/** Lives up to the instant asked about; those of one claim that stand alike share theirs. */
+function lifeReader({ world, at, now, holds }: AsOf): (resource: StoredResource, claim: Claim) => readonly AheadSpan[] {
+  const held = new Set(holds.map(({ resourceId }) => resourceId));
+  const known = new Map<Claim, Map<string, readonly AheadSpan[]>>();
+  return (resource, claim) => {
+    const capabilities = world.capabilities.get(resource.fields.provider ?? "");
+    const ask = () => lifeAhead(resource, followingOf(claim, holds), { from: now, to: at + 1, capabilities });
+    if (held.has(resource.id)) return ask();
+    const byState = known.get(claim) ?? new Map<string, readonly AheadSpan[]>();
+    known.set(claim, byState);
+    const { kind, state, level, levelMax, memoryGib, fields } = resource;
+    const key = `${kind} ${state} ${level} ${levelMax} ${memoryGib} ${fields.os} ${fields.provider}`;
+    const life = byState.get(key) ?? ask();
+    byState.set(key, life);
+    return life;
   };
 }
 
-function lastTurn(compiled: CompiledSchedule, { leadS, now, at }: { leadS: number; now: Instant; at: Instant }): Instant {
-  let since = now;
-  let wasOn: boolean | null = null;
-  for (const { from, level } of withLead(expand(compiled, now, at + leadS + 1), leadS)) {
-    if (from > at) break;
-    const isOn = level !== 0;
-    if (isOn !== wasOn) since = Math.max(now, from);
-    wasOn = isOn;
-  }
-  return since;
+/** What it is at the end of a life ahead; a run that goes on goes on from where it began. */
+function stateAfter(resource: StoredResource, life: readonly AheadSpan[]): StateOf {
+  const last = life.at(-1);
+  if (!last || (life.length === 1 && last.state === resource.state && last.level === resource.level)) return resource;
+  let first = life.length - 1;
+  while (first > 0 && isRunningState((life[first - 1] as AheadSpan).state)) first--;
+  const began = (life[first] as AheadSpan).from;
+  const goesOn = first === 0 && isRunningState((life[0] as AheadSpan).state) && resource.runSince !== null;
+  const runSince = isRunningState(last.state) ? (goesOn ? resource.runSince : began) : null;
+  const since = life.length === 1 ? resource.since : last.from;
+  return { state: last.state, level: last.level, target: last.level, since, runSince };
 }

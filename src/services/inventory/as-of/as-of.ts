@@ -1,6 +1,16 @@
-import { fleetSchema, isSchedulable } from "@/core/plan";
+import { isSchedulable, tryDraftToPlan } from "@/core/plan";
 import { type Instant, MINUTE_S } from "@/core/time";
-import { holdsBetween, type Pool, plansAt, type StoredHold, type StoredResource } from "@/store";
+import {
+  holdsBetween,
+  hoursBookAt,
+  type Pool,
+  plansAt,
+  readStamps,
+  room,
+  type StoredHold,
+  type StoredResource,
+  stampKey,
+} from "@/store";
 import type { Services } from "../../admin";
 import { loadWorld, type StoredWorld } from "../stored";
 import { asTheyWillBe } from "./ahead";
@@ -8,8 +18,9 @@ import type { AsOf, Tense } from "./due";
 import { asTheyWere } from "./past";
 
 /**
- * The world as of an instant: now as it was last read and decided; in the past as the feed told, by
- * the plans in force then; ahead as it will be if plans are kept and all else stays.
+ * The world as of an instant: now as it was last read and decided; in the past as it was told and
+ * listed, by the plans, schedules and calendars of then; ahead as it will be if plans are kept and
+ * all else stays.
  */
 export type WorldAt = StoredWorld &
   Readonly<{
@@ -26,21 +37,23 @@ export async function worldAt(services: Services, asked: Instant | null): Promis
   const tense: Tense = asked === null || asked === now ? "now" : asked < now ? "past" : "ahead";
   const holds = await holdsBetween(services.pool, { from: at, to: at + 1 });
   if (tense === "now") return { ...world, now, at, tense, holds };
-  const planned = tense === "past" ? await withPlansAt(services, world, at) : world;
-  const resources = await keptInventory(services, { world: planned, at, now, tense, holds });
+  const planned = tense === "past" ? await withPlansAt(services.pool, world, at) : world;
+  const ahead = tense === "ahead" ? await holdsBetween(services.pool, { from: now, to: at + 1 }) : holds;
+  const resources = await keptInventory(services, { world: planned, at, now, tense, holds: ahead });
   return { ...planned, now, at, tense, holds, resources, schedulable: resources.filter(isSchedulable) };
 }
 
 type Kept = Readonly<{ resources: readonly StoredResource[]; key: string; inventory: Promise<readonly StoredResource[]> }>;
-const kept = new WeakMap<Pool, Kept>();
 
 /** Another instant is asked for by several parts of a page at once, and page by page: its answer is kept while nothing it rests on changes. */
-function keptInventory({ pool }: Services, asOf: AsOf): Promise<readonly StoredResource[]> {
-  const { world, at, now, tense, holds } = asOf;
-  const { resources, fleets, schedules, calendars, accounts } = world;
+async function keptInventory({ pool }: Services, asOf: AsOf): Promise<readonly StoredResource[]> {
+  const { world, at, now, tense } = asOf;
+  const { resources } = world;
+  const stamps = await readStamps(pool);
   // What is due ahead is taken to turn from now on: now, to the minute, is part of the answer.
   const turns = tense === "ahead" ? Math.floor(now / MINUTE_S) : 0;
-  const key = JSON.stringify([at, turns, fleets, schedules, calendars, accounts, holds]);
+  const key = `${at} ${turns} ${stampKey(stamps, ["resources", "versions", "changes", "plans", "holds"])}`;
+  const kept = room<Pool, Kept>("as of");
   const known = kept.get(pool);
   if (known?.resources === resources && known.key === key) return known.inventory;
   const inventory = tense === "past" ? asTheyWere(pool, asOf) : Promise.resolve(asTheyWillBe(asOf));
@@ -49,15 +62,16 @@ function keptInventory({ pool }: Services, asOf: AsOf): Promise<readonly StoredR
   return inventory;
 }
 
-/** The plans in force at an instant in place of today's. */
-async function withPlansAt({ pool }: Services, world: StoredWorld, at: Instant): Promise<StoredWorld> {
-  const plans = await plansAt(pool, at);
+/** The plans, schedules and calendars that counted at an instant in place of today's. */
+export async function withPlansAt(pool: Pool, world: StoredWorld, at: Instant): Promise<StoredWorld> {
+  const [plans, book] = await Promise.all([plansAt(pool, at), hoursBookAt(pool, at)]);
   return {
     ...world,
+    ...book,
     fleets: world.fleets.map((fleet) => {
-      const { schedule: _, ...draft } = plans.get(fleet.id) ?? { schedule: null };
-      const plan = fleetSchema.safeParse({ ...draft, hours: "hours" in draft ? (draft.hours ?? undefined) : undefined });
-      return { ...fleet, inForce: plan.success ? plan.data : null };
+      const then = plans.get(fleet.id);
+      const plan = then ? tryDraftToPlan(then.draft) : null;
+      return { ...fleet, inForce: plan?.success ? plan.data : null };
     }),
   };
 }

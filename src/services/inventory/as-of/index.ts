@@ -1,2 +1,2 @@
-export { type WorldAt, worldAt } from "./as-of";
+export { type WorldAt, withPlansAt, worldAt } from "./as-of";
 export type { Tense } from "./due";

@@ -1,39 +1,48 @@
-import { isRunningState, isSchedulable, type Resource } from "@/core/plan";
+import { isRunningState, listedAt, type Resource } from "@/core/plan";
 import type { LifeSpan } from "@/core/spend";
 import { DAY_S, type Instant } from "@/core/time";
-import { type Decided, fullInventory, type Pool, resourceAs, type StateOf, type StoredResource } from "@/store";
+import { type Decided, fullInventory, type Pool, resourceAs, room, type StateOf, type StoredResource } from "@/store";
 import { claimsOf } from "../claims";
 import { livesOfDay } from "../kept-lives";
 import { type AsOf, dueFinder } from "./due";
 
-/** Everything as the feed told of it, and what the plans said of it then. */
+/** Everything as it was told of, listed as it then was, and what the plans and hours said of it then. */
 export async function asTheyWere(pool: Pool, asOf: AsOf): Promise<readonly StoredResource[]> {
   const { world, at } = asOf;
   // What is gone now ran then.
-  const [lives, ever] = await Promise.all([
-    livesOfDay(pool, world.accounts, Math.floor(at / DAY_S) * DAY_S),
-    fullInventory(pool),
-  ]);
+  const [lives, all] = await Promise.all([livesOfDay(pool, Math.floor(at / DAY_S) * DAY_S), fullInventory(pool)]);
+  const full = listedThen(all, at);
   const dueOf = dueFinder(asOf);
-  const claims = claimsOf({ ...world, resources: ever });
-  const last = before.get(ever) ?? [];
+  const claims = claimsOf({ ...world, resources: full });
+  const before = room<readonly Resource[], (StoredResource | undefined)[]>("as of before");
+  const last = before.get(all) ?? [];
   const now: (StoredResource | undefined)[] = [];
-  ever.forEach((resource, i) => {
-    const then = isSchedulable(resource) ? stateAt(lives.get(resource.id) ?? [], at) : resource.since <= at ? resource : null;
+  full.forEach((resource, i) => {
+    const then = stateAt(lives.get(resource.id) ?? [], at);
     if (!then || then.state === "gone") return;
     const decided = dueOf(resource, claims[i] ?? null);
     const known = last[i];
-    now[i] = known && isSame(known, then, decided) ? known : resourceAs(resource, then, decided);
+    now[i] = known && isSame(known, resource, then, decided) ? known : resourceAs(resource, then, decided);
   });
-  before.set(ever, now);
+  // From one instant to the next most things stay as they were: what stays is the same object, and so are its rates.
+  before.set(all, now);
   return now.filter((resource) => resource !== undefined);
 }
 
-/** From one instant to the next most things stay as they were: what stays is the same object, and so are its rates. */
-const before = new WeakMap<readonly Resource[], (StoredResource | undefined)[]>();
+/** The same list where nothing was listed otherwise then: whatever is kept beside it stays good. */
+function listedThen(all: readonly Resource[], at: Instant): readonly Resource[] {
+  return all.some((resource) => listedAt(resource, at) !== resource) ? all.map((resource) => listedAt(resource, at)) : all;
+}
 
-function isSame(known: StoredResource, { state, level, since, runSince }: StateOf, { due, fleet, why }: Decided): boolean {
+function isSame(
+  known: StoredResource,
+  { fields, tags }: Resource,
+  { state, level, since, runSince }: StateOf,
+  { due, fleet, why }: Decided,
+): boolean {
   return (
+    known.fields === fields &&
+    known.tags === tags &&
     known.state === state &&
     known.level === level &&
     known.since === since &&
@@ -44,7 +53,7 @@ function isSame(known: StoredResource, { state, level, since, runSince }: StateO
   );
 }
 
-/** What the feed says of an instant; null before the first it tells. A run goes back to where the first of its states began. */
+/** What is told of an instant; null before the first that is. A run goes back to where the first of its states began. */
 function stateAt(life: readonly LifeSpan[], at: Instant): StateOf | null {
   let i = life.length - 1;
   while (i >= 0 && (life[i] as LifeSpan).from > at) i--;

@@ -1,0 +1,30 @@
+import { notFound } from "next/navigation";
+import { machineCost, RefusedError, regionPlaces } from "@/services";
+import { LivePage } from "@/ui/kit/live-page";
+import { MachineCostPage } from "@/ui/machine/cost";
+import { moneyViewOf } from "@/ui/money/view";
+import { person, services } from "../../../services";
+
+type Props = { params: Promise<{ id: string }>; searchParams: Promise<{ from?: string; to?: string; money?: string }> };
+
+export async function generateMetadata({ params }: Props) {
+  return { title: `Cost of ${decodeURIComponent((await params).id)} · Umbrik` };
+}
+
+export default async function Page({ params, searchParams }: Props) {
+  const id = decodeURIComponent((await params).id);
+  const { from = null, to = null, money } = await searchParams;
+  const places = await regionPlaces(services(), person());
+  try {
+    const cost = await machineCost(services(), person(), { id, from, to, view: moneyViewOf(money) });
+    return (
+      <>
+        <LivePage on={["spend", "round"]} />
+        <MachineCostPage cost={cost} zone={places[cost.resource.fields.region ?? ""] ?? "UTC"} />
+      </>
+    );
+  } catch (error) {
+    if (error instanceof RefusedError && error.code === "not_found") notFound();
+    throw error;
+  }
+}

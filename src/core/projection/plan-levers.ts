@@ -1,0 +1,41 @@
+import { asLevel, type CompiledSchedule } from "../hours";
+import type { Capabilities, FleetPlan } from "../plan";
+import { hoursFinder } from "../rounds";
+import type { Selectable } from "../selector";
+import type { HoursFollowed } from "./hours-use";
+import type { Lever } from "./levers";
+import type { Line } from "./line";
+
+type Known = Readonly<{
+  schedules: ReadonlyMap<string, CompiledSchedule>;
+  capabilities: ReadonlyMap<string, Capabilities>;
+}>;
+
+/** The levers of a plan, in their order, for the resources it is laid on. Those that follow the same hours share one object. */
+export function leversOf(
+  plan: FleetPlan,
+  resources: readonly Selectable[],
+  { schedules, capabilities }: Known,
+): readonly Lever[] {
+  const find = hoursFinder(schedules, capabilities);
+  const known = new Map<CompiledSchedule, HoursFollowed>();
+  const followed = resources.map((resource): HoursFollowed | null => {
+    const found = find(resource, plan);
+    if (found.kind !== "schedule") return null;
+    const own = known.get(found.compiled) ?? {
+      schedule: found.compiled,
+      leadMinutes: plan.lead,
+      offAction: plan.offAction,
+      starts: plan.starts,
+    };
+    known.set(found.compiled, own);
+    return own;
+  });
+  return [{ kind: "hours", followed }];
+}
+
+/** Lines with what on means under a plan: it may name the size of its groups. */
+export function sizedLines(lines: readonly Line[], { size }: Pick<FleetPlan, "size">): readonly Line[] {
+  if (size === undefined) return lines;
+  return lines.map((line) => (line.kind === "group" ? { ...line, ownSize: asLevel(size) } : line));
+}

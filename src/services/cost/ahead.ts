@@ -1,0 +1,178 @@
+import type { Resource } from "@/core/plan";
+import {
+  type Amount,
+  addAmounts,
+  amountOf,
+  type CoverRun,
+  commitmentEdges,
+  coverOver,
+  type DatedCard,
+  feePerSecond,
+  NO_AMOUNT,
+  type RateCard,
+} from "@/core/pricing";
+import { type AheadSpan, type Hold, lifeAhead } from "@/core/rounds";
+import { billedRuns, cardAt, costBySteps, type LifeSpan, totalOf } from "@/core/spend";
+import type { Instant } from "@/core/time";
+import type { Prices } from "@/store";
+import { type Claim, claimsOf, followingOf, type StoredWorld } from "../inventory";
+import { cardsOf } from "./cards";
+import { commitmentKey } from "./reckon";
+
+type Window = Readonly<{ from: Instant; to: Instant }>;
+
+/** What a world costs to come if plans are kept and all else stays as it is at `now`. */
+export type AheadInput = Readonly<{
+  /** Present things, with the plans that count at `now`. */
+  world: StoredWorld;
+  prices: Prices;
+  holds: readonly Hold[];
+  now: Instant;
+  /** What is to be priced; it may begin later than now, never before. */
+  window: Window;
+}>;
+
+/** Resources that will live and cost alike, and one life for all of them. */
+type Alike = { ids: string[]; one: Resource; cards: readonly DatedCard[]; life: readonly LifeSpan[] };
+
+/** What each resource comes to over the window, and each commitment's fee by its key; those that live alike share one reckoning. */
+export function costsAhead(input: AheadInput): Map<string, Amount> {
+  const { window } = input;
+  const kinds = alikeOf(input);
+  const covered = coveredOf(kinds, input);
+  const sums = new Map<string, Amount>();
+  kinds.forEach(({ ids, cards, life }, i) => {
+    let cost = 0n;
+    for (const step of costBySteps({ life, cards, ...window, knownTo: window.to + 1 }).values()) cost += totalOf(step);
+    const net = (cost - (covered[i] as bigint)) as Amount;
+    for (const id of ids) sums.set(id, net);
+  });
+  for (const [key, amount] of feesOver(input)) sums.set(key, amount);
+  return sums;
+}
+
+/** What everything together comes to in each step of the window. */
+export function stepsAhead(input: AheadInput, stepS: number): Map<Instant, Amount> {
+  const sums = new Map<Instant, bigint>();
+  const add = (at: Instant, amount: bigint) => sums.set(at, (sums.get(at) ?? 0n) + amount);
+  const kinds = alikeOf(input);
+  for (const { ids, cards, life } of kinds) {
+    const steps = costBySteps({ life, cards, ...input.window, knownTo: input.window.to + 1, stepS });
+    for (const [at, cost] of steps) add(at, totalOf(cost) * BigInt(ids.length));
+  }
+  for (let at = Math.floor(input.window.from / stepS) * stepS; at < input.window.to; at += stepS) {
+    const window = { from: Math.max(at, input.window.from), to: Math.min(at + stepS, input.window.to) };
+    coveredOf(kinds, { ...input, window }).forEach((amount, i) => {
+      add(at, -amount * BigInt(kinds[i]?.ids.length ?? 0));
+    });
+    for (const amount of feesOver({ ...input, window }).values()) add(at, amount);
+  }
+  return sums as Map<Instant, Amount>;
+}
+
+function feesOver({ prices, window }: Pick<AheadInput, "prices" | "window">): Map<string, Amount> {
+  return new Map(
+    prices.commitments.flatMap((commitment): [string, Amount][] => {
+      const [begins, ends] = commitmentEdges(commitment);
+      const seconds = Math.min(ends, window.to) - Math.max(begins, window.from);
+      return seconds > 0 ? [[commitmentKey(commitment), amountOf(seconds, feePerSecond(commitment))]] : [];
+    }),
+  );
+}
+
+/** What commitments pay over the window of one of each kind. */
+function coveredOf(kinds: readonly Alike[], { prices, window }: AheadInput): readonly Amount[] {
+  if (prices.commitments.length === 0) return kinds.map(() => NO_AMOUNT);
+  const owners: number[] = [];
+  const runs = kinds.flatMap(({ one, ids, cards, life }, kind) =>
+    billedRuns(life, cards).flatMap((run) =>
+      cards.flatMap(({ from: since, card }, i): CoverRun[] => {
+        const from = Math.max(run.from, since, window.from);
+        const to = Math.min(run.to, cards[i + 1]?.from ?? Number.POSITIVE_INFINITY, window.to);
+        if (from >= to) return [];
+        owners.push(kind);
+        return [{ one, from, to, level: run.level, perLevel: card.perLevel, count: ids.length }];
+      }),
+    ),
+  );
+  const sums = kinds.map(() => NO_AMOUNT);
+  coverOver(prices.commitments, runs, window).covered.forEach((amount, i) => {
+    const kind = owners[i] as number;
+    sums[kind] = addAmounts(sums[kind] as Amount, amount);
+  });
+  return sums;
+}
+
+function alikeOf({ world, prices, holds, now, window }: AheadInput): Alike[] {
+  const cardsOver = cardsOf(prices, world.capabilities);
+  const claims = claimsOf(world);
+  const held = new Set(holds.map(({ resourceId }) => resourceId));
+  const numberOf = numbering();
+  const kinds = new Map<string, Alike>();
+  world.resources.forEach((resource, i) => {
+    const cards = cardsOver(resource, now, window.to);
+    const card = cards && cardAt(cards, now);
+    if (!cards || !card || resource.state === "gone") return;
+    const claim = claims[i] ?? null;
+    const key = held.has(resource.id)
+      ? resource.id
+      : [
+          claim ? numberOf(claim) : "",
+          ...cards.map((dated) => numberOf(dated.card)),
+          resource.fields.account,
+          resource.kind,
+          resource.state,
+          resource.level,
+          resource.levelMax,
+          phaseOf(resource, card, now),
+        ].join("\n");
+    const known = kinds.get(key);
+    if (known) {
+      known.ids.push(resource.id);
+      return;
+    }
+    kinds.set(key, {
+      ids: [resource.id],
+      one: resource,
+      cards,
+      life: lifeOf(resource, claim, { world, holds, now, to: window.to }),
+    });
+  });
+  return [...kinds.values()];
+}
+
+function numbering(): (one: object) => number {
+  const numbers = new Map<object, number>();
+  return (one) => {
+    const number = numbers.get(one) ?? numbers.size;
+    numbers.set(one, number);
+    return number;
+  };
+}
+
+/** Where in the provider's granule a run is: those that differ in it are rounded up differently when they end. */
+function phaseOf(resource: Resource, { billing }: RateCard, now: Instant): string {
+  const began = beganAt(resource);
+  if (began === null) return "";
+  const isPastMinimum = now - began >= billing.minimumS;
+  return `${isPastMinimum ? "" : began} ${began % billing.granularityS}`;
+}
+
+/** When the run at its present level began; null where none does. */
+function beganAt({ kind, state, since, runSince }: Resource): Instant | null {
+  if (state === "halted") return since;
+  if (runSince === null) return null;
+  return kind === "machine" ? runSince : Math.max(runSince, since);
+}
+
+type Living = Readonly<{ world: StoredWorld; holds: readonly Hold[]; now: Instant; to: Instant }>;
+
+/** The run that goes on, and from now on what the plan makes of it. */
+function lifeOf(resource: Resource, claim: Claim | null, { world, holds, now, to }: Living): readonly LifeSpan[] {
+  const capabilities = world.capabilities.get(resource.fields.provider ?? "");
+  const following = claim && followingOf(claim, holds);
+  const ahead: readonly AheadSpan[] = lifeAhead(resource, following, { from: now, to, capabilities });
+  const began = beganAt(resource);
+  if (began === null || began >= now) return ahead;
+  return [{ from: began, to: now, state: resource.state, level: resource.level }, ...ahead];
+}

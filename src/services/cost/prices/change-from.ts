@@ -1,0 +1,26 @@
+import { utcDate } from "@/core/time";
+import { addJob, type Db, inTransaction, reopenDays, signal } from "@/store";
+import type { Person, Services } from "../../admin";
+
+export type Change = Readonly<{ day: string; cause: string }>;
+
+/**
+ * Makes a change that counts from a UTC day on and opens the days from there, together or not at all:
+ * days that are reckoned already are reckoned anew, and one that is being closed is not closed.
+ */
+export async function changeFrom<T>(
+  { pool, clock }: Services,
+  person: Person,
+  change: Change & Readonly<{ make: (tx: Db) => Promise<T> }>,
+): Promise<T> {
+  const { now } = await clock.read();
+  const { day, cause, make } = change;
+  const made = await inTransaction(pool, async (tx) => {
+    const result = await make(tx);
+    if (day <= utcDate(now)) await reopenDays(tx, day, { cause, person: person.name, at: now });
+    return result;
+  });
+  await addJob(pool, "spend");
+  await signal(pool, "spend");
+  return made;
+}

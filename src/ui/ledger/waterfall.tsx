@@ -1,0 +1,80 @@
+import { type Amount, centsOf, formatCents, type Micros, type MoneyView } from "@/core/pricing";
+import { type LeverKind, monthlyOf, type Projection, stepsFrom } from "@/core/projection";
+import { viewWords } from "../money/view";
+import { money, share } from "./money";
+import type { Chosen } from "./months";
+
+const LEVERS: Readonly<Record<LeverKind, string>> = { hours: "Hours" };
+
+export type WaterfallProps = { projection: Projection; month: Chosen; view: MoneyView; currency: string };
+
+/** From what it would cost always on, by what really ran, down a step for each lever. What is shown adds up in cents. */
+export function Waterfall({ projection, month, view, currency }: WaterfallProps) {
+  const { alwaysOn, asItRan } = projection;
+  const baseline = asItRan ?? alwaysOn;
+  const [full, start] = [monthlyOf(alwaysOn, month, view), monthlyOf(baseline, month, view)];
+  const steps = stepsFrom(projection, baseline, { month, view });
+  const left = steps.at(-1)?.after ?? start;
+  const gross = stepsFrom(projection, baseline, { month, view: "before" });
+  const swallowed = sumOf(gross.map(({ saves }) => saves)) - sumOf(steps.map(({ saves }) => saves));
+  const most = [full, start, ...steps.map(({ after }) => after)].reduce((a, b) => (a > b ? a : b), 1n as Amount);
+  const width = (amount: bigint) => `${Number((amount * 1000n) / most) / 10}%`;
+  const line = (label: string, text: string, bar: Readonly<{ from: bigint; to: bigint; look: string }>) => (
+    <tr className="h-[26px]" key={label}>
+      <th scope="row" className="whitespace-nowrap pr-2 text-left font-normal">
+        {label}
+      </th>
+      <td className="w-full">
+        <div className="relative h-3.5">
+          <div
+            className={`absolute inset-y-0 rounded-[2px] ${bar.look}`}
+            style={{ left: width(bar.from), width: width(bar.to - bar.from) }}
+          />
+        </div>
+      </td>
+      <td className="pl-2 text-right">{text}</td>
+    </tr>
+  );
+  let before = start;
+  return (
+    <table className="w-full">
+      <caption className="sr-only">
+        In {currency}, {viewWords(view)}
+      </caption>
+      <tbody>
+        {line("Always on", money(full), { from: 0n, to: full, look: "bg-lit/50 border border-lit-deep" })}
+        {asItRan && line("As it ran", money(start), { from: 0n, to: start, look: "bg-lit" })}
+        {steps.map(({ lever, saves, after }) => {
+          const [low, high] = after < before ? [after, before] : [before, after];
+          const shown = formatCents(((centsOf(before) - centsOf(after)) * 10_000n) as Micros);
+          before = after;
+          const label = `${LEVERS[lever]} ${saves >= 0n ? "save" : "cost"}`;
+          return line(label, shown, { from: low, to: high, look: saves >= 0n ? "bg-saved" : "bg-loss" });
+        })}
+        {steps.length > 0 && line("With the plan", money(left), { from: 0n, to: left, look: "bg-lit border border-ink" })}
+      </tbody>
+      <tfoot>
+        <tr>
+          <td colSpan={3} className="pt-0.5 text-[13px] text-soft">
+            {currency}, {viewWords(view)}
+            {steps.length > 0 && (
+              <>
+                . Saves {share((start - left) as Amount, start)}
+                {asItRan ? ` of that, ${share((full - left) as Amount, full)} of always on` : ""}
+              </>
+            )}
+            {view === "after" && swallowed > 0n && (
+              <b className="block text-loss" data-testid="swallowed">
+                {money(swallowed as Amount)} more would be saved, but a commitment has paid for it anyway.
+              </b>
+            )}
+          </td>
+        </tr>
+      </tfoot>
+    </table>
+  );
+}
+
+function sumOf(amounts: readonly Amount[]): bigint {
+  return amounts.reduce((sum, amount) => sum + amount, 0n);
+}
