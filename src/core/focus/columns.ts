@@ -28,5 +28,64 @@ export type FocusColumn = (typeof FOCUS_COLUMNS)[number];
 
 export const REQUIRED_COLUMNS = ["BilledCost", "BillingCurrency", "ChargePeriodStart", "ChargePeriodEnd"] as const;
 
+/**
+ * The columns of a file that Umbrik writes of what it reckoned: those that version 1.1 of the
+ * specification makes mandatory, and of the conditional ones those that it can fill.
+ */
+export const WRITTEN_COLUMNS = [
+  "BilledCost",
+  "BillingAccountId",
+  "BillingAccountName",
+  "BillingCurrency",
+  "BillingPeriodEnd",
+  "BillingPeriodStart",
+  "ChargeCategory",
+  "ChargeClass",
+  "ChargeDescription",
+  "ChargeFrequency",
+  "ChargePeriodEnd",
+  "ChargePeriodStart",
+  "CommitmentDiscountCategory",
+  "CommitmentDiscountId",
+  "CommitmentDiscountStatus",
+  "CommitmentDiscountType",
+  "ConsumedQuantity",
+  "ConsumedUnit",
+  "ContractedCost",
+  "ContractedUnitPrice",
+  "EffectiveCost",
+  "InvoiceIssuerName",
+  "ListCost",
+  "ListUnitPrice",
+  "PricingCategory",
+  "PricingQuantity",
+  "PricingUnit",
+  "ProviderName",
+  "PublisherName",
+  "RegionId",
+  "RegionName",
+  "ResourceId",
+  "ResourceName",
+  "ResourceType",
+  "ServiceCategory",
+  "ServiceName",
+  "SubAccountId",
+  "SubAccountName",
+  "Tags",
+] as const;
+export type WrittenColumn = (typeof WRITTEN_COLUMNS)[number];
+
+/** Columns of numbers: everything else is text that a spreadsheet might run. */
+export const NUMBER_COLUMNS: ReadonlySet<string> = new Set([
+  "BilledCost",
+  "ConsumedQuantity",
+  "ContractedCost",
+  "ContractedUnitPrice",
+  "EffectiveCost",
+  "ListCost",
+  "ListUnitPrice",
+  "PricingQuantity",
+]);
+
 /** Charges that may be below zero. */
 export const CREDITS: ReadonlySet<string> = new Set(["Credit", "Adjustment"]);

@@ -1,5 +1,5 @@
 import { formatInstant } from "../time";
-import { FOCUS_COLUMNS, type FocusColumn } from "./columns";
+import { FOCUS_COLUMNS, type FocusColumn, NUMBER_COLUMNS, WRITTEN_COLUMNS, type WrittenColumn } from "./columns";
 import type { FocusLine } from "./read";
 
 /** The header of a written file: the columns read by name, then those that some line carries besides. */
@@ -29,5 +29,18 @@ export function focusCells(line: FocusLine, header: readonly string[]): string[]
     SubAccountId: line.account,
     Tags: line.tags,
   };
-  return header.map((name) => named[name as FocusColumn] ?? rest[name] ?? "");
+  return header.map((name) => harmless(name, named[name as FocusColumn] ?? rest[name] ?? ""));
+}
+
+/** A line of what was reckoned; empty where a column says nothing of it. */
+export type WrittenLine = Readonly<Partial<Record<WrittenColumn, string>>>;
+
+/** The cells of a written line, in the order of `WRITTEN_COLUMNS`. */
+export function writtenCells(line: WrittenLine): string[] {
+  return WRITTEN_COLUMNS.map((name) => harmless(name, line[name] ?? ""));
+}
+
+/** A text that a spreadsheet would run as a formula gets an apostrophe before it; numbers stay as they are. */
+function harmless(column: string, text: string): string {
+  return !NUMBER_COLUMNS.has(column) && /^[=+\-@\t\r]/.test(text) ? `'${text}` : text;
 }

@@ -32,6 +32,7 @@ export {
   addRates,
   amountOf,
   formatCents,
+  formatExact,
   formatMicros,
   type HourRate,
   type Micros,

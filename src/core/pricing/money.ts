@@ -86,6 +86,13 @@ export function formatMicros(micros: Micros): string {
   return `${isNegative ? "-" : ""}${digits.slice(0, -6)}.${digits.slice(-6)}`;
 }
 
+/** Twelve decimals, rounded half-even: a million lines of them add up to the cent. */
+export function formatExact(amount: Amount): string {
+  const picos = divideHalfEven(amount * 1_000_000n, AMOUNT_PER_MICRO);
+  const digits = String(picos < 0n ? -picos : picos).padStart(13, "0");
+  return `${picos < 0n ? "-" : ""}${digits.slice(0, -12)}.${digits.slice(-12)}`;
+}
+
 /** Two decimals for people, rounded half-even, thousands apart by a no-break space: `12 345.60`. */
 export function formatCents(micros: Micros): string {
   const cents = divideHalfEven(micros, 10_000n);

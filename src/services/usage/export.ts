@@ -1,12 +1,17 @@
 import Papa from "papaparse";
-import { focusCells, focusHeader } from "@/core/focus";
-import { tryParseDate } from "@/core/time";
+import { focusCells, focusHeader, WRITTEN_COLUMNS, writtenCells } from "@/core/focus";
+import { dayNumber, tryParseDate } from "@/core/time";
 import { METER, usageLines } from "@/store";
 import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { reckonedLines } from "./reckoned-lines";
 
 export type ExportRequest = Readonly<{ importId?: number; from: string; to: string }>;
+const DAYS_MAX = 400;
 
-/** Usage lines over UTC days, both included, as FOCUS CSV, piece by piece. The meter's unless an import is named. */
+/**
+ * UTC days, both included, as FOCUS CSV, piece by piece: what was reckoned, net and gross, commitments'
+ * fees included, in version 1.1 of the specification; or the lines of an import as they came.
+ */
 export async function* exportFocus(services: Services, person: Person, request: ExportRequest): AsyncGenerator<string> {
   authorise(person, "look");
   const { importId = METER, from, to } = request;
@@ -15,6 +20,14 @@ export async function* exportFocus(services: Services, person: Person, request: 
       "invalid",
       `From ${from} to ${to}: expected two dates such as 2027-03-01, the second not before the first.`,
     );
+  if (dayNumber(to) - dayNumber(from) >= DAYS_MAX) throw new RefusedError("invalid", `At most ${DAYS_MAX} days at once.`);
+  if (importId === METER) {
+    yield `${Papa.unparse([WRITTEN_COLUMNS as readonly string[] as string[]])}\r\n`;
+    for await (const lines of reckonedLines(services, { from, to })) {
+      if (lines.length > 0) yield `${Papa.unparse(lines.map(writtenCells))}\r\n`;
+    }
+    return;
+  }
   const header = focusHeader();
   yield `${Papa.unparse([header as string[]])}\r\n`;
   for await (const lines of usageLines(services.pool, { importId, from, to })) {

@@ -6,7 +6,7 @@ import { readRowText, rowTextOf } from "./row-words";
 
 const checked = (row: RowDraft) => rowSchema.parse(row);
 const paint = (row: RowDraft, from: number, to: number, level: number, outside = 0) =>
-  paintedRow(row, checked(row), { from, to, level: asCount(level), outside: asCount(outside) });
+  paintedRow(row, checked(row), { from, to, level: level === 1 ? ON : asCount(level), outside: asCount(outside) });
 
 test("painted minutes become spans", () => {
   const row: RowDraft = { day: "mon", off: true };
