@@ -12,6 +12,7 @@ const FIRST = {
   offset: 0,
   limit: 200,
   at: null,
+  view: "after",
 };
 
 test("an empty address shows the dearest first, ungrouped", () => {

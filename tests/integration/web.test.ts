@@ -105,9 +105,10 @@ test("a change is told to whoever listens, while it happens", async () => {
 
 test("the basis for the browser carries exact integers as text, and no key of an account", async () => {
   const { body } = await post(`${demo.url}/api/basis`, { selector: "team = draughting and region = fjord-1", fleetId: null });
-  const { lines } = body as { lines: { projected: { card: Record<string, unknown>; runs: unknown[] } }[] };
+  const { lines, projected } = body as { lines: unknown[]; projected: { cards: { perLevel: unknown }[]; lines: unknown[] } };
   expect(lines).toHaveLength(28);
-  expect(lines[0]?.projected.card.perLevel).toMatch(/^\d+$/);
+  expect(projected.lines).toHaveLength(28);
+  expect(projected.cards[0]?.perLevel).toMatch(/^\d+$/);
   expect(JSON.stringify(body)).not.toContain("demo-key");
   for (const path of ["/", "/setup", "/fleets/1"]) expect(await (await fetch(demo.url + path)).text()).not.toContain("demo-key");
 });

@@ -12,7 +12,7 @@ import {
   type RateCard,
 } from "@/core/pricing";
 import { type AheadSpan, type Hold, lifeAhead } from "@/core/rounds";
-import { billedRuns, cardAt, costBySteps, type LifeSpan, totalOf } from "@/core/spend";
+import { billedRuns, cardAt, costBySteps, costOver, type LifeSpan, totalOf } from "@/core/spend";
 import type { Instant } from "@/core/time";
 import type { Prices } from "@/store";
 import { type Claim, claimsOf, followingOf, type StoredWorld } from "../inventory";
@@ -42,7 +42,7 @@ export function costsAhead(input: AheadInput): Map<string, Amount> {
   const covered = coveredOf(kinds, input);
   const sums = new Map<string, Amount>();
   kinds.forEach(({ ids, cards, life }, i) => {
-    let cost = 0n;
+    let cost = roundedAtNow(kinds[i] as Alike, input) as bigint;
     for (const step of costBySteps({ life, cards, ...window, knownTo: window.to + 1 }).values()) cost += totalOf(step);
     const net = (cost - (covered[i] as bigint)) as Amount;
     for (const id of ids) sums.set(id, net);
@@ -56,8 +56,10 @@ export function stepsAhead(input: AheadInput, stepS: number): Map<Instant, Amoun
   const sums = new Map<Instant, bigint>();
   const add = (at: Instant, amount: bigint) => sums.set(at, (sums.get(at) ?? 0n) + amount);
   const kinds = alikeOf(input);
-  for (const { ids, cards, life } of kinds) {
+  for (const kind of kinds) {
+    const { ids, cards, life } = kind;
     const steps = costBySteps({ life, cards, ...input.window, knownTo: input.window.to + 1, stepS });
+    add(Math.floor(input.now / stepS) * stepS, roundedAtNow(kind, input) * BigInt(ids.length));
     for (const [at, cost] of steps) add(at, totalOf(cost) * BigInt(ids.length));
   }
   for (let at = Math.floor(input.window.from / stepS) * stepS; at < input.window.to; at += stepS) {
@@ -68,6 +70,13 @@ export function stepsAhead(input: AheadInput, stepS: number): Map<Instant, Amoun
     for (const amount of feesOver({ ...input, window }).values()) add(at, amount);
   }
   return sums as Map<Instant, Amount>;
+}
+
+/** What rounds up a run that is due to end at `now` itself: it is not over yet, so nobody has billed it. */
+function roundedAtNow({ life, cards }: Alike, { now, window }: AheadInput): Amount {
+  if (window.from !== now || life[0]?.to !== now) return NO_AMOUNT;
+  const second = { life, cards, from: now - 1, to: now };
+  return (totalOf(costOver({ ...second, knownTo: now + 1 })) - totalOf(costOver({ ...second, knownTo: now }))) as Amount;
 }
 
 function feesOver({ prices, window }: Pick<AheadInput, "prices" | "window">): Map<string, Amount> {
@@ -165,13 +174,16 @@ function beganAt({ kind, state, since, runSince }: Resource): Instant | null {
   return kind === "machine" ? runSince : Math.max(runSince, since);
 }
 
+const BEYOND_S = 2;
+
 type Living = Readonly<{ world: StoredWorld; holds: readonly Hold[]; now: Instant; to: Instant }>;
 
 /** The run that goes on, and from now on what the plan makes of it. */
 function lifeOf(resource: Resource, claim: Claim | null, { world, holds, now, to }: Living): readonly LifeSpan[] {
   const capabilities = world.capabilities.get(resource.fields.provider ?? "");
   const following = claim && followingOf(claim, holds);
-  const ahead: readonly AheadSpan[] = lifeAhead(resource, following, { from: now, to, capabilities });
+  // Beyond the window it goes on: a run that the window cuts off is not rounded up as one that ends.
+  const ahead: readonly AheadSpan[] = lifeAhead(resource, following, { from: now, to: to + BEYOND_S, capabilities });
   const began = beganAt(resource);
   if (began === null || began >= now) return ahead;
   return [{ from: began, to: now, state: resource.state, level: resource.level }, ...ahead];

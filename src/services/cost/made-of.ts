@@ -70,7 +70,8 @@ export async function machineCost(services: Services, person: Person, query: Mac
   const shares = roundedShares(pieces.map(({ amount }) => amount));
   const items = [...new Set(pieces.map(({ item }) => item))];
   const cents = (amount: bigint) => formatCents((amount * 10_000n) as Micros);
-  const [grossCents, coveredCents] = [centsOf(gross as Amount), centsOf(covered)];
+  // What is left is rounded on its own: it is the figure that is shown elsewhere.
+  const [grossCents, netCents] = [centsOf(gross as Amount), centsOf((gross - covered) as Amount)];
   return {
     resource: { id: resource.id, name: resource.name, kind: resource.kind, fields: resource.fields },
     from: utcDate(from),
@@ -89,8 +90,8 @@ export async function machineCost(services: Services, person: Person, query: Mac
         pieces.reduce((sum, piece, i) => sum + (piece.item === item ? (shares[i] as bigint) : 0n), 0n) as Micros,
       ),
     })),
-    covered: cents(coveredCents),
-    total: cents(grossCents - coveredCents),
+    covered: cents(grossCents - netCents),
+    total: cents(netCents),
   };
 }
 
