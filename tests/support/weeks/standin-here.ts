@@ -10,7 +10,13 @@ import { Keeper } from "../../../standin/keeper";
 import { freshDatabase } from "../world";
 
 /** The stand-in's world in this process, its clock stopped: the test moves it and may change what is in it. */
-export type Here = Readonly<{ services: Services; keeper: Keeper; databaseUrl: string; close: () => Promise<void> }>;
+export type Here = Readonly<{
+  services: Services;
+  keeper: Keeper;
+  databaseUrl: string;
+  clockUrl: string;
+  close: () => Promise<void>;
+}>;
 
 /** Services on a fresh database, connected to a world that stands at `at`. */
 export async function startHere(at: number): Promise<Here> {
@@ -36,6 +42,7 @@ export async function startHere(at: number): Promise<Here> {
     services,
     keeper,
     databaseUrl: database.url,
+    clockUrl: `${url}/clock`,
     close: async () => {
       await services.pool.end();
       server.closeAllConnections();
