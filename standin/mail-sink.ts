@@ -1,6 +1,7 @@
 import { mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from "node:fs";
 import type { ServerResponse } from "node:http";
 import { join } from "node:path";
+import PostalMime from "postal-mime";
 import { SMTPServer } from "smtp-server";
 import { send } from "./http/answer";
 import { Refusal } from "./world/verbs";
@@ -26,18 +27,33 @@ export function mailSink(folder: string): SMTPServer {
   });
 }
 
-/** Over HTTP: the names of the mails, newest first, or one of them as it came. */
-export function sunkMail(folder: string, response: ServerResponse, name: string | undefined): void {
+/** How many of the newest mails are read for a list. */
+const LISTED = 30;
+
+/** Over HTTP: the newest mails as a mail program would show them, or one of them as it came. */
+export async function sunkMail(folder: string, response: ServerResponse, name: string | undefined): Promise<void> {
   const names = readdirSync(folder)
     .filter((file) => file.endsWith(".eml"))
     .sort()
     .reverse();
   if (name === undefined) {
-    const mails = names.slice(0, 200).map((file) => ({ name: file, at: statSync(join(folder, file)).mtime.toISOString() }));
-    send(response, 200, { mails });
+    send(response, 200, { mails: await Promise.all(names.slice(0, LISTED).map((file) => readMail(folder, file))) });
     return;
   }
   if (!names.includes(name)) throw new Refusal(404, "not_found", `no mail ${name}`);
   response.writeHead(200, { "content-type": "message/rfc822" });
   response.end(readFileSync(join(folder, name)));
+}
+
+async function readMail(folder: string, name: string): Promise<unknown> {
+  const path = join(folder, name);
+  const { to = [], subject = "", html = "", text = "" } = await PostalMime.parse(readFileSync(path));
+  return {
+    name,
+    at: statSync(path).mtime.toISOString(),
+    to: to.map(({ address }) => address ?? "").join(", "),
+    subject,
+    html,
+    text,
+  };
 }

@@ -29,7 +29,7 @@ export async function startDemo({ databaseUrl, state, isFresh = false, hasWorker
       SMTP_URL: process.env.SMTP_URL ?? `smtp://127.0.0.1:${mailPort}`,
       ...(process.env.SMTP_URL ? {} : { UMBRIK_SINK_URL: `${standinUrl}/mail` }),
     };
-    await runNode(typescript("src/worker/prepare.ts", ["--demo", standinUrl, ...(isFresh ? ["--fresh"] : [])]), env);
+    await runNode(typescript("demo/prepare.ts", ["--standin", standinUrl, ...(isFresh ? ["--fresh"] : [])]), env);
 
     const web = startNode([join(ROOT, "node_modules/next/dist/bin/next"), "start", "-H", host, "-p", String(webPort)], {
       ...env,

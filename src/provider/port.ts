@@ -1,3 +1,4 @@
+import { AppError } from "@/core/error";
 import type { Level } from "@/core/hours";
 import type { Capabilities, ListedResource } from "@/core/plan";
 import type { Price } from "@/core/pricing";
@@ -73,6 +74,6 @@ export type ProviderPort = Readonly<{
 }>;
 
 /** A provider could not be read: it did not answer, refused, or answered with something else than agreed. */
-export class ProviderError extends Error {
+export class ProviderError extends AppError {
   readonly code = "provider";
 }

@@ -11,7 +11,7 @@ export * from "./lives";
 export * from "./meant";
 export { forgetAll, ROOMS, room } from "./memory";
 export * from "./metrics";
-export { migrate } from "./migrate";
+export { dropEverything, migrate, whatTablesHold } from "./migrate";
 export * from "./partitions";
 export { type Db, openPool, type Pool, type PoolClient } from "./pool";
 export * from "./prices";

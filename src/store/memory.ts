@@ -16,7 +16,7 @@ export const ROOMS = {
   "tag keys": "a list of resources",
   cards: "a price history and the providers' rules as text",
   coverable: "a list of resources and prices",
-  meters: "the lives of a day and the cards they were charged by",
+  meters: "one life on one day and the cards it is charged by",
   "month so far": "the stamps `resources`, `changes`, `prices` and `spend`",
   "month stored": "the stamp `spend`",
   "month ahead": "the stamps `resources`, `changes`, `plans`, `prices` and `holds`, to the minute",

@@ -27,3 +27,19 @@ export async function migrate(pool: Pool, folder: string): Promise<string[]> {
   }
   return ran;
 }
+
+/** Whose tables a database holds: none, Umbrik's, or those of something else. */
+export async function whatTablesHold(pool: Pool): Promise<"nothing" | "umbrik" | "something else"> {
+  const { rows } = await pool.query<{ tables: number; isOurs: boolean }>(
+    `select count(*)::integer as tables, coalesce(bool_or(tablename = 'plan_version'), false) as "isOurs"
+     from pg_tables
+     where schemaname = 'public'`,
+  );
+  const { tables, isOurs } = rows[0] ?? { tables: 0, isOurs: false };
+  return tables === 0 ? "nothing" : isOurs ? "umbrik" : "something else";
+}
+
+/** Drops all tables, the queue's too. */
+export async function dropEverything(pool: Pool): Promise<void> {
+  await pool.query("drop schema if exists graphile_worker cascade; drop schema public cascade; create schema public");
+}

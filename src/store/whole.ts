@@ -1,12 +1,12 @@
+import { AppError } from "@/core/error";
+
 /** A list that has to be whole is longer than is meant for: it is refused, never cut. */
-export class ListTooLongError extends Error {
+export class ListTooLongError extends AppError {
   readonly code = "list_too_long";
-  constructor(
-    readonly what: string,
-    readonly most: number,
-  ) {
+  constructor(what: string, most: number) {
     super(
       `There are more than ${most} ${what}: that is more than one instance is meant for, and a shorter list would tell wrong sums.`,
+      { facts: { what, most } },
     );
   }
 }

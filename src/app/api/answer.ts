@@ -1,6 +1,18 @@
 import "server-only";
 import type { z } from "zod";
-import { NotAllowedError, ProviderError, RefusedError } from "@/services";
+import { AppError } from "@/core/error";
+import { RefusedError } from "@/services";
+
+/** By the code of an error; any other conflicts with how things are. */
+const STATUS: Readonly<Record<string, number>> = {
+  invalid: 422,
+  name_taken: 422,
+  selector: 422,
+  not_found: 404,
+  not_allowed: 403,
+  provider: 502,
+  list_too_long: 507,
+};
 
 const BODY_MAX = 1_000_000;
 
@@ -47,14 +59,11 @@ async function orProblem(work: () => Promise<Response>): Promise<Response> {
   try {
     return await work();
   } catch (error) {
-    if (error instanceof RefusedError) {
-      const status = error.code === "not_found" ? 404 : error.code === "invalid" || error.code === "name_taken" ? 422 : 409;
-      return Response.json({ error: { code: error.code, message: error.message, fields: error.fields } }, { status });
+    if (error instanceof AppError) {
+      const { code, message } = error;
+      const fields = error instanceof RefusedError ? error.fields : [];
+      return Response.json({ error: { code, message, fields } }, { status: STATUS[code] ?? 409 });
     }
-    if (error instanceof NotAllowedError)
-      return Response.json({ error: { code: error.code, message: error.message, fields: [] } }, { status: 403 });
-    if (error instanceof ProviderError)
-      return Response.json({ error: { code: error.code, message: error.message, fields: [] } }, { status: 502 });
     console.error(error);
     return Response.json(
       { error: { code: "broken", message: "Something broke on the server. Nothing was changed; try again.", fields: [] } },

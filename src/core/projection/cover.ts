@@ -57,6 +57,7 @@ function bucketsOf(
 ): readonly Bucket[] {
   const buckets = new Map<string, Bucket>();
   const place = new Map(spare.days.map((day, i) => [day, i]));
+  const alike = new Map<Bucket, Map<readonly Run[], number>>();
   for (const { line, ahead, ran } of uses) {
     const { fields, kind } = line.one;
     const key = `${kind} ${fields.provider} ${fields.account} ${fields.region} ${fields.size} ${line.card.perLevel}`;
@@ -67,10 +68,20 @@ function bucketsOf(
       ran: new Float64Array(spare.days.length * DAY_HOURS),
     };
     buckets.set(key, bucket);
-    addUnitSeconds(ahead, (at) => (at - start) / HOUR_S, bucket.ahead);
-    addUnitSeconds(ran, (at) => hourPlace(at, place), bucket.ran);
+    countOne(alike, bucket, ahead);
+    addUnitSeconds(ran, (at) => hourPlace(at, place), { into: bucket.ran });
+  }
+  for (const [{ ahead: into }, byRuns] of alike) {
+    for (const [runs, times] of byRuns) addUnitSeconds(runs, (at) => (at - start) / HOUR_S, { into, times });
   }
   return [...buckets.values()];
+}
+
+/** Lines that follow the same hours share their runs ahead: they are laid out once. In place. */
+function countOne(alike: Map<Bucket, Map<readonly Run[], number>>, bucket: Bucket, runs: readonly Run[]): void {
+  const own = alike.get(bucket) ?? new Map<readonly Run[], number>();
+  alike.set(bucket, own);
+  own.set(runs, (own.get(runs) ?? 0) + 1);
 }
 
 function hourPlace(at: number, place: ReadonlyMap<number, number>): number {
@@ -79,13 +90,17 @@ function hourPlace(at: number, place: ReadonlyMap<number, number>): number {
   return row === undefined ? -1 : row * DAY_HOURS + (at - day * DAY_S) / HOUR_S;
 }
 
-/** Adds level times seconds of the runs to the hours they lie in. In place. */
-export function addUnitSeconds(runs: readonly Run[], placeOf: (hour: number) => number, into: Float64Array): void {
+/** Adds level times seconds of the runs, so many times, to the hours they lie in. In place. */
+export function addUnitSeconds(
+  runs: readonly Run[],
+  placeOf: (hour: number) => number,
+  { into, times = 1 }: Readonly<{ into: Float64Array; times?: number }>,
+): void {
   for (const { from, to, level } of runs) {
     for (let hour = Math.floor(from / HOUR_S) * HOUR_S; hour < to; hour += HOUR_S) {
       const i = placeOf(hour);
       if (i < 0 || i >= into.length) continue;
-      into[i] = (into[i] as number) + (Math.min(to, hour + HOUR_S) - Math.max(from, hour)) * level;
+      into[i] = (into[i] as number) + (Math.min(to, hour + HOUR_S) - Math.max(from, hour)) * level * times;
     }
   }
 }

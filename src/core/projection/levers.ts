@@ -116,7 +116,8 @@ function alwaysOnOf({ card, ownSize }: Line, months: readonly Month[]): readonly
 
 function alwaysOnUses({ lines, months }: Pick<ProjectionInput, "lines" | "months">): CoverableUse[] {
   const whole = { from: months[0]?.from ?? 0, to: months.at(-1)?.to ?? 0 };
-  return lines.map((line) => ({ line, ahead: [{ ...whole, level: line.ownSize }], ran: [] }));
+  const bySize = new Map(lines.map(({ ownSize }) => [ownSize, [{ ...whole, level: ownSize }]]));
+  return lines.map((line) => ({ line, ahead: bySize.get(line.ownSize) ?? [], ran: [] }));
 }
 
 type Before = Readonly<{ input: ProjectionInput; baselines: Baselines }>;

@@ -1,3 +1,5 @@
+import { AppError } from "../error";
+
 /** A piece of a selector's text; `at` is its offset in characters from 0. */
 export type Token = Readonly<{
   kind: "word" | "quoted" | "symbol" | "end";
@@ -6,7 +8,7 @@ export type Token = Readonly<{
   end: number;
 }>;
 
-export class SelectorError extends Error {
+export class SelectorError extends AppError {
   readonly code = "selector";
   constructor(
     /** Offset in characters from 0. */
@@ -14,7 +16,7 @@ export class SelectorError extends Error {
     readonly expected: string,
     readonly found: string,
   ) {
-    super(`character ${at + 1}: expected ${expected}, found ${found}`);
+    super(`character ${at + 1}: expected ${expected}, found ${found}`, { facts: { at, expected, found } });
   }
 }
 

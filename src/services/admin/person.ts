@@ -1,3 +1,4 @@
+import { AppError } from "@/core/error";
 /** Who acts. One built-in person for now; accounts and rights come in here and nowhere else. */
 export type Person = Readonly<{ name: string; rights: readonly Right[] }>;
 
@@ -21,13 +22,10 @@ export const DEMO_PERSON: Person = { name: "demo", rights: RIGHTS };
 /** The rounds themselves: they read and carry plans out, and never change one. */
 export const ROUNDS_WORKER: Person = { name: "worker", rights: ["look", "run rounds"] };
 
-export class NotAllowedError extends Error {
+export class NotAllowedError extends AppError {
   readonly code = "not_allowed";
-  constructor(
-    readonly person: string,
-    readonly right: Right,
-  ) {
-    super(`${person} may not ${right}.`);
+  constructor(person: string, right: Right) {
+    super(`${person} may not ${right}.`, { facts: { person, right } });
   }
 }
 

@@ -1,4 +1,4 @@
-import { type Account, accountList, migrate, saveAccount } from "@/store";
+import { type Account, accountList, dropEverything, migrate, saveAccount, whatTablesHold } from "@/store";
 import type { Services } from "./context";
 import { authorise, type Person } from "./person";
 
@@ -11,15 +11,9 @@ export async function migrateDatabase({ pool }: Services, person: Person, folder
 /** Empties a database that Umbrik made. One that holds tables of something else is left alone, and that is an error. */
 export async function emptyDatabase({ pool }: Services, person: Person): Promise<void> {
   authorise(person, "set up");
-  const { rows } = await pool.query<{ tables: number; isOurs: boolean }>(
-    `select count(*)::integer as tables, coalesce(bool_or(tablename = 'plan_version'), false) as "isOurs"
-     from pg_tables
-     where schemaname = 'public'`,
-  );
-  const found = rows[0];
-  if (found && found.tables > 0 && !found.isOurs)
-    throw new Error("this database holds tables of something else: --fresh leaves it alone");
-  await pool.query("drop schema if exists graphile_worker cascade; drop schema public cascade; create schema public");
+  const holds = await whatTablesHold(pool);
+  if (holds === "something else") throw new Error("this database holds tables of something else: --fresh leaves it alone");
+  await dropEverything(pool);
 }
 
 /** Sets the accounts up, or corrects their addresses. True where there were none before. */

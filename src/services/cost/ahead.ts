@@ -1,11 +1,14 @@
 import type { Resource } from "@/core/plan";
 import {
   type Amount,
+  type AmountPerSecond,
   addAmounts,
   amountOf,
   type CoverRun,
   commitmentEdges,
+  costPerSecond,
   coverOver,
+  covers,
   type DatedCard,
   feePerSecond,
   NO_AMOUNT,
@@ -39,13 +42,11 @@ type Alike = { ids: string[]; one: Resource; cards: readonly DatedCard[]; life: 
 export function costsAhead(input: AheadInput): Map<string, Amount> {
   const { window } = input;
   const kinds = alikeOf(input);
-  const covered = coveredOf(kinds, input);
+  const covered = coverReader(kinds, input)(window);
   const sums = new Map<string, Amount>();
-  kinds.forEach(({ ids, cards, life }, i) => {
-    let cost = roundedAtNow(kinds[i] as Alike, input) as bigint;
-    for (const step of costBySteps({ life, cards, ...window, knownTo: window.to + 1 }).values()) cost += totalOf(step);
-    const net = (cost - (covered[i] as bigint)) as Amount;
-    for (const id of ids) sums.set(id, net);
+  kinds.forEach((kind, i) => {
+    const net = (costOfKind(kind, input) - (covered[i] as bigint)) as Amount;
+    for (const id of kind.ids) sums.set(id, net);
   });
   for (const [key, amount] of feesOver(input)) sums.set(key, amount);
   return sums;
@@ -56,16 +57,26 @@ export function stepsAhead(input: AheadInput, stepS: number): Map<Instant, Amoun
   const sums = new Map<Instant, bigint>();
   const add = (at: Instant, amount: bigint) => sums.set(at, (sums.get(at) ?? 0n) + amount);
   const kinds = alikeOf(input);
+  // What goes on as it is costs the same in every second: it is added up once.
+  let steady = 0n;
   for (const kind of kinds) {
     const { ids, cards, life } = kind;
+    const times = BigInt(ids.length);
+    const rate = steadyRate(kind, input.window);
+    if (rate !== null) {
+      steady += rate * times;
+      continue;
+    }
+    add(Math.floor(input.now / stepS) * stepS, roundedAtNow(kind, input) * times);
     const steps = costBySteps({ life, cards, ...input.window, knownTo: input.window.to + 1, stepS });
-    add(Math.floor(input.now / stepS) * stepS, roundedAtNow(kind, input) * BigInt(ids.length));
-    for (const [at, cost] of steps) add(at, totalOf(cost) * BigInt(ids.length));
+    for (const [at, cost] of steps) add(at, totalOf(cost) * times);
   }
+  const coveredIn = coverReader(kinds, input);
   for (let at = Math.floor(input.window.from / stepS) * stepS; at < input.window.to; at += stepS) {
     const window = { from: Math.max(at, input.window.from), to: Math.min(at + stepS, input.window.to) };
-    coveredOf(kinds, { ...input, window }).forEach((amount, i) => {
-      add(at, -amount * BigInt(kinds[i]?.ids.length ?? 0));
+    add(at, amountOf(window.to - window.from, steady as AmountPerSecond));
+    coveredIn(window).forEach((amount, i) => {
+      if (amount !== 0n) add(at, -amount * BigInt(kinds[i]?.ids.length ?? 0));
     });
     for (const amount of feesOver({ ...input, window }).values()) add(at, amount);
   }
@@ -89,27 +100,51 @@ function feesOver({ prices, window }: Pick<AheadInput, "prices" | "window">): Ma
   );
 }
 
-/** What commitments pay over the window of one of each kind. */
-function coveredOf(kinds: readonly Alike[], { prices, window }: AheadInput): readonly Amount[] {
-  if (prices.commitments.length === 0) return kinds.map(() => NO_AMOUNT);
+/** What one of a kind comes to over the window, before commitments. */
+function costOfKind(kind: Alike, input: AheadInput): bigint {
+  const { life, cards } = kind;
+  const { window } = input;
+  const steady = steadyRate(kind, window);
+  if (steady !== null) return amountOf(window.to - window.from, steady);
+  let cost = roundedAtNow(kind, input) as bigint;
+  for (const step of costBySteps({ life, cards, ...window, knownTo: window.to + 1 }).values()) cost += totalOf(step);
+  return cost;
+}
+
+/** Most things go on as they are at one price: what such a one costs a second all along; null for any other. */
+function steadyRate({ life, cards }: Alike, { from, to }: Window): AmountPerSecond | null {
+  const [first] = life;
+  const card = cardAt(cards, from);
+  const isSteady = first && life.every(({ state, level }) => state === first.state && level === first.level);
+  if (!isSteady || !card || cards.some((dated) => dated.from > from && dated.from < to)) return null;
+  return costPerSecond(card, first);
+}
+
+/** Reads what commitments pay over a part of the window of one of each kind. */
+function coverReader(kinds: readonly Alike[], { prices, window }: AheadInput): (part: Window) => readonly Amount[] {
   const owners: number[] = [];
   const runs = kinds.flatMap(({ one, ids, cards, life }, kind) =>
-    billedRuns(life, cards).flatMap((run) =>
-      cards.flatMap(({ from: since, card }, i): CoverRun[] => {
-        const from = Math.max(run.from, since, window.from);
-        const to = Math.min(run.to, cards[i + 1]?.from ?? Number.POSITIVE_INFINITY, window.to);
-        if (from >= to) return [];
-        owners.push(kind);
-        return [{ one, from, to, level: run.level, perLevel: card.perLevel, count: ids.length }];
-      }),
-    ),
+    prices.commitments.some((commitment) => covers(commitment, one))
+      ? billedRuns(life, cards).flatMap((run) =>
+          cards.flatMap(({ from: since, card }, i): CoverRun[] => {
+            const from = Math.max(run.from, since, window.from);
+            const to = Math.min(run.to, cards[i + 1]?.from ?? Number.POSITIVE_INFINITY, window.to);
+            if (from >= to) return [];
+            owners.push(kind);
+            return [{ one, from, to, level: run.level, perLevel: card.perLevel, count: ids.length }];
+          }),
+        )
+      : [],
   );
-  const sums = kinds.map(() => NO_AMOUNT);
-  coverOver(prices.commitments, runs, window).covered.forEach((amount, i) => {
-    const kind = owners[i] as number;
-    sums[kind] = addAmounts(sums[kind] as Amount, amount);
-  });
-  return sums;
+  return (part) => {
+    const sums = kinds.map(() => NO_AMOUNT);
+    if (runs.length === 0) return sums;
+    coverOver(prices.commitments, runs, part).covered.forEach((amount, i) => {
+      const kind = owners[i] as number;
+      sums[kind] = addAmounts(sums[kind] as Amount, amount);
+    });
+    return sums;
+  };
 }
 
 function alikeOf({ world, prices, holds, now, window }: AheadInput): Alike[] {
@@ -119,33 +154,22 @@ function alikeOf({ world, prices, holds, now, window }: AheadInput): Alike[] {
   const numberOf = numbering();
   const kinds = new Map<string, Alike>();
   world.resources.forEach((resource, i) => {
+    if (resource.state === "gone") return;
     const cards = cardsOver(resource, now, window.to);
     const card = cards && cardAt(cards, now);
-    if (!cards || !card || resource.state === "gone") return;
+    if (!cards || !card) return;
     const claim = claims[i] ?? null;
-    const key = held.has(resource.id)
-      ? resource.id
-      : [
-          claim ? numberOf(claim) : "",
-          ...cards.map((dated) => numberOf(dated.card)),
-          resource.fields.account,
-          resource.kind,
-          resource.state,
-          resource.level,
-          resource.levelMax,
-          phaseOf(resource, card, now),
-        ].join("\n");
-    const known = kinds.get(key);
-    if (known) {
-      known.ids.push(resource.id);
-      return;
+    const { id, kind, state, level, levelMax, fields } = resource;
+    let key = id;
+    if (!held.has(id)) {
+      key = `${state} ${level} ${kind} ${levelMax} ${fields.account}`;
+      for (const dated of cards) key += ` ${numberOf(dated)}`;
+      // Without a plan a run does not end, and it is all the same when it began.
+      if (claim) key += ` by ${numberOf(claim)} ${phaseOf(resource, card, now)}`;
     }
-    kinds.set(key, {
-      ids: [resource.id],
-      one: resource,
-      cards,
-      life: lifeOf(resource, claim, { world, holds, now, to: window.to }),
-    });
+    const known = kinds.get(key);
+    if (known) known.ids.push(id);
+    else kinds.set(key, { ids: [id], one: resource, cards, life: lifeOf(resource, claim, { world, holds, now, to: window.to }) });
   });
   return [...kinds.values()];
 }

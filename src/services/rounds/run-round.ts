@@ -23,13 +23,12 @@ import {
   startRound,
   takeAllowance,
 } from "@/store";
-import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { authorise, type Person, type Services } from "../admin";
 import { claimsOf, compileAll, loadWorld, plansInForce, readClouds, type StoredWorld } from "../inventory";
 import { settleActions } from "./confirm-actions";
 import { sendActions } from "./send-actions";
+import { ROUND_LOCK, whenFree } from "./when-free";
 
-/** Only one round runs at a time, whichever process asks. */
-export const ROUND_LOCK = 7201;
 const ACTION_DEADLINE_S = 2 * HOUR_S;
 export const ROUND_EVERY_S = MINUTE_S;
 
@@ -47,32 +46,29 @@ export async function isRoundDue(services: Services, person: Person, now: Instan
  */
 export async function runRound(services: Services, person: Person, mode: RoundMode): Promise<number | null> {
   authorise(person, "run rounds");
-  return asLeader(services.pool, ROUND_LOCK, async () => {
-    const { now } = await services.clock.read();
-    const id = await startRound(services.pool, { mode, askedBy: person.name, at: now });
-    try {
-      await passThrough(services, { id, mode, now });
-    } catch (error) {
-      await failRound(services.pool, id, error instanceof Error ? error.message : String(error));
-      throw error;
-    } finally {
-      await signal(services.pool, "round");
-    }
-    return id;
-  });
+  return asLeader(services.pool, ROUND_LOCK, () => oneRound(services, person, mode));
 }
 
-const TRY_EVERY_MS = 150;
-const TRIES = 100;
+async function oneRound(services: Services, person: Person, mode: RoundMode): Promise<number> {
+  const { now } = await services.clock.read();
+  const id = await startRound(services.pool, { mode, askedBy: person.name, at: now });
+  try {
+    await passThrough(services, { id, mode, now });
+  } catch (error) {
+    // With its place, every time: what failed here is a fault of ours.
+    console.error(`round ${id} failed:`, error);
+    await failRound(services.pool, id, error instanceof Error ? error.message : String(error));
+    throw error;
+  } finally {
+    await signal(services.pool, "round");
+  }
+  return id;
+}
 
 /** The same, after a round that is under way has ended. Throws a RefusedError when that takes longer than a quarter of a minute. */
 export async function runRoundWhenFree(services: Services, person: Person, mode: RoundMode): Promise<number> {
-  for (let attempt = 0; attempt < TRIES; attempt++) {
-    const id = await runRound(services, person, mode);
-    if (id !== null) return id;
-    await new Promise((resolve) => setTimeout(resolve, TRY_EVERY_MS));
-  }
-  throw new RefusedError("busy", "Another round is taking long. Nothing was done; try again in a moment.");
+  authorise(person, "run rounds");
+  return whenFree(services.pool, () => oneRound(services, person, mode));
 }
 
 type Pass = Readonly<{ id: number; mode: RoundMode; now: Instant }>;

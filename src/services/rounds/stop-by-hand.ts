@@ -6,7 +6,6 @@ import { HOUR_S } from "@/core/time";
 import {
   accountList,
   answersOf,
-  asLeader,
   endRound,
   failRound,
   openActionList,
@@ -19,11 +18,8 @@ import {
 } from "@/store";
 import { authorise, type Person, RefusedError, type Services } from "../admin";
 import { readClouds } from "../inventory";
-import { ROUND_LOCK } from "./run-round";
 import { sendActions } from "./send-actions";
-
-const TRY_EVERY_MS = 150;
-const TRIES = 60;
+import { whenFree } from "./when-free";
 
 /**
  * Stops one machine because a person says so: recorded in the journal as a round of its own, then
@@ -37,12 +33,7 @@ export async function stopByHand(
 ): Promise<{ answer: string }> {
   authorise(person, "stop");
   if (why.trim() === "") throw new RefusedError("invalid", "A word of why is asked for.", [{ path: "why", message: "say why" }]);
-  for (let attempt = 0; attempt < TRIES; attempt++) {
-    const done = await asLeader(services.pool, ROUND_LOCK, () => stop(services, person, { resourceId, why: why.trim() }));
-    if (done) return done;
-    await new Promise((resolve) => setTimeout(resolve, TRY_EVERY_MS));
-  }
-  throw new RefusedError("busy", "A round is taking long. Nothing was done; try again in a moment.");
+  return whenFree(services.pool, () => stop(services, person, { resourceId, why: why.trim() }));
 }
 
 type Asked = Readonly<{ resourceId: string; why: string }>;

@@ -7,6 +7,7 @@ import {
   countsAt,
   coverAt,
   coveredPerSecond,
+  covers,
   feePerSecond,
   NO_RATE,
 } from "@/core/pricing";
@@ -38,9 +39,10 @@ export function coverNow(
 ): CoverNow {
   const counting = commitments.filter((commitment) => countsAt(commitment, at));
   if (counting.length === 0) return { covered: new Map(), fees: [] };
-  const runs = running.map((one) => {
+  const runs = running.flatMap((one) => {
+    if (!counting.some((commitment) => covers(commitment, one))) return [];
     const card = cardAt(cardsOver(one, at, at + 1) ?? [], at);
-    return { one, level: billedLevel(one, card?.billedWhenHalted ?? false), perLevel: card?.perLevel ?? NO_RATE };
+    return [{ one, level: billedLevel(one, card?.billedWhenHalted ?? false), perLevel: card?.perLevel ?? NO_RATE }];
   });
   const { shares, used } = coverAt(counting, runs);
   const covered = new Map<string, AmountPerSecond>();

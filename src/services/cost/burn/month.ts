@@ -101,7 +101,9 @@ async function reckoned(pool: Pool, { world, view, at, start, stamps }: Reading)
 function summed(sums: readonly ReadonlyMap<string, Amount>[]): Costs {
   return {
     of: (id) => sums.reduce((sum, part) => addAmounts(sum, part.get(id) ?? NO_AMOUNT), NO_AMOUNT),
-    ids: () => new Set(sums.flatMap((part) => [...part.keys()])),
+    *ids() {
+      for (const part of sums) yield* part.keys();
+    },
   };
 }
 

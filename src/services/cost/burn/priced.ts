@@ -124,11 +124,12 @@ function restOf({ world, prices, full, rates, month, toCome }: RestInput): Reste
     if (!isNothing) rest.push({ resource, fleet: resource.fleet, perSecond });
   }
   if (!month) return rest;
-  const byId = new Map(full.map((resource) => [resource.id, resource]));
-  for (const id of month.ids()) {
-    const resource = byId.get(id);
-    if (!resource || seen.has(id) || month.of(id) === 0n) continue;
-    rest.push({ resource, fleet: null, perSecond: 0n as AmountPerSecond });
+  // Few are left: what is gone, and ran this month.
+  const left = new Set<string>();
+  for (const id of month.ids()) if (!seen.has(id) && month.of(id) !== 0n) left.add(id);
+  if (left.size === 0) return rest;
+  for (const resource of full) {
+    if (left.has(resource.id)) rest.push({ resource, fleet: null, perSecond: 0n as AmountPerSecond });
   }
   return rest;
 }

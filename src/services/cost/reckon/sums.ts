@@ -1,9 +1,8 @@
 import type { Resource } from "@/core/plan";
-import { type Amount, addAmounts, type CardsOver, covers, NO_AMOUNT } from "@/core/pricing";
-import { type LifeMeter, lifeMeter, stateRates, stepSums, totalOf } from "@/core/spend";
+import { type Amount, addAmounts, covers, type DatedCard, NO_AMOUNT } from "@/core/pricing";
+import { type LifeMeter, type LifeSpan, lifeMeter, stateRates, stepSums, totalOf } from "@/core/spend";
 import { DAY_S, type Instant } from "@/core/time";
 import { type Lives, type Prices, room } from "@/store";
-import { cardsOf } from "../cards";
 import { priced, reckonLives } from "./by-step";
 import type { ReckonInput, Reckoning } from "./input";
 
@@ -22,12 +21,8 @@ function addTotals(totals: Map<string, Amount>, costs: Reckoning): void {
   }
 }
 
-type Meters = Readonly<{
-  resources: readonly Resource[];
-  cardsOver: CardsOver;
-  from: Instant;
-  meters: readonly Readonly<{ id: string; read: LifeMeter }>[];
-}>;
+type KeptMeter = Readonly<{ cards: readonly DatedCard[]; from: Instant; read: LifeMeter }>;
+
 /** The same within the day whose lives are given, by what is known at `to`; made for one instant of the day after another. */
 export function dayTotals(lives: Lives, input: Omit<ReckonInput, "knownTo" | "stepS">): Map<string, Amount> {
   const { plain, coverable } = apart(input);
@@ -38,20 +33,29 @@ export function dayTotals(lives: Lives, input: Omit<ReckonInput, "knownTo" | "st
   return totals;
 }
 
-function metersOf(lives: Lives, resources: readonly Resource[], input: Omit<ReckonInput, "knownTo" | "stepS">): Meters["meters"] {
-  const { prices, capabilities, from } = input;
-  const cardsOver = cardsOf(prices, capabilities);
-  const keptMeters = room<Lives, Meters>("meters");
-  const known = keptMeters.get(lives);
-  if (known?.resources === resources && known.cardsOver === cardsOver && known.from === from) return known.meters;
+type Metered = Readonly<{ id: string; read: LifeMeter }>;
+
+/** The meter of each life; kept for a life that nothing new is told of, while its cards are the same. */
+function metersOf(
+  lives: Lives,
+  resources: readonly Resource[],
+  input: Omit<ReckonInput, "knownTo" | "stepS">,
+): readonly Metered[] {
+  const { from } = input;
+  const kept = room<readonly LifeSpan[], KeptMeter>("meters");
   const rateOf = stateRates();
   const wholeDay = { ...input, to: from + DAY_S, knownTo: from + DAY_S };
-  const meters = Array.from(priced(resources, lives, wholeDay), ({ resource, life, cards }) => ({
-    id: resource.id,
-    read: lifeMeter({ life, cards, from }, rateOf),
-  }));
-  keptMeters.set(lives, { resources, cardsOver, from, meters });
-  return meters;
+  return Array.from(priced(resources, lives, wholeDay), ({ resource, life, cards }) => {
+    const known = kept.get(life);
+    if (known && known.from === from && isSame(known.cards, cards)) return { id: resource.id, read: known.read };
+    const read = lifeMeter({ life, cards, from }, rateOf);
+    kept.set(life, { cards, from, read });
+    return { id: resource.id, read };
+  });
+}
+
+function isSame(cards: readonly DatedCard[], others: readonly DatedCard[]): boolean {
+  return cards === others || (cards.length === others.length && cards.every((dated, i) => dated === others[i]));
 }
 
 /** What all of it cost together in each step of `[from, to)`, fees included. */

@@ -1,0 +1,23 @@
+import { readFileSync } from "node:fs";
+import { parseArgs } from "node:util";
+import { connectAccounts, DEMO_PERSON, loadPlan, openServices, saveReport } from "@/services";
+import { prepareDatabase } from "../src/worker/prepare-database";
+import { ACCOUNTS } from "./accounts";
+import { IN_FORCE, REPORT } from "./world";
+
+/** Makes a database ready and loads the demo scenario into an empty one: `--standin URL`, and `--fresh` to begin again. */
+const { values } = parseArgs({ options: { standin: { type: "string" }, fresh: { type: "boolean", default: false } } });
+if (values.standin === undefined) throw new Error("--standin: the address of the stand-in clouds");
+const services = openServices(process.env);
+await prepareDatabase(services, { isFresh: values.fresh });
+await loadDemo(values.standin);
+await services.pool.end();
+
+async function loadDemo(standinUrl: string): Promise<void> {
+  // The stand-in takes a free port at every start, so its address is written each time.
+  const accounts = ACCOUNTS.map(({ name, provider, key }) => ({ name, provider, key, baseUrl: `${standinUrl}/${provider}` }));
+  const isNew = await connectAccounts(services, DEMO_PERSON, accounts);
+  if (!isNew) return;
+  await loadPlan(services, DEMO_PERSON, { text: readFileSync("demo/plan.yaml", "utf8"), inForce: IN_FORCE });
+  await saveReport(services, DEMO_PERSON, { id: null, version: 0, draft: REPORT });
+}
