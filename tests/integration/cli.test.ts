@@ -263,3 +263,54 @@ test("data that allows no answer exits with 1, with file, line and column", () =
   );
   expect(missing).toMatchObject({ exit: 1, err: expect.stringContaining('did you mean "desks-santiago"') });
 });
+
+const PROJECTED = file(
+  "projected.json",
+  JSON.stringify({
+    resources: [
+      { name: "index", kind: "service", region: "fjord-1", tags: { team: "archive" }, level: 6 },
+      { name: "desk", kind: "machine", region: "cordillera-1", size: "lantern-8", tags: { team: "draughting" } },
+      { name: "stranger", kind: "machine", region: "fjord-1", tags: { team: "tides" } },
+    ],
+  }),
+);
+const PRICES = file(
+  "prices.json",
+  JSON.stringify({
+    prices: [
+      { region: "fjord-1", compute: "0.2", licencePerCore: "0.4", minimumCores: 4 },
+      { region: "cordillera-1", size: "lantern-8", compute: "1.1", granularity: 3600 },
+    ],
+  }),
+);
+const span = ["--from", "2027-03-15T00:00:00Z", "--to", "2027-03-17T00:00:00Z"];
+
+test("project prices a plan over a span: levels by the hour, lead and rounding in, what no fleet has in no sum", () => {
+  const args = ["project", "--plan", "demo/plan.yaml", "--inventory", PROJECTED, "--prices", PRICES, ...span];
+  const { exit, out, err } = umbrik(...args);
+  expect({ exit, err }).toEqual({ exit: 0, err: "" });
+  const { fleets, all } = out as { fleets: { name: string; resources: number }[]; all: unknown };
+  // 43.5 hours at six cores and 4.5 at twelve, 0.6 a core.
+  expect(fleets.find(({ name }) => name === "archive-index")).toEqual({
+    name: "archive-index",
+    resources: 1,
+    alwaysOn: "172.800000",
+    projected: "189.000000",
+    levers: [{ lever: "hours", saves: "-16.200000" }],
+  });
+  // Two days from ten to eight until seven: eleven hours and ten minutes, billed as twelve.
+  expect(fleets.find(({ name }) => name === "draughting-santiago")).toMatchObject({
+    alwaysOn: "52.800000",
+    projected: "26.400000",
+    levers: [{ lever: "hours", saves: "26.400000" }],
+  });
+  expect(all).toMatchObject({ resources: 2, alwaysOn: "225.600000", projected: "215.400000" });
+});
+
+test("project names what it has no price for, and ends with 1; a flag that is missing is wrong use", () => {
+  const none = file("no-prices.json", JSON.stringify({ prices: [{ region: "fjord-1", compute: "1" }] }));
+  const { exit, out, err } = umbrik("project", "--plan", "demo/plan.yaml", "--inventory", PROJECTED, "--prices", none, ...span);
+  expect({ exit, out }).toEqual({ exit: 1, out: null });
+  expect(err).toContain('resource 2, "desk"');
+  expect(umbrik("project", "--plan", "demo/plan.yaml", ...span).exit).toBe(2);
+});

@@ -4,6 +4,7 @@ import {
   addDiscount,
   burnPage,
   closeSpendDays,
+  correctionsOf,
   DEMO_PERSON,
   dropCommitment,
   dropDiscount,
@@ -17,7 +18,7 @@ import {
   runRound,
   type Services,
 } from "@/services";
-import { closedDay, spendDayList } from "@/store";
+import { closeDays, closedDay, spendClosed, spendDayList } from "@/store";
 import { startWorld, type TestWorld } from "../support/world";
 
 let world: TestWorld;
@@ -198,4 +199,20 @@ test("commitments come in as CSV, all or none", async () => {
   );
   expect((await view()).commitments).toHaveLength(1);
   expect(await importCommitments(services, DEMO_PERSON, `${header}\n${line}`)).toEqual({ lines: 1 });
+});
+
+test("a price that is entered while a day closes is not lost: nothing is closed on the old one, and the next closing has it", async () => {
+  const { pool } = services;
+  const { epoch } = await spendClosed(pool);
+  const row = await lantern();
+  await overridePrice(services, DEMO_PERSON, { key: row?.key ?? "", rate: "0.7", fromDay: "2027-03-09" });
+  // What was reckoned before the price came is turned away.
+  const old = { spend: [], from: "2027-03-09", through: "2027-03-10", epoch, at: 0 };
+  expect(await closeDays(pool, old)).toBe(false);
+  await closeSpendDays(services, ROUNDS_WORKER);
+  expect(await costOn("2027-03-09")).toBeCloseTo(24 * 0.7, 4);
+  const traces = await correctionsOf(services, DEMO_PERSON, { from: "2027-03-09", to: "2027-03-09" });
+  const trace = traces.find(({ causes }) => causes.includes("set to 0.7"));
+  expect(trace).toMatchObject({ day: "2027-03-09", persons: "demo" });
+  expect(Number(trace?.after.replace(/\s/g, ""))).toBeLessThan(Number(trace?.before.replace(/\s/g, "")));
 });

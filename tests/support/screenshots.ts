@@ -67,8 +67,6 @@ async function takeAll({ browser, url }: App): Promise<void> {
   await save("round");
   await browser.open("/fleets");
   await save("fleets");
-  await browser.open("/setup");
-  await save("setup");
   await browser.open("/schedules");
   await browser.sees("Calendar to subscribe to");
   await save("schedules");
@@ -98,6 +96,9 @@ async function takeAll({ browser, url }: App): Promise<void> {
   await browser.open(`/machines/${lines[0]?.id}?at=2027-03-26T20:00:00Z`);
   await browser.sees("1 h lost");
   await save("machine");
+  await browser.open(`/machines/${lines[0]?.id}/cost`);
+  await browser.sees("this month");
+  await save("machine-cost");
   // Some days on, by two hours at a time, so that days are over and were lived by the plans.
   for (let now = Date.UTC(2027, 2, 11, 8); now <= Date.UTC(2027, 2, 15, 2); now += 2 * 3_600_000) {
     await post(`${url}/api/clock`, { kind: "to", to: now / 1000 });

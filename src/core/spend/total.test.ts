@@ -4,7 +4,7 @@ import type { Level } from "../hours";
 import { isRunningState, RESOURCE_STATES } from "../plan";
 import { type Amount, type AmountPerSecond, type DatedCard, NO_AMOUNT, type RateCard } from "../pricing";
 import { DAY_S, HOUR_S } from "../time";
-import { costBySteps, costOver, type LifeSpan, lifeMeter, stateRates, stepSums, totalOf } from ".";
+import { COST_ITEMS, costBySteps, costOver, costPieces, type LifeSpan, lifeMeter, stateRates, stepSums, totalOf } from ".";
 
 const rate = (n: number) => BigInt(n) as AmountPerSecond;
 const cards = fc
@@ -67,6 +67,25 @@ test("a life's meter says at every instant what the items and steps known then c
         if (at < from) continue;
         expect(meter(at), `at ${at}`).toBe(totalOf(costOver({ life: spans, cards: dated, from, to: at, knownTo: at })));
       }
+    }),
+    { numRuns: 300 },
+  );
+});
+
+test("the terms that a cost is opened to add up to it, item by item, and each is its seconds at its rate or a rounding up", () => {
+  fc.assert(
+    fc.property(life, cards, window, (spans, dated, { from, to, knownTo }) => {
+      const input = { life: spans, cards: dated, from, to, knownTo };
+      const whole = costOver(input);
+      const pieces = costPieces(input);
+      for (const item of COST_ITEMS) {
+        const own = pieces.filter((piece) => piece.item === item);
+        expect(
+          own.reduce((sum, { amount }) => sum + amount, 0n),
+          item,
+        ).toBe(whole[item]);
+      }
+      for (const { seconds, perSecond, amount } of pieces) expect(amount).toBe(BigInt(seconds) * perSecond);
     }),
     { numRuns: 300 },
   );

@@ -28,11 +28,11 @@ export function reportHtml(content: ReportContent, frame: ReportFrame): string {
     frame,
     [
       big(`<b>${running.count} running</b>, <b>${running.perHour}</b> ${currency} an hour.${off}`),
-      ...monthWords(content).map((line) => paragraph(escaped(line))),
+      paragraph(escaped(monthWords(content).join(" "))),
       paragraph(spentWords(content, (cost) => `<b>${cost}</b>`)),
       paragraph(
         strays.count > 0
-          ? `<a href="${escaped(frame.url)}/strays" style="color:${INK}">${strays.count} strays</a>, <b>${strays.perMonth}</b> ${currency} a month: ${strays.kinds.map(({ kind, count }) => strayWords(kind, count)).join("; ")}.`
+          ? `<a href="${escaped(frame.url)}/strays" style="color:${INK}">${strays.count} strays</a>, <b>${strays.perMonth}</b> ${currency} a month before commitments: ${strays.kinds.map(({ kind, count }) => strayWords(kind, count)).join("; ")}.`
           : "No strays.",
       ),
       changes.length > 0 ? paragraph(`Since yesterday: ${escaped(changes.join("; "))}.`) : "",

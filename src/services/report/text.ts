@@ -19,7 +19,7 @@ export function reportText(content: ReportContent, frame: ReportFrame): string {
       ...(running.notDue > 0 ? [`${running.notDue} of them should not be: ${running.notDuePerHour} an hour.`] : []),
       spentWords(content),
       ...(strays.count > 0
-        ? [`${strays.count} strays, ${strays.perMonth} ${currency} a month: ${kinds(content)}.`]
+        ? [`${strays.count} strays, ${strays.perMonth} ${currency} a month before commitments: ${kinds(content)}.`]
         : ["No strays."]),
       ...(changes.length > 0 ? [`Since yesterday: ${changes.join("; ")}.`] : []),
       "",

@@ -33,7 +33,7 @@ export function monthWords({ running: { month, byMonthEnd, ifAsNow }, currency, 
   if (month === null || byMonthEnd === null || ifAsNow === null) return [];
   return [
     `${month} ${currency} this month so far; ${byMonthEnd} by its end if plans are kept,`,
-    `${ifAsNow} if all goes on as now. All money is ${view} commitments.`,
+    `${ifAsNow} if all goes on as now. It is ${view} commitments.`,
   ];
 }
 

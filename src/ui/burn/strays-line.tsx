@@ -33,7 +33,8 @@ export function StraysLine({ at }: { at: Instant | null }) {
           <AtLink href="/strays">
             {count} {count === 1 ? "stray" : "strays"}
           </AtLink>
-          : <b>{page.total}</b> {page.currency} a month for what serves nobody, or that nobody has thought of.
+          : <b>{page.total}</b> {page.currency} a month, before commitments, for what serves nobody, or that nobody has thought
+          of.
         </>
       )}
     </p>

@@ -21,7 +21,7 @@ export function Strays({ page, zones }: StraysProps) {
             "No strays: everything that costs belongs to something."
           ) : (
             <>
-              {strays.length} strays, <b>{total}</b> {currency} a month, each thing counted once.
+              {strays.length} strays, <b>{total}</b> {currency} a month, before commitments, each thing counted once.
             </>
           )}
         </h1>

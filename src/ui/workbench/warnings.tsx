@@ -1,6 +1,6 @@
 "use client";
 import type { ReactNode } from "react";
-import { formatMinute, type ScheduleWarning, scheduleWarnings } from "@/core/hours";
+import { formatMinute, ON, type ScheduleWarning, scheduleWarnings } from "@/core/hours";
 import type { FleetDraft, ScheduleDraft } from "@/core/plan";
 import { type Instant, offsetAt } from "@/core/time";
 import type { Basis } from "@/services";
@@ -97,13 +97,15 @@ function gapText(
   return `The pause of ${length} at ${dayTimePlace(at, zone)} is no longer than the lead of ${lead} min: nothing stops in it.`;
 }
 
-/** Levels that some of the machines cannot have. */
+/** Counts that some of the machines cannot have; on is never too much. */
 function levelWarning({ basis, checked }: WarningInput): ReactNode[] {
   if (!checked?.compiled) return [];
   const { rows, outside } = checked.compiled.schedule;
   const most = Math.max(
-    outside ?? 0,
-    ...rows.flatMap(({ spans }) => (spans === "off" ? [] : spans.map(({ level }) => level as number))),
+    outside === ON ? 0 : (outside ?? 0),
+    ...rows.flatMap(({ spans }) =>
+      spans === "off" ? [] : spans.flatMap(({ level }) => (level === ON ? [] : [level as number])),
+    ),
   );
   const tooSmall = basis.lines.filter(({ resource }) => most > (resource.kind === "machine" ? 1 : resource.levelMax));
   if (most <= 1 || tooSmall.length === 0) return [];

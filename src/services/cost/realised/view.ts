@@ -1,4 +1,13 @@
-import { type Amount, formatCents, type Micros, type MoneyView, microsOf, NO_AMOUNT, roundedShares } from "@/core/pricing";
+import {
+  type Amount,
+  centsOf,
+  formatCents,
+  type Micros,
+  type MoneyView,
+  microsOf,
+  NO_AMOUNT,
+  roundedShares,
+} from "@/core/pricing";
 import { GAP_CAUSES, type GapCause } from "@/core/realised";
 import { DAY_S, formatDate } from "@/core/time";
 import { type RealisedDay, realisedDays } from "@/store";
@@ -132,6 +141,8 @@ type Rounded = Readonly<Record<"saved" | "projected" | "baseline", Micros> & { i
 function fleetOf(days: readonly RealisedDay[], { saved, projected, baseline, isNet }: Rounded): RealisedFleet {
   const sum = (of: (one: RealisedDay) => bigint) => sumOf(days, of);
   const [first] = days as [RealisedDay];
+  const cents = (amount: Amount) => (centsOf(amount) * CENT) as Micros;
+  const max = (a: Micros, b: Micros) => (a > b ? a : b);
   const text = (amount: Amount) => formatCents(microsOf(amount));
   const gap = (projected - saved) as Micros;
   const amounts = SHOWN_CAUSES.map((cause) =>
@@ -149,13 +160,16 @@ function fleetOf(days: readonly RealisedDay[], { saved, projected, baseline, isN
   ];
   const unexplained = sum((one) => one.gap.unexplained) as bigint;
   const paid = sum((one) => one.paid) as bigint;
+  const alwaysOn = sum((one) => one.alwaysOn);
+  const isBelow = sum(baselineOf) <= alwaysOn;
   return {
     fleet: first.fleet,
     lever: first.lever,
     days: days.length,
     basis: basis.length === 0 ? null : { from: basis[0] as string, to: basis.at(-1) as string, days: basis.length },
     baseline: formatCents(baseline),
-    alwaysOn: text(sum((one) => one.alwaysOn)),
+    // Where they are the same, the cent that a row got so that its column adds up is in both.
+    alwaysOn: formatCents(isBelow ? max(cents(alwaysOn), baseline) : cents(alwaysOn)),
     paid: formatCents((baseline - saved) as Micros),
     saved: formatCents(saved),
     projected: formatCents(projected),
