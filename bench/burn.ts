@@ -39,7 +39,7 @@ async function reportScripts(url: string, html: string): Promise<void> {
   });
 }
 
-const MANY_MACHINES = `
+export const MANY_MACHINES = `
   insert into resource (id, account, name, kind, region, zone, size, os, purchase, tags, state, level, target, level_max,
     since, run_since, cores, memory_gib, disk_gib, disk_class, addresses, attached_to, decision_id)
   select 'many-' || n, account, 'many-' || n, kind, region, zone, size, os, purchase, tags || jsonb_build_object('owner', 'o' || n % 97),

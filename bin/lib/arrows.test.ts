@@ -11,7 +11,10 @@ test.each([
   ["src/services/burn.ts", "standin/world/meter", false, "src takes nothing from the stand-in"],
   ["standin/world/meter.ts", "src/core/pricing", true, "standin takes nothing from src"],
   ["standin/world/birth.ts", "demo/accounts", false, null],
-  ["src/ui/burn/burn.tsx", "demo/accounts", false, "only the worker's preparation loads the demo"],
+  ["src/ui/burn/burn.tsx", "demo/accounts", false, "the product knows nothing of the demo"],
+  ["src/worker/main.ts", "demo/accounts", false, "the product knows nothing of the demo"],
+  ["demo/prepare.ts", "src/services", false, null],
+  ["demo/accounts.ts", "src/core/plan", false, "demo takes nothing from src"],
 ])("%s importing %s (types alone: %s) is judged: %s", (file, target, isTypeOnly, expected) => {
   expect(judge(file, target, isTypeOnly)).toBe(expected);
 });

@@ -3,6 +3,7 @@ export {
   connectAccounts,
   DEMO_PERSON,
   emptyDatabase,
+  isAnswering,
   keepHouse,
   listen,
   migrateDatabase,

@@ -13,7 +13,7 @@ export { forgetAll, ROOMS, room } from "./memory";
 export * from "./metrics";
 export { dropEverything, migrate, whatTablesHold } from "./migrate";
 export * from "./partitions";
-export { type Db, openPool, type Pool, type PoolClient } from "./pool";
+export { type Db, openPool, type Pool, type PoolClient, touch } from "./pool";
 export * from "./prices";
 export * from "./realised";
 export * from "./report";

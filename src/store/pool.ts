@@ -18,3 +18,8 @@ export function openPool(databaseUrl: string): Pool {
   pool.on("connect", (client) => client.on("error", () => {}));
   return pool;
 }
+
+/** Asks the database for nothing at all. Throws where it does not answer. */
+export async function touch(pool: Pool): Promise<void> {
+  await pool.query("select 1");
+}

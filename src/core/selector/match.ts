@@ -6,8 +6,17 @@ export function valueUnder(resource: Selectable, key: Key): string | undefined {
   return key.kind === "reserved" ? resource.fields[key.name] : resource.tags[key.name];
 }
 
-/** Turns a selector into a test. A clause on a key the resource lacks is false, `!=` too. */
-export function matcher(selector: Selector): (resource: Selectable) => boolean {
+type Test = (resource: Selectable) => boolean;
+const tests = new WeakMap<Selector, Test>();
+
+/** The test of a selector, made once. A clause on a key the resource lacks is false, `!=` too. */
+export function matcher(selector: Selector): Test {
+  const known = tests.get(selector) ?? compiled(selector);
+  tests.set(selector, known);
+  return known;
+}
+
+function compiled(selector: Selector): Test {
   switch (selector.kind) {
     case "and": {
       const parts = selector.parts.map(matcher);

@@ -39,8 +39,22 @@ export function tryParseSelector(text: string): SelectorResult {
   }
 }
 
-/** Reads a selector; throws a SelectorError. */
+/** Selectors that were read, by their text: plans are asked for the same few at every look. */
+const readBefore = new Map<string, Selector>();
+const KEPT_MAX = 1000;
+
+/** Reads a selector; throws a SelectorError. One that was read before is the same object, with the same test. */
 export function parseSelector(text: string): Selector {
+  const known = readBefore.get(text);
+  if (known) return known;
+  const selector = readSelector(text);
+  const [oldest] = readBefore.keys();
+  if (readBefore.size >= KEPT_MAX && oldest !== undefined) readBefore.delete(oldest);
+  readBefore.set(text, selector);
+  return selector;
+}
+
+function readSelector(text: string): Selector {
   const tokens = tokenize(text);
   let next = 0;
   let depth = 0;

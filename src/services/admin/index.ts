@@ -4,4 +4,4 @@ export { type FieldIssue, ProviderError, RefusedError } from "./errors";
 export { keepHouse } from "./housekeeping";
 export { listen } from "./listen";
 export { authorise, DEMO_PERSON, NotAllowedError, type Person, ROUNDS_WORKER } from "./person";
-export { connectAccounts, emptyDatabase, migrateDatabase } from "./prepare";
+export { connectAccounts, emptyDatabase, isAnswering, migrateDatabase } from "./prepare";

@@ -1,4 +1,4 @@
-import { CHANNEL, type Pool, type PoolClient, type Signal } from "@/store";
+import { hearSignals, type Pool, type PoolClient, type Signal } from "@/store";
 import type { Services } from "./context";
 import { authorise, type Person } from "./person";
 
@@ -24,7 +24,9 @@ async function keepListening(pool: Pool): Promise<void> {
     let client: PoolClient | null = null;
     try {
       client = await pool.connect();
-      await listenOn(client);
+      await hearSignals(client, (what) => {
+        for (const listener of listeners) listener(what);
+      });
     } catch (error) {
       console.error(`listening for changes broke and is begun again: ${error instanceof Error ? error.message : String(error)}`);
     } finally {
@@ -34,17 +36,4 @@ async function keepListening(pool: Pool): Promise<void> {
     await new Promise((resolve) => setTimeout(resolve, 1000));
   }
   isOpening = false;
-}
-
-/** Hands on what is told until the connection breaks. */
-async function listenOn(client: PoolClient): Promise<void> {
-  const broken = new Promise<void>((resolve) => {
-    client.once("error", () => resolve());
-    client.once("end", () => resolve());
-  });
-  client.on("notification", ({ payload }) => {
-    for (const listener of listeners) listener(payload as Signal);
-  });
-  await client.query(`listen ${CHANNEL}`);
-  await broken;
 }

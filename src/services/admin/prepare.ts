@@ -1,4 +1,4 @@
-import { type Account, accountList, dropEverything, migrate, saveAccount, whatTablesHold } from "@/store";
+import { type Account, accountList, dropEverything, migrate, saveAccount, touch, whatTablesHold } from "@/store";
 import type { Services } from "./context";
 import { authorise, type Person } from "./person";
 
@@ -26,4 +26,10 @@ export async function connectAccounts(
   const isNew = (await accountList(services.pool)).length === 0;
   for (const account of accounts) await saveAccount(services.pool, account);
   return isNew;
+}
+
+/** Throws where the database does not answer. */
+export async function isAnswering({ pool }: Services, person: Person): Promise<void> {
+  authorise(person, "look");
+  await touch(pool);
 }
