@@ -40,11 +40,13 @@ async function reportScripts(url: string, html: string): Promise<void> {
 }
 
 export const MANY_MACHINES = `
+  with like_one as materialized (
+    select *, row_number() over (order by id) - 1 as place
+    from (select * from resource where kind = 'machine' and state = 'running' and id not like 'many-%' order by id limit 100) as first
+  )
   insert into resource (id, account, name, kind, region, zone, size, os, purchase, tags, state, level, target, level_max,
     since, run_since, cores, memory_gib, disk_gib, disk_class, addresses, attached_to, decision_id)
   select 'many-' || n, account, 'many-' || n, kind, region, zone, size, os, purchase, tags || jsonb_build_object('owner', 'o' || n % 97),
     'running', 1, 1, 1, since - n * interval '1 minute', since - n * interval '1 minute', cores, memory_gib, disk_gib, disk_class, addresses, null, decision_id
   from generate_series(1, $1::integer) as n
-  join lateral (
-    select * from resource where kind = 'machine' and state = 'running' and id not like 'many-%' order by id offset n % 100 limit 1
-  ) like_one on true`;
+  join like_one on place = n % (select count(*) from like_one)`;
