@@ -50,13 +50,17 @@ test("requests from other sites, of other types and beyond a million characters 
     body: "name=x",
     headers: { "content-type": "application/x-www-form-urlencoded" },
   });
-  expect(form.status).toBe(422);
+  expect(await form.json()).toMatchObject({ error: { code: "invalid", message: expect.stringMatching(/JSON|site/) } });
   const long = await post(`${demo.url}/api/fleets`, { ...body, select: "x".repeat(1_100_000) });
   expect(long).toMatchObject({ status: 422, body: { error: { message: expect.stringContaining("too much text") } } });
-  expect(
-    (await fetch(`${demo.url}/api/fleets`, { method: "POST", body: "{", headers: { "content-type": "application/json" } }))
-      .status,
-  ).toBe(422);
+  const half = await fetch(`${demo.url}/api/fleets`, {
+    method: "POST",
+    body: "{",
+    headers: { "content-type": "application/json" },
+  });
+  expect(await half.json()).toMatchObject({ error: { code: "invalid", message: expect.stringContaining("JSON") } });
+  // Nothing of it was made.
+  expect(await (await fetch(`${demo.url}/fleets`)).text()).not.toContain("theirs");
 });
 
 test("what is not understood names its field; what is not there is not found", async () => {
@@ -64,13 +68,17 @@ test("what is not understood names its field; what is not there is not found", a
     status: 422,
     body: { error: { fields: [{ path: "mode" }] } },
   });
-  expect(await post(`${demo.url}/api/clock`, { kind: "rate", rate: 7 })).toMatchObject({ status: 422 });
+  expect(await post(`${demo.url}/api/clock`, { kind: "rate", rate: 7 })).toMatchObject({
+    status: 422,
+    body: { error: { fields: [{ path: "rate" }] } },
+  });
   expect(await post(`${demo.url}/api/clock`, { kind: "to", to: 5 })).toMatchObject({
     status: 422,
     body: { error: { message: expect.stringContaining("never goes back") } },
   });
   expect(await post(`${demo.url}/api/fleets/999/force`, { version: 1, why: "x", confirmedStops: 0 })).toMatchObject({
     status: 404,
+    body: { error: { message: "There is no fleet 999." } },
   });
   expect(await post(`${demo.url}/api/fleets/1/force`, { version: 1, why: "  ", confirmedStops: 0 })).toMatchObject({
     status: 422,
@@ -156,5 +164,5 @@ test("a hold, a calendar or a holiday file that cannot be is refused with the fi
     body: "{}",
     headers: { "content-type": "application/json" },
   });
-  expect(removed.status).toBe(404);
+  expect(await removed.json()).toMatchObject({ error: { code: "not_found", message: "That hold has ended already." } });
 });
