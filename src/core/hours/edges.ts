@@ -1,7 +1,7 @@
 import { DAY_S, type Instant } from "../time/instant";
 import type { CompiledSchedule } from "./compile";
-import { expand } from "./expand";
-import { withLead } from "./lead";
+
+import { expandWithLead } from "./lead";
 import { asLevel, type Level } from "./level";
 
 /** A change of level; `because` is the reason for the new one. Null stands for leave. */
@@ -30,7 +30,7 @@ export function nextEdges(compiled: CompiledSchedule, { t, count, leadS = 0, own
 type Within = Readonly<{ from: Instant; to: Instant; leadS: number; ownSize: Level }>;
 
 function edgesWithin(compiled: CompiledSchedule, { from, to, leadS, ownSize }: Within): Edge[] {
-  const intervals = withLead(expand(compiled, from, to + leadS, ownSize), leadS);
+  const intervals = expandWithLead(compiled, { from, to, leadS, ownSize });
   return intervals.flatMap((interval, i) => {
     const before = intervals[i - 1];
     const isEdge = before && before.level !== interval.level && interval.from > from && interval.from < to;

@@ -4,7 +4,7 @@ export { offSpans, onDuring } from "./complement";
 export { type Edge, nextEdges } from "./edges";
 export { expand, expandSaid, type Interval, levelAt, type SaidInterval, saidAt } from "./expand";
 export { type Considered, type Explanation, explain } from "./explain";
-export { withLead } from "./lead";
+export { expandWithLead, withLead } from "./lead";
 export { asCount, asLevel, HOURS_OFF, type HoursLevel, LEVEL_MAX, type Level, OFF, ON, sizedLevel } from "./level";
 export { type LineError, type LineRowsResult, type PrintResult, printLine, readLine, readLineRows, suggestLine } from "./line";
 export { paintedAt, paintSpans, tidySpans } from "./paint";

@@ -1,7 +1,10 @@
-import type { Interval } from "./expand";
+import type { Instant } from "../time/instant";
+import type { CompiledSchedule } from "./compile";
+import { expand, type Interval } from "./expand";
+import { asLevel, type Level } from "./level";
 
 /**
- * Impact every rise of level `leadS` seconds earlier and leaves falls where they are, so that
+ * Moves every rise of level `leadS` seconds earlier and leaves falls where they are, so that
  * machines are ready at the hour. A gap shorter than the lead disappears. Leave counts as below 0.
  */
 export function withLead(intervals: readonly Interval[], leadS: number): readonly Interval[] {
@@ -26,6 +29,19 @@ export function withLead(intervals: readonly Interval[], leadS: number): readonl
     push(result, { ...interval, from });
   }
   return result;
+}
+
+export type LedSpan = Readonly<{ from: Instant; to: Instant; leadS: number; ownSize?: Level }>;
+
+/** What a schedule gives over `[from, to)` with a lead: the intervals tile the span. */
+export function expandWithLead(
+  compiled: CompiledSchedule,
+  { from, to, leadS, ownSize = asLevel(1) }: LedSpan,
+): readonly Interval[] {
+  return withLead(expand(compiled, from, to + leadS, ownSize), leadS).flatMap((interval): Interval[] => {
+    if (interval.from >= to) return [];
+    return interval.to <= to ? [interval] : [{ ...interval, to }];
+  });
 }
 
 function heightOf({ level }: Interval): number {

@@ -1,5 +1,6 @@
-import { type CompiledSchedule, expand, type Interval, type Level, withLead } from "../hours";
+import { type CompiledSchedule, expand, expandWithLead, type Interval, type Level } from "../hours";
 import { type Amount, type AmountPerSecond, amountOf, billedSeconds, computePerSecond, NO_RATE, type RateCard } from "../pricing";
+import { highestLevel } from "../rounds";
 import type { LifeSpan } from "../spend";
 import { type Instant, MINUTE_S } from "../time";
 import type { Line, Run, Window } from "./line";
@@ -17,11 +18,6 @@ export type HoursFollowed = Readonly<{
 export type HoursUse = Readonly<{ months: readonly MonthUse[]; runs: readonly Run[]; left: readonly Window[] }>;
 type MonthUse = { billed: Map<Level, number>; onS: number; leftS: number };
 
-/** The most a line can run at. */
-export function mostOf({ kind, levelMax }: Pick<Line, "kind" | "levelMax">): number {
-  return kind === "machine" ? 1 : levelMax;
-}
-
 /** How hours are laid on lines whose past is not known: leave goes on at `leaveAs`, and nothing rises above `atMost`; null where neither is so. */
 export type Laying = Readonly<{ leaveAs: Level | null; atMost: Level | null }>;
 
@@ -30,7 +26,7 @@ export function usageReader(months: readonly Month[]): (line: Line, followed: Ho
   const known = new Map<CompiledSchedule, Map<string, HoursUse>>();
   return (line, followed, { leaveAs, atMost }) => {
     const { billing } = line.card;
-    const most = Math.min(mostOf(line), atMost ?? Number.POSITIVE_INFINITY);
+    const most = Math.min(highestLevel(line), atMost ?? Number.POSITIVE_INFINITY);
     const key = `${followed.leadMinutes} ${line.ownSize} ${most} ${leaveAs} ${billing.granularityS} ${billing.minimumS}`;
     const bySchedule = known.get(followed.schedule) ?? new Map<string, HoursUse>();
     known.set(followed.schedule, bySchedule);
@@ -45,12 +41,8 @@ function hoursOver(
   { schedule, leadMinutes }: HoursFollowed,
   { months, size }: { months: readonly Month[]; size: Level },
 ): readonly Interval[] {
-  const leadS = leadMinutes * MINUTE_S;
   const [from, to] = [months[0]?.from ?? 0, months.at(-1)?.to ?? 0];
-  return withLead(expand(schedule, from, to + leadS, size), leadS).flatMap((interval): Interval[] => {
-    const end = Math.min(to, interval.to);
-    return interval.from < end ? [{ ...interval, to: end }] : [];
-  });
+  return expandWithLead(schedule, { from, to, leadS: leadMinutes * MINUTE_S, ownSize: size });
 }
 
 type Using = Readonly<{ most: number; leaveAs: Level | null; billing: RateCard["billing"]; months: readonly Month[] }>;

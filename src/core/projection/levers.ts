@@ -10,6 +10,7 @@ import {
   scaleAmount,
   subtractAmounts,
 } from "../pricing";
+import { highestLevel } from "../rounds";
 import { DAY_S } from "../time";
 import { type CoverableUse, coverOfMonths, type SpareCover } from "./cover";
 import {
@@ -21,7 +22,6 @@ import {
   leftRuns,
   lifeOfRuns,
   lowered,
-  mostOf,
   usageReader,
 } from "./hours-use";
 import type { BasisDays, Line } from "./line";
@@ -157,7 +157,7 @@ function afterHours({ followed }: Lever, { input, baselines }: Before): Figure {
     alike.set(own, byCard);
     const bySize = byCard.get(line.card) ?? new Map<string, readonly Amount[]>();
     byCard.set(line.card, bySize);
-    const key = `${line.kind} ${line.ownSize} ${mostOf(line)} ${line.canHibernate}`;
+    const key = `${line.kind} ${line.ownSize} ${highestLevel(line)} ${line.canHibernate}`;
     const amounts = bySize.get(key) ?? monthsOfUse(line, own, { use, before, months });
     bySize.set(key, amounts);
     return amounts;

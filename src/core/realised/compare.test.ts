@@ -74,7 +74,13 @@ test("each cause gets what it cost or saved, for its own time", () => {
   expect(causes(day({ life: evicted }))).toEqual({ [hand]: -2000 });
   const again = [off(-50, 300), on(300, 700), off(700, 800), on(800, 950), off(950, 1050)];
   expect(causes(day({ life: again }))).toEqual({ [hand]: 1500 });
-  expect(causes(day({ paid: 5030n as Amount }))).toEqual({ "rounding up of runs": 30 });
+  const granule = { ...CARD, billing: { granularityS: 90, minimumS: 60 } };
+  const rounded = { cards: [{ from: Number.NEGATIVE_INFINITY, card: granule }], planCard: granule };
+  expect(causes(day({ ...rounded, paid: 5500n as Amount }))).toEqual({ "rounding up of runs": 500 });
+});
+
+test("what was paid and neither the life, the prices nor the granule of the day come to is unexplained, not rounding", () => {
+  expect(causes(day({ paid: 5030n as Amount }))).toEqual({ unexplained: 30 });
 });
 
 test("what an action of ours made and nobody wanted is unexplained", () => {

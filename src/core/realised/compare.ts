@@ -10,7 +10,7 @@ import {
   NO_RATE,
   type RateCard,
 } from "../pricing";
-import { cardAt, type LifeSpan } from "../spend";
+import { cardAt, costOver, type LifeSpan, totalOf } from "../spend";
 import { type Instant, MINUTE_S } from "../time";
 
 /** Why a day cost something else than was projected for it (docs/model.md, Money: realised savings). */
@@ -107,7 +107,12 @@ export function compareDay(input: DayOfResource): DayCompared {
     gap[cause] += difference;
   });
   if (input.isNew) gap["new resources"] = paid;
-  else gap["rounding up of runs"] = paid - actual;
+  else {
+    const billed = totalOf(costOver({ life: input.life, cards, from, to, knownTo: to + 1 }));
+    gap["rounding up of runs"] = billed - actual;
+    // Whatever its life and the prices of the day do not come to.
+    gap.unexplained += paid - billed;
+  }
   return {
     paid,
     projected: projected as Amount,

@@ -1,4 +1,4 @@
-import { expand, type Level, OFF, withLead } from "../hours";
+import { expandWithLead, type Level, OFF } from "../hours";
 import { isGuarded, type Resource } from "../plan";
 import { type Instant, MINUTE_S } from "../time";
 import type { Hold } from "./due";
@@ -74,13 +74,10 @@ function hoursOver(resource: Resource, { fleet, hours }: Following, { from, to }
   if (hours.kind !== "schedule") return [{ from, to, level: null, decidedBy: "leave" }];
   const leadS = fleet.lead * MINUTE_S;
   const spans: DueSpan[] = [];
-  for (const interval of withLead(expand(hours.compiled, from, to + leadS, ownSizeOf(resource, fleet)), leadS)) {
-    const start = Math.max(from, interval.from);
-    const end = Math.min(to, interval.to);
-    if (start >= end) continue;
+  for (const { level, ...span } of expandWithLead(hours.compiled, { from, to, leadS, ownSize: ownSizeOf(resource, fleet) })) {
     const last = spans.at(-1);
-    if (last && last.level === interval.level) spans[spans.length - 1] = { ...last, to: end };
-    else spans.push({ from: start, to: end, level: interval.level, decidedBy: interval.level === null ? "leave" : "hours" });
+    if (last && last.level === level) spans[spans.length - 1] = { ...last, to: span.to };
+    else spans.push({ from: span.from, to: span.to, level, decidedBy: level === null ? "leave" : "hours" });
   }
   return spans;
 }

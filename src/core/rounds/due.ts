@@ -1,4 +1,4 @@
-import { type CompiledSchedule, type Considered, expand, type Level, OFF, OUTSIDE, withLead } from "../hours";
+import { type CompiledSchedule, type Considered, expand, expandWithLead, type Level, OFF, OUTSIDE } from "../hours";
 import { type FleetPlan, isGuarded, type Resource } from "../plan";
 import { formatInstant, type Instant, MINUTE_S } from "../time";
 import type { HoursOf } from "./hours-of";
@@ -28,7 +28,7 @@ export type HoursNow = Readonly<{ level: Level | null; why: string }>;
 /** The level that a schedule gives a resource of a size at `t` with a lead in minutes, and why in words. */
 export function hoursAt(compiled: CompiledSchedule, t: Instant, { leadMinutes, ownSize }: HoursFor): HoursNow {
   const leadS = leadMinutes * MINUTE_S;
-  const [now] = withLead(expand(compiled, t, t + leadS + 1, ownSize), leadS);
+  const [now] = expandWithLead(compiled, { from: t, to: t + 1, leadS, ownSize });
   if (!now) throw new Error("an interval covers every instant");
   const isEarly = now.level !== expand(compiled, t, t + 1, ownSize)[0]?.level;
   const lead = isEarly ? `, ${leadMinutes} min ahead` : "";

@@ -1,6 +1,7 @@
 export { GROUPINGS, type Grouping, isGrouping, ONLY, type Only, SORTS, type Sort } from "./grouping";
 export {
   addCost,
+  billedLevel,
   billedRuns,
   COST_ITEMS,
   type Cost,

@@ -134,13 +134,19 @@ export function cardAt(cards: readonly DatedCard[], t: Instant): RateCard | null
 
 export type BilledRun = Readonly<{ from: Instant; to: Instant; level: Level }>;
 
+/** The level that is billed in a state: a machine shut down from inside goes on as one unit where its provider bills that. */
+export function billedLevel({ state, level }: Pick<LifeSpan, "state" | "level">, billedWhenHalted: boolean): Level {
+  if (state === "halted") return (billedWhenHalted ? 1 : 0) as Level;
+  return isRunningState(state) ? level : (0 as Level);
+}
+
 /** The runs of the bill: neighbours at one level are one. A machine shut down from inside may go on running for it. */
 export function billedRuns(life: readonly LifeSpan[], cards: readonly DatedCard[]): BilledRun[] {
   const billedWhenHalted = cards[0]?.card.billedWhenHalted ?? false;
   const runs: BilledRun[] = [];
-  for (const { from, to, state, level: own } of life) {
-    const isHalted = state === "halted" && billedWhenHalted;
-    const level = isHalted ? (1 as Level) : isRunningState(state) ? own : (0 as Level);
+  for (const span of life) {
+    const { from, to } = span;
+    const level = billedLevel(span, billedWhenHalted);
     if (level === 0 || from >= to) continue;
     const last = runs.at(-1);
     if (last && last.to === from && last.level === level) runs[runs.length - 1] = { ...last, to };

@@ -13,6 +13,7 @@ import {
 } from "@/core/projection";
 import { claimer, type Hold, whyNoHibernation } from "@/core/rounds";
 import { matcher, type NearMiss, nearMisses, type SelectorWarning, selectorWarnings, tryParseSelector } from "@/core/selector";
+import { billedRuns } from "@/core/spend";
 import { DAY_S, formatDate, HOUR_S, type Instant, MINUTE_S } from "@/core/time";
 import {
   fullInventory,
@@ -28,6 +29,7 @@ import {
 } from "@/store";
 import { authorise, type Person, type Services } from "../admin";
 import { currencyOf, type WorldAt, worldAt } from "../inventory";
+import { cardsOf } from "./cards";
 import { basisDaysOf } from "./realised/baseline";
 
 /** One matched resource with everything that its first round needs. */
@@ -131,7 +133,7 @@ export async function projectionBasis(
     total: matched.length,
     starts: leadBasis(times),
     lastDue: Object.fromEntries(ids.flatMap((id) => (lastDue.has(id) ? [[id, lastDue.get(id) as Level]] : []))),
-    spare: await spareCover(pool, prices, { now, days, own: matched }),
+    spare: await spareCover(pool, prices, { now, days, own: matched, capabilities: world.capabilities }),
   };
 }
 
@@ -178,10 +180,16 @@ function linesOf(
   });
 }
 
-type Sparing = Readonly<{ now: Instant; days: BasisDays; own: readonly Resource[] }>;
+type Sparing = Readonly<{
+  now: Instant;
+  days: BasisDays;
+  own: readonly Resource[];
+  capabilities: WorldAt["capabilities"];
+}>;
 
 /** What commitments have left for some resources in every hour of the basis days, after what all others used then. */
-async function spareCover(pool: Pool, { commitments }: Prices, { now, days, own }: Sparing): Promise<SpareCover | null> {
+async function spareCover(pool: Pool, prices: Prices, { now, days, own, capabilities }: Sparing): Promise<SpareCover | null> {
+  const { commitments } = prices;
   const counting = commitments.filter(
     (commitment) => countsAt(commitment, now) && own.some((resource) => covers(commitment, resource)),
   );
@@ -196,8 +204,13 @@ async function spareCover(pool: Pool, { commitments }: Prices, { now, days, own 
     others.map(({ id }) => id),
     window,
   );
+  const cardsOver = cardsOf(prices, capabilities);
   const runs = others.flatMap((one): CoverRun[] =>
-    (lives.get(one.id) ?? []).flatMap((span) => (span.level > 0 ? [{ ...span, one, perLevel: NO_RATE }] : [])),
+    billedRuns(lives.get(one.id) ?? [], cardsOver(one, window.from, window.to) ?? []).map((run) => ({
+      ...run,
+      one,
+      perLevel: NO_RATE,
+    })),
   );
   const forever = counting.map((commitment) => ({ ...commitment, fromDay: "1970-01-01", toDay: "2999-12-31" }));
   const unitSeconds = days.map((day) => {

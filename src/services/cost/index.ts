@@ -16,6 +16,6 @@ export { BASIS_DAYS, basisDaysOf } from "./realised/baseline";
 export { type ProjectionCheck, projectionCheck } from "./realised/check";
 export { realiseDays } from "./realised/measure";
 export { type RealisedView, realisedView } from "./realised/view";
-export { reckonLives } from "./reckon";
+export { isCommitmentKey, reckonLives } from "./reckon";
 export { markMeant, type StrayLine, type StrayPage, setStrayAges, strayPage, straysIn } from "./strays";
 export { type TimeStrip, timeStrip } from "./strip";

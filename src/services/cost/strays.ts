@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { type CoverRun, countsAt, coverOver, formatCents, microsOf, NO_RATE, roundedShares } from "@/core/pricing";
 import { hoursFinder } from "@/core/rounds";
-import { cardAt } from "@/core/spend";
+import { billedRuns, cardAt } from "@/core/spend";
 import { DEFAULT_AGES, findStrays, type Stray, type StrayAges, strayTotal } from "@/core/strays";
 import { DAY_S, formatDate, type Instant, tryParseDate, utcDate } from "@/core/time";
 import {
@@ -103,17 +103,18 @@ export async function straysIn(
 }
 
 /** The commitments of now with the units that were in use on average over the last week. */
-async function usedCommitments(pool: Pool, world: WorldAt, { commitments }: Prices) {
+async function usedCommitments(pool: Pool, world: WorldAt, prices: Prices) {
+  const { commitments } = prices;
   const to = Math.min(world.at, world.now);
   const from = to - USE_DAYS * DAY_S;
   const counting = commitments.filter((commitment) => countsAt(commitment, world.at));
   if (counting.length === 0) return [];
   const all = await fullInventory(pool);
-  const byId = new Map(all.map((resource) => [resource.id, resource]));
-  const runs = [...(await livesOf(pool, null, { from, to }))].flatMap(([id, life]): CoverRun[] => {
-    const one = byId.get(id);
-    return one ? life.flatMap((span) => (span.level > 0 ? [{ ...span, one, perLevel: NO_RATE }] : [])) : [];
-  });
+  const lives = await livesOf(pool, null, { from, to });
+  const cardsOver = cardsOf(prices, world.capabilities);
+  const runs = all.flatMap((one): CoverRun[] =>
+    billedRuns(lives.get(one.id) ?? [], cardsOver(one, from, to) ?? []).map((run) => ({ ...run, one, perLevel: NO_RATE })),
+  );
   const { usedS } = coverOver(counting, runs, { from, to });
   return counting.map((commitment, i) => ({ commitment, averageUsed: (usedS[i] ?? 0) / (to - from) }));
 }

@@ -15,7 +15,7 @@ import { STRAY_KINDS, type StrayKind, strayTotal } from "@/core/strays";
 import { DAY_S, dayNumber, formatDate, type Instant } from "@/core/time";
 import { changesBetween, closedDay, fullInventory, priceBooks, type SpendDay, spendDayList } from "@/store";
 import type { Services } from "../admin";
-import { type Money, type PricedFee, type PricedLine, type PricedRest, priceInventory, straysIn } from "../cost";
+import { isCommitmentKey, type Money, type PricedFee, type PricedLine, type PricedRest, priceInventory, straysIn } from "../cost";
 import { currencyOf, worldAt } from "../inventory";
 
 /** A row of a table of the report: how many, and money of two kinds; `spent` is of the day the report says, null where it says none. */
@@ -194,7 +194,7 @@ function rowsBy({ lines, rest, fees, spent }: Spending, keyOf: (id: string) => s
     rows.set(FEES, { ...old, perHour: addAmounts(old.perHour, perHour) });
   }
   for (const { resourceId, cost } of spent ?? []) {
-    const key = resourceId.startsWith("commitment:") ? FEES : keyOf(resourceId);
+    const key = isCommitmentKey(resourceId) ? FEES : keyOf(resourceId);
     const old = row(key);
     rows.set(key, { ...old, spent: addAmounts(old.spent, totalOf(cost)) });
   }

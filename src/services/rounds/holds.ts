@@ -1,6 +1,6 @@
 import { asLevel } from "@/core/hours";
-import { isGuarded, isSchedulable, type Resource } from "@/core/plan";
-import { claimer } from "@/core/rounds";
+import { isGuarded, isSchedulable } from "@/core/plan";
+import { claimer, highestLevel } from "@/core/rounds";
 import { DAY_S, HOUR_S, type Instant } from "@/core/time";
 import {
   addHold,
@@ -79,10 +79,6 @@ async function targetOf({ pool }: Services, { on }: HoldRequest): Promise<Target
     );
   }
   return { resourceId: resource.id, fleet: null, name: resource.name, levelMax: highestLevel(resource) };
-}
-
-function highestLevel({ kind, levelMax }: Resource): number {
-  return kind === "machine" ? 1 : levelMax;
 }
 
 /** Ends a hold before its time and asks for a round. Throws a RefusedError where it has ended already. */

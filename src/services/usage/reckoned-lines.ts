@@ -75,7 +75,7 @@ function linesOfDay(day: Day): WrittenLine[] {
   const allCovered = all.reduce((sum, { id }) => sum + coveredOf(id), 0n);
   const amortised = used.reduce((sum, { usedFee }) => sum + usedFee, 0n);
   const usage = all.flatMap((resource) =>
-    linesOfResource(listedAt(resource, from), {
+    linesOfResource(resource, {
       day,
       life: lives.get(resource.id) ?? [],
       covered: coveredOf(resource.id),
@@ -92,11 +92,12 @@ type Used = Readonly<{ commitment: Commitment; fee: bigint; usedFee: bigint }>;
 function usedOf({ world, prices, all, lives, from, to }: Day): Used[] {
   const { commitments } = prices;
   const cardsOver = cardsOf(prices, world.capabilities);
-  const runs = all.flatMap((one): CoverRun[] =>
-    commitments.some((commitment) => covers(commitment, one))
+  const runs = all.flatMap((resource): CoverRun[] => {
+    const one = listedAt(resource, from);
+    return commitments.some((commitment) => covers(commitment, one))
       ? billedRuns(lives.get(one.id) ?? [], cardsOver(one, from, to) ?? []).map((run) => ({ ...run, one, perLevel: NO_RATE }))
-      : [],
-  );
+      : [];
+  });
   const { usedS } = coverOver(commitments, runs, { from, to });
   return commitments.flatMap((commitment, i): Used[] => {
     const [begins, ends] = commitmentEdges(commitment);
@@ -129,13 +130,15 @@ type OfResource = Readonly<{
   amortisedOf: (covered: bigint) => bigint;
 }>;
 
+/** Priced as it was listed at each instant; named and tagged as it was when the day began. */
 function linesOfResource(resource: Resource, { day, life, covered, amortisedOf }: OfResource): WrittenLine[] {
   const { world, prices, from, to, knownTo } = day;
+  const listed = listedAt(resource, from);
   const pieces = (history: Prices["history"]) => {
     const cards = cardsOf({ history }, world.capabilities)(resource, life[0]?.from ?? from, to) ?? [];
     return summedUp(costPieces({ life, cards, from, to, knownTo }));
   };
-  const [ours, listed] = [pieces(prices.history), pieces(prices.listed)];
+  const [ours, asked] = [pieces(prices.history), pieces(prices.listed)];
   const compute = ours.filter(({ item }) => item === "compute").reduce((sum, { amount }) => sum + amount, 0n);
   let leftToCover = covered;
   return ours.map((sum): WrittenLine => {
@@ -143,7 +146,7 @@ function linesOfResource(resource: Resource, { day, life, covered, amortisedOf }
     const own =
       sum.item !== "compute" || compute === 0n ? 0n : isLast ? leftToCover : divideHalfEven(sum.amount * covered, compute);
     leftToCover -= own;
-    return usageLine(resource, { sum, list: listCost(sum, ours, listed), own, amortised: amortisedOf(own), day });
+    return usageLine(listed, { sum, list: listCost(sum, ours, asked), own, amortised: amortisedOf(own), day });
   });
 }
 

@@ -4,6 +4,7 @@ import { totalOf } from "@/core/spend";
 import { DAY_S, dayNumber, formatDate, tryParseDate } from "@/core/time";
 import { billedDays, closedDay, fullInventory, METER, meterReadThrough, priceBooks, type SpendDay, spendDayList } from "@/store";
 import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { isCommitmentKey } from "../cost";
 import { currencyOf, loadWorld, type StoredWorld } from "../inventory";
 import { expectedDifferences } from "./expected";
 
@@ -140,7 +141,7 @@ function pairUp(spend: readonly SpendDay[], billed: Awaited<ReturnType<typeof bi
   const pairs = new Map<string, Pair>();
   for (const { resourceId, day, cost } of spend) {
     // A commitment is no part of a resource's meter: it is billed beside it.
-    if (resourceId.startsWith("commitment:")) continue;
+    if (isCommitmentKey(resourceId)) continue;
     const computed = microsOf((totalOf(cost) + cost.covered) as Amount);
     pairs.set(`${resourceId} ${day}`, { resourceId, day, account: "", computed, metered: 0n, lines: 0, has: "computed" });
   }

@@ -1,4 +1,3 @@
-import type { Resource } from "@/core/plan";
 import {
   type Amount,
   type AmountPerSecond,
@@ -11,7 +10,7 @@ import {
   feePerSecond,
   NO_RATE,
 } from "@/core/pricing";
-import { cardAt } from "@/core/spend";
+import { billedLevel, cardAt } from "@/core/spend";
 import { HOUR_S } from "@/core/time";
 import type { Prices, StoredResource } from "@/store";
 import type { WorldAt } from "../../inventory";
@@ -57,9 +56,4 @@ export function coverNow(
     return { key, size, region, account, units, used: used[i] ?? 0, perSecond, perHour: amountOf(HOUR_S, perSecond) };
   });
   return { covered, fees };
-}
-
-/** A machine that was shut down from inside goes on as one unit for the bill where its provider bills that. */
-function billedLevel({ state, level }: Resource, billedWhenHalted: boolean): number {
-  return state === "halted" ? (billedWhenHalted ? 1 : 0) : level;
 }

@@ -5,6 +5,7 @@ import { formatInstant, tryParseDate } from "@/core/time";
 import { closedDay, fullInventory, priceBooks, type SpendDay, spendDayList } from "@/store";
 import { authorise, type Person, RefusedError, type Services } from "../../admin";
 import { currencyOf, loadWorld, worldAt } from "../../inventory";
+import { isCommitmentKey } from "../reckon";
 import { priceInventory } from "./priced";
 
 /** A sum under a name, and how many it counts; decimals with six places, each rounded once. */
@@ -79,7 +80,7 @@ export async function spendOfDay(services: Services, person: Person, date: strin
   const named = (of: (id: string) => string) =>
     sumsBy(
       spend.map(({ resourceId, cost }) => ({
-        name: isFee(resourceId) ? "commitments" : of(resourceId),
+        name: isCommitmentKey(resourceId) ? "commitments" : of(resourceId),
         amount: totalOf(cost),
         running: 1,
       })),
@@ -91,18 +92,14 @@ export async function spendOfDay(services: Services, person: Person, date: strin
     total: item(({ cost }) => totalOf(cost)),
     byItem: {
       ...Object.fromEntries(
-        COST_ITEMS.map((name) => [name, item(({ cost, resourceId }) => (isFee(resourceId) ? NO_AMOUNT : cost[name]))]),
+        COST_ITEMS.map((name) => [name, item(({ cost, resourceId }) => (isCommitmentKey(resourceId) ? NO_AMOUNT : cost[name]))]),
       ),
-      fees: item(({ cost, resourceId }) => (isFee(resourceId) ? totalOf(cost) : NO_AMOUNT)),
+      fees: item(({ cost, resourceId }) => (isCommitmentKey(resourceId) ? totalOf(cost) : NO_AMOUNT)),
       covered: item(({ cost }) => cost.covered),
     },
     byRegion: named((id) => byId.get(id)?.fields.region ?? "gone"),
     byOwner: named((id) => byId.get(id)?.tags.owner ?? "no owner"),
   };
-}
-
-function isFee(id: string): boolean {
-  return id.startsWith("commitment:");
 }
 
 function sumsBy(parts: readonly Readonly<{ name: string; amount: Amount; running: number }>[]): NamedSum[] {

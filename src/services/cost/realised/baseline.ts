@@ -35,6 +35,7 @@ export type Baseline = Readonly<{ before: Amount | null; alwaysOn: Amount; runs:
 type Input = Readonly<{
   from: Instant;
   to: Instant;
+  /** The first counts for whatever began before it. */
   cards: readonly DatedCard[];
   endedAt: Instant | null;
   size: number | undefined;
@@ -53,7 +54,7 @@ export function baselineOf(resource: Resource, { from, to, cards, endedAt, size,
   });
   if (shifted.length === 0) return { before: null, alwaysOn, runs: [onlyOn] };
   let sum = 0n;
-  for (const life of shifted) sum += totalOf(costOver({ life, cards: reaching(cards), from, to: until, knownTo: to + 1 }));
+  for (const life of shifted) sum += totalOf(costOver({ life, cards, from, to: until, knownTo: to + 1 }));
   return { before: (sum / BigInt(shifted.length)) as Amount, alwaysOn, runs: shifted };
 }
 
@@ -63,11 +64,6 @@ function isThere({ state }: LifeSpan): boolean {
 
 function moved(span: LifeSpan, by: number): LifeSpan {
   return { ...span, from: span.from + by, to: span.to + by };
-}
-
-/** The first card counts for whatever began before it. */
-function reaching(cards: readonly DatedCard[]): readonly DatedCard[] {
-  return cards.map((dated, i) => (i === 0 ? { ...dated, from: Number.NEGATIVE_INFINITY } : dated));
 }
 
 /** Days as they are told, `2027-02-11`. */

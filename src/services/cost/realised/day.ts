@@ -20,8 +20,8 @@ import {
 import type { Services } from "../../admin";
 import { type Claim, claimsOf, loadWorld, type StoredWorld, withPlansAt } from "../../inventory";
 
-/** A resource of a fleet on a day, as it was listed and as its plans then had it. */
-export type Member = Readonly<{ resource: Resource; claim: Claim }>;
+/** A resource of a fleet on a day, as it was listed and as its plans had it when the day began; `overTime` with all its listings. */
+export type Member = Readonly<{ resource: Resource; overTime: Resource; claim: Claim }>;
 
 /** The plans from an instant of the day on. */
 export type PlansFrom = Readonly<{ from: Instant; claimOf: (id: string) => Claim | null }>;
@@ -70,6 +70,7 @@ export async function readRealisedDay(services: Services, day: number): Promise<
     const byId = new Map(listed.map(({ id }, i) => [id, claims[i] ?? null]));
     plans.push({ from: at, claimOf: (id) => byId.get(id) ?? null });
   }
+  const overTime = new Map(all.map((resource) => [resource.id, resource]));
   const byPlan = new Map<FleetPlan, Member[]>();
   for (const resource of listed) {
     const claim = plans[0]?.claimOf(resource.id) ?? null;
@@ -77,8 +78,9 @@ export async function readRealisedDay(services: Services, day: number): Promise<
     // What was gone before the day began belongs to nothing on it.
     if (!claim || isGuarded(resource) || life.every(({ state, to: end }) => state === "gone" || end <= from)) continue;
     const own = byPlan.get(claim.plan);
-    if (own) own.push({ resource, claim });
-    else byPlan.set(claim.plan, [{ resource, claim }]);
+    const member = { resource, overTime: overTime.get(resource.id) ?? resource, claim };
+    if (own) own.push(member);
+    else byPlan.set(claim.plan, [member]);
   }
   const heldById = grouped(
     holds.filter(({ resourceId }) => resourceId !== null),

@@ -95,10 +95,10 @@ async function measureFleet(services: Services, input: RealisedInput, measuring:
 }
 
 function measureOne(member: Member, input: RealisedInput, { fleet, size, planAt, basis }: Measuring): Measured {
-  const { resource, claim } = member;
+  const { resource, overTime, claim } = member;
   const { from, to, world, prices, lives, spend } = input;
   const cardsOver = cardsOf(prices, world.capabilities);
-  const cards = reaching(cardsOver(resource, from, to) ?? []);
+  const cards = reaching(cardsOver(overTime, from, to) ?? []);
   const planCard = cardAt(cardsOver(resource, planAt, planAt + 1) ?? [], planAt);
   if (!planCard) throw new Error(`${resource.id} has no price`);
   const life = lives.get(resource.id) ?? [];

@@ -1,3 +1,3 @@
 export { reckon, reckonLives } from "./by-step";
-export { commitmentKey, type Reckoning } from "./input";
+export { commitmentKey, isCommitmentKey, type Reckoning } from "./input";
 export { dayTotals, stepSumsOfLives, totalsOfLives } from "./sums";

@@ -19,7 +19,14 @@ export type ReckonInput = Readonly<{
   stepS?: number;
 }>;
 
+const OF_COMMITMENT = "commitment:";
+
 /** A commitment's fee among the costs, beside those of resources. */
 export function commitmentKey({ id }: Pick<Commitment, "id">): string {
-  return `commitment:${id}`;
+  return `${OF_COMMITMENT}${id}`;
+}
+
+/** Whether an entry of the ledger of days is a commitment's fee, and no resource. */
+export function isCommitmentKey(id: string): boolean {
+  return id.startsWith(OF_COMMITMENT);
 }

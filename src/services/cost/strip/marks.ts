@@ -1,4 +1,4 @@
-import { type CompiledSchedule, expand, holidayDates, withLead } from "@/core/hours";
+import { type CompiledSchedule, expandWithLead, holidayDates } from "@/core/hours";
 import { DAY_S, dayNumber, type Instant, MINUTE_S, resolveLocal } from "@/core/time";
 import type { StoredCalendar, StoredHold } from "@/store";
 import { claimsOf, type StoredWorld } from "../../inventory";
@@ -47,7 +47,7 @@ export function edgesAround(world: StoredWorld, at: Instant): Readonly<{ previou
   let previous: Instant | null = null;
   let next: Instant | null = null;
   for (const { compiled, leadS } of hoursInForce(world)) {
-    const stretches = withLead(expand(compiled, at - SEARCH_S, at + SEARCH_S + leadS), leadS);
+    const stretches = expandWithLead(compiled, { from: at - SEARCH_S, to: at + SEARCH_S + 1, leadS });
     for (const { from } of stretches.slice(1)) {
       if (from < at && (previous === null || from > previous)) previous = from;
       if (from > at && from <= at + SEARCH_S && (next === null || from < next)) next = from;
