@@ -1,7 +1,7 @@
 import { asLevel, compileSchedule, type Schedule, scheduleSchema } from "@/core/hours";
 import { type AmountPerSecond, NO_RATE, type RateCard } from "@/core/pricing";
 import { basisDays, type HoursFollowed, type Line, monthsFrom, projectLevers, ranOf } from "@/core/projection";
-import { DEFAULT_LIMITS, decide, type RoundInput } from "@/core/rounds";
+import { decide, NO_LIMITS, type RoundInput } from "@/core/rounds";
 import type { LifeSpan } from "@/core/spend";
 import { DAY_S } from "@/core/time";
 import { aFleet, aMachine, PROVIDER } from "../tests/support/make";
@@ -103,8 +103,12 @@ export function benchDecide(yardstick: number): void {
     lastDue: new Map(),
     openActions: new Map(),
     capabilities: new Map([["p1", PROVIDER]]),
-    unread: new Map(),
-    limits: { ...DEFAULT_LIMITS, perAccount: MACHINES, allowedStops: MACHINES },
+    closed: new Map(),
+    setAside: new Map(),
+    seen: new Map(),
+    fellAsKnown: () => false,
+    letGo: new Set(),
+    limits: NO_LIMITS,
     roundEveryS: 60,
   };
   const ms = medianMs(() => decide(input), 9);

@@ -1,11 +1,12 @@
 #!/usr/bin/env node
 // Sets everything up and runs Umbrik with its demo. Usage: npm run start -- [--fresh] [--host H] [--port N]
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { existsSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { parseArgs } from "node:util";
 import { ensureBuild } from "./lib/build.mjs";
 import { ensureDebian } from "./lib/debian.mjs";
 import { startDemo } from "./lib/demo.mjs";
+import { ensureFolder, reasonOf } from "./lib/folder.mjs";
 import { ensurePackages } from "./lib/packages.mjs";
 import { DATA } from "./lib/paths.mjs";
 import { startPostgres } from "./lib/postgres.mjs";
@@ -27,7 +28,7 @@ if (!/^\d{1,5}$/.test(values.port)) giveUp(`--port ${values.port}: expected a nu
 const pidFile = join(DATA, "start.pid");
 const runningFile = join(DATA, "running.json");
 if (existsSync(pidFile) && isAlive(Number(readFileSync(pidFile, "utf8")))) giveUp("it is running already in this folder");
-mkdirSync(DATA, { recursive: true });
+ensureFolder(DATA);
 writeFileSync(pidFile, String(process.pid));
 
 ensurePackages();
@@ -58,19 +59,13 @@ try {
     isFresh: values.fresh,
     host: values.host,
     port: Number(values.port),
+    giveUp: () => void stop(1),
   });
-  for (const { ended } of demo.processes) {
-    ended.then((code) => {
-      if (isStopping) return;
-      say(`a part of the application ended with ${code}`);
-      stop(1);
-    });
-  }
   // For the command line: readable by nobody else, for it holds the way into the database.
   writeFileSync(runningFile, JSON.stringify(demo.env), { mode: 0o600 });
   console.log(`Umbrik is running at ${demo.url}`);
 } catch (error) {
-  say(error.message);
+  say(reasonOf(error));
   await stop(1);
 }
 

@@ -51,8 +51,8 @@ export class Keeper {
     if (this.#save) clearTimeout(this.#save);
     this.#save = null;
     this.world.clock.now = this.now();
-    mkdirSync(dirname(this.file), { recursive: true });
-    writeFileSync(`${this.file}.new`, JSON.stringify(this.world));
+    mkdirSync(dirname(this.file), { recursive: true, mode: 0o700 });
+    writeFileSync(`${this.file}.new`, JSON.stringify(this.world), { mode: 0o600 });
     renameSync(`${this.file}.new`, this.file);
   }
 }

@@ -8,7 +8,7 @@ import { Refusal } from "./world/verbs";
 
 /** Takes every mail it is sent and writes it, as it came, to a file of its own. Delivers nothing. */
 export function mailSink(folder: string): SMTPServer {
-  mkdirSync(folder, { recursive: true });
+  mkdirSync(folder, { recursive: true, mode: 0o700 });
   let count = 0;
   return new SMTPServer({
     authOptional: true,
@@ -20,7 +20,7 @@ export function mailSink(folder: string): SMTPServer {
       stream.on("end", () => {
         if (stream.sizeExceeded) return done(new Error("the mail is larger than 10 MiB"));
         const name = `${new Date().toISOString().replace(/[:.]/g, "-")}-${String(++count).padStart(4, "0")}.eml`;
-        writeFileSync(join(folder, name), Buffer.concat(parts));
+        writeFileSync(join(folder, name), Buffer.concat(parts), { mode: 0o600 });
         done();
       });
     },

@@ -3,6 +3,7 @@ import { parseArgs } from "node:util";
 import { standinServer } from "./http/server";
 import { Keeper } from "./keeper";
 import { mailSink } from "./mail-sink";
+import { takeFolder } from "./take-folder";
 
 /** `--state FOLDER --port N --mail-port N`; port 0 takes a free one. Says on stdout, in one JSON line, where it listens. */
 const { values } = parseArgs({
@@ -10,6 +11,7 @@ const { values } = parseArgs({
 });
 if (!values.state) throw new Error("--state: a folder to keep the world in");
 
+const letGo = takeFolder(values.state);
 const keeper = new Keeper(join(values.state, "world.json"));
 const mailFolder = join(values.state, "mail");
 const server = standinServer(keeper, mailFolder);
@@ -27,6 +29,7 @@ function portOf(listener: { address(): unknown }): number {
 
 function stop(): void {
   keeper.saveNow();
+  letGo();
   mail.close();
   server.close(() => process.exit(0));
   server.closeAllConnections();

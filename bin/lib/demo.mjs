@@ -3,21 +3,37 @@ import { join } from "node:path";
 import { ROOT } from "./paths.mjs";
 import { freePort } from "./ports.mjs";
 import { runNode, startNode, typescript } from "./processes.mjs";
+import { keepRunning } from "./watch.mjs";
 
 /**
  * Starts the stand-in clouds, the database's contents, the web application and the worker, in that
  * order. Returns the URL, and a function that stops them all, last started first.
  */
-export async function startDemo({ databaseUrl, state, isFresh = false, hasWorker = true, host = "127.0.0.1", port = 4780 }) {
-  const started = [];
+export async function startDemo({
+  databaseUrl,
+  state,
+  isFresh = false,
+  hasWorker = true,
+  host = "127.0.0.1",
+  port = 4780,
+  giveUp = () => {},
+}) {
+  const stops = [];
   const stop = async () => {
-    for (const one of [...started].reverse()) await one.stop();
+    for (const one of [...stops].reverse()) await one();
   };
+  const keep = (name, first, start) => stops.push(keepRunning({ name, first, start, giveUp }));
   try {
     if (isFresh) rmSync(join(state, "standin"), { recursive: true, force: true });
-    const standin = startNode(typescript("standin/main.ts", ["--state", join(state, "standin")]));
-    started.push(standin);
+    const world = ["--state", join(state, "standin")];
+    const standin = startNode(typescript("standin/main.ts", world));
+    let isUp = false;
+    // Until it listens its failure is this start's; after that it comes back where it was.
+    stops.push(() => (isUp ? undefined : standin.stop()));
     const { port: standinPort, mailPort } = JSON.parse(await standin.firstLine);
+    isUp = true;
+    const sameAgain = [...world, "--port", String(standinPort), "--mail-port", String(mailPort)];
+    keep("stand-in", standin, () => startNode(typescript("standin/main.ts", sameAgain)));
     const standinUrl = `http://127.0.0.1:${standinPort}`;
     const webPort = await freePort(port, host);
     const url = `http://${host === "0.0.0.0" ? "127.0.0.1" : host}:${webPort}`;
@@ -31,19 +47,22 @@ export async function startDemo({ databaseUrl, state, isFresh = false, hasWorker
     };
     await runNode(typescript("demo/prepare.ts", ["--standin", standinUrl, ...(isFresh ? ["--fresh"] : [])]), env);
 
-    const web = startNode([join(ROOT, "node_modules/next/dist/bin/next"), "start", "-H", host, "-p", String(webPort)], {
-      ...env,
-      NODE_ENV: "production",
-      NEXT_TELEMETRY_DISABLED: "1",
-    });
-    started.push(web);
+    const startWeb = () =>
+      startNode([join(ROOT, "node_modules/next/dist/bin/next"), "start", "-H", host, "-p", String(webPort)], {
+        ...env,
+        NODE_ENV: "production",
+        NEXT_TELEMETRY_DISABLED: "1",
+      });
+    const web = startWeb();
+    keep("web application", web, startWeb);
     if (hasWorker) {
-      const worker = startNode(typescript("src/worker/main.ts"), env);
-      started.push(worker);
+      const startWorker = () => startNode(typescript("src/worker/main.ts"), env);
+      const worker = startWorker();
+      keep("worker", worker, startWorker);
       await worker.firstLine;
     }
     await answering(`${url}/api/health`, web);
-    return { url, standinUrl, env, stop, processes: started };
+    return { url, standinUrl, env, stop };
   } catch (error) {
     await stop();
     throw error;

@@ -1,8 +1,10 @@
 import { spawn } from "node:child_process";
 import { join } from "node:path";
+import { pathToFileURL } from "node:url";
 import { ROOT } from "./paths.mjs";
 
 const STOP_WITHIN_MS = 8000;
+const TIED = pathToFileURL(join(ROOT, "bin/lib/tied.mjs")).href;
 
 /** Runs a TypeScript file with the packages' own loader. */
 export function typescript(file, args = []) {
@@ -11,9 +13,9 @@ export function typescript(file, args = []) {
 
 /** Starts Node on `args`. `firstLine` is its first line of output, or a rejection when it ends before one. */
 export function startNode(args, env = {}) {
-  const child = spawn(process.execPath, args, {
+  const child = spawn(process.execPath, ["--import", TIED, ...args], {
     cwd: ROOT,
-    stdio: ["ignore", "pipe", "pipe"],
+    stdio: ["ignore", "pipe", "pipe", "pipe"],
     detached: true,
     env: { ...process.env, ...env },
   });
@@ -40,9 +42,13 @@ export function startNode(args, env = {}) {
   return { child, ended, firstLine, stop: () => stopChild(child, ended) };
 }
 
-/** Runs Node on `args` to its end; throws when it fails. */
+/** Runs Node on `args` to its end; throws when it fails. It ends with this process, whatever becomes of that. */
 export async function runNode(args, env = {}) {
-  const child = spawn(process.execPath, args, { cwd: ROOT, stdio: ["ignore", 2, 2], env: { ...process.env, ...env } });
+  const child = spawn(process.execPath, ["--import", TIED, ...args], {
+    cwd: ROOT,
+    stdio: ["ignore", 2, 2, "pipe"],
+    env: { ...process.env, ...env },
+  });
   const code = await new Promise((resolve) => child.once("exit", resolve));
   if (code !== 0) throw new Error(`${args.find((arg) => !arg.startsWith("-") && arg !== "tsx")} ended with ${code}`);
 }

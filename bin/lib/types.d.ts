@@ -1,6 +1,6 @@
 declare module "*/bin/lib/processes.mjs" {
   export type Started = {
-    child: { kill: (signal: "SIGKILL") => boolean };
+    child: { kill: (signal: "SIGKILL" | "SIGSTOP" | "SIGCONT") => boolean };
     firstLine: Promise<string>;
     ended: Promise<number | null>;
     stop: () => Promise<void>;
@@ -21,9 +21,17 @@ declare module "*/bin/lib/demo.mjs" {
   }): Promise<Demo>;
 }
 declare module "*/bin/lib/debian.mjs" {
+  export function postgresFolder(): string | null;
   export function browserPrograms(): { chromium: string; chromedriver: string } | null;
 }
 declare module "*/arrows.mjs" {
   export function judge(file: string, target: string, isTypeOnly: boolean): string | null;
   export function circlesOf(imports: ReadonlyMap<string, readonly { target: string; isTypeOnly: boolean }[]>): string[];
+}
+declare module "*/bin/lib/postgres.mjs" {
+  export type Server = { url: string; stop: () => unknown; crash: () => unknown; again: () => unknown };
+  export function startPostgres(folder: string): Promise<Server>;
+}
+declare module "*/bin/lib/ports.mjs" {
+  export function freePort(wanted?: number, host?: string): Promise<number>;
 }

@@ -1,21 +1,24 @@
 import type { Metadata } from "next";
 import { cookies } from "next/headers";
 import type { ReactNode } from "react";
-import { readClock, regionZones } from "@/services";
+import { attention, readClock } from "@/services";
 import { AsOfFrame } from "@/ui/as-of/frame";
+import { Attention } from "@/ui/attention/attention";
 import { Bar } from "@/ui/bar/bar";
 import { TimeStrip } from "@/ui/time-strip/time-strip";
 import "./globals.css";
 import { person, services } from "./services";
+import { shownZones } from "./zone";
 
 export const metadata: Metadata = { title: "Umbrik", description: "What runs, what it costs, and what to do about it." };
 export const dynamic = "force-dynamic";
 
 export default async function Layout({ children }: { children: ReactNode }) {
-  const [theme, reading, zones] = await Promise.all([
+  const [theme, reading, { zones, shown }, needs] = await Promise.all([
     cookies().then((jar) => (jar.get("umbrik-theme")?.value === "dark" ? "dark" : "light")),
     readClock(services(), person()),
-    regionZones(services(), person()),
+    shownZones(),
+    attention(services(), person()),
   ]);
   return (
     <html lang="en" data-theme={theme}>
@@ -24,8 +27,9 @@ export default async function Layout({ children }: { children: ReactNode }) {
           To the content
         </a>
         <Bar personName={person().name} />
-        <TimeStrip reading={reading} zones={zones} />
-        <AsOfFrame zone={zones[0] ?? "UTC"}>{children}</AsOfFrame>
+        <TimeStrip reading={reading} zones={zones} shown={shown} />
+        <Attention lines={needs} zone={shown[0] ?? "UTC"} now={reading.now} />
+        <AsOfFrame zone={shown[0] ?? "UTC"}>{children}</AsOfFrame>
       </body>
     </html>
   );

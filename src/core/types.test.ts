@@ -1,7 +1,9 @@
 import { expectTypeOf, test } from "vitest";
 import { asCount, asLevel, type HoursLevel, type Level, ON, sizedLevel } from "./hours";
+import type { FleetPlan } from "./plan";
 import { type Amount, type AmountPerSecond, amountOf, formatCents, type Micros, microsOf, NO_AMOUNT, NO_RATE } from "./pricing";
 import { decodeLines, type EncodedLines, encodeLines, type Line } from "./projection";
+import { type SelectorText, selectorText } from "./selector";
 
 /* What brands and the codec promise is held by the compiler: each line below that should not compile does not. */
 
@@ -27,6 +29,13 @@ test("an amount, an amount a second and millionths are three things, and only mi
   formatCents(NO_AMOUNT);
   // @ts-expect-error a plain integer is no amount
   microsOf(1n);
+});
+
+test("a plan carries the text of a selector that was read where it came in, never a text as typed", () => {
+  expectTypeOf<FleetPlan["select"]>().toEqualTypeOf<SelectorText>();
+  expectTypeOf(selectorText("team = x")).toEqualTypeOf<SelectorText>();
+  // @ts-expect-error what somebody types is no selector before it is read
+  expectTypeOf<SelectorText>("team =");
 });
 
 test("what crosses to a browser is plain data, and comes back as the lines it was", () => {

@@ -14,7 +14,7 @@ type Answer = (request: IncomingMessage, response: ServerResponse) => void;
 
 /** A cloud that answers as a test says. */
 async function cloud(answer: Answer): Promise<ProviderPort> {
-  return httpProvider({ provider: "p1", baseUrl: await listening(answer), key: "k" });
+  return httpProvider({ name: "a", provider: "p1", baseUrl: await listening(answer), key: "k" });
 }
 
 async function listening(answer: Answer): Promise<string> {
@@ -54,15 +54,15 @@ const LINE = {
   addresses: 0,
   attachedTo: null,
 };
-const STOP = { resourceId: "x/y", verb: "stop" as const, level: asLevel(0), key: "once" };
+const STOP = { resourceId: "a:x/y", verb: "stop" as const, level: asLevel(0), key: "once" };
 
 test("a listing is read to its last page, with effective tags, and empty fields left out", async () => {
   const port = await cloud((request, response) => {
     const isFirst = request.url?.includes("cursor=0");
     json(response, 200, { resources: [{ ...LINE, id: isFirst ? "x" : "y" }], next: isFirst ? "1" : null });
   });
-  const resources = await port.listResources();
-  expect(resources.map(({ id }) => id)).toEqual(["x", "y"]);
+  const { resources } = await port.listResources();
+  expect(resources.map(({ id }) => id)).toEqual(["a:x", "a:y"]);
   expect({ ...resources[0]?.tags }).toEqual({ payer: "p", both: "own", own: "1" });
   expect(resources[0]?.fields).toEqual({
     account: "a",
@@ -77,12 +77,13 @@ test("a listing is read to its last page, with effective tags, and empty fields 
 });
 
 test("an answer that is not as agreed is an error that says where, never half a listing", async () => {
-  const port = await cloud((_, response) => json(response, 200, { resources: [LINE, { ...LINE, state: "asleep" }], next: null }));
-  await expect(port.listResources()).rejects.toThrow(/something else than agreed .*resources\.1\.state/);
+  const port = await cloud((_, response) => json(response, 200, { resources: { x: LINE }, next: null }));
+  await expect(port.listResources()).rejects.toThrow(/something else than agreed .*resources: /);
 });
 
 test("a listing that never ends is given up", async () => {
-  const port = await cloud((_, response) => json(response, 200, { resources: [], next: "again" }));
+  let page = 0;
+  const port = await cloud((_, response) => json(response, 200, { resources: [], next: String(++page) }));
   await expect(port.listResources()).rejects.toThrow("more than 2000 pages");
 });
 
@@ -91,7 +92,7 @@ test("throttled reads are tried again, and go through", async () => {
   const port = await cloud((_, response) =>
     ++calls < 3 ? json(response, 429, {}) : json(response, 200, { events: [], isMore: false }),
   );
-  expect(await port.eventsAfter(0)).toEqual({ events: [], isMore: false });
+  expect(await port.eventsAfter(0)).toMatchObject({ events: [], last: 0, isMore: false });
   expect(calls).toBe(3);
 });
 
@@ -105,6 +106,48 @@ test("a refused read says the provider's own reason; one without a reason says s
   await expect(broken.prices()).rejects.toThrow("p1 answered 502: no reason given");
 });
 
+test("one odd line is set aside alone, by name and reason, and the rest of the listing goes on", async () => {
+  const odd = [
+    { ...LINE, id: "nul", tags: { a: "b\0" } },
+    { ...LINE, id: "half", name: "\ud800" },
+    { ...LINE, id: "big", level: 2 ** 31 },
+    { ...LINE, id: "twice" },
+    { ...LINE, id: "twice", state: "stopped" },
+    { ...LINE, id: "alike" },
+    { ...LINE, id: "alike" },
+    { id: 5 },
+    null,
+  ];
+  const port = await cloud((_, response) => json(response, 200, { resources: [LINE, ...odd], next: null }));
+  const { resources, setAside } = await port.listResources();
+  expect(resources.map(({ id }) => id)).toEqual(["a:x", "a:alike"]);
+  expect(setAside.map(({ id, why }) => `${id}: ${why}`)).toEqual([
+    "a:nul: tags.a: has a character that is none",
+    "a:half: name: has a character that is none",
+    expect.stringContaining("a:big: level: Too big"),
+    "a:twice: it is listed twice, and not alike",
+    expect.stringContaining("null: id: "),
+    expect.stringContaining("null: it: "),
+  ]);
+});
+
+test("a listing that goes round in circles, or a page without end, is an error", async () => {
+  const round = await cloud((_, response) => json(response, 200, { resources: [], next: "1" }));
+  await expect(round.listResources()).rejects.toThrow("lists the page 1 twice");
+});
+
+test("the cursor of a feed goes on behind an event that cannot be understood, however large its number", async () => {
+  const event = { n: 3_000_000_000, at: 5, resource: "x", type: "stopped", state: "stopped", level: 0, note: "" };
+  const port = await cloud((_, response) =>
+    json(response, 200, { events: [event, { ...event, n: 3_000_000_001, note: "\0" }], isMore: false }),
+  );
+  expect(await port.eventsAfter(7)).toMatchObject({
+    events: [{ n: 3_000_000_000, resourceId: "a:x" }],
+    last: 3_000_000_001,
+    setAside: [{ name: "event 3000000001", why: "note: has a character that is none" }],
+  });
+});
+
 test("a cloud that hangs up is an error for a read and a retry for an action", async () => {
   const port = await cloud((_, response) => response.destroy());
   await expect(port.describe()).rejects.toThrow("no answer");
@@ -115,7 +158,11 @@ test.each([
   [202, {}, { kind: "accepted" }],
   [409, { error: { code: "no_capacity", message: "none to be had" } }, { kind: "retry", why: "none to be had" }],
   [429, { error: { code: "throttled", message: "slower" } }, { kind: "retry", why: "slower" }],
-  [503, {}, { kind: "retry", why: "no reason given" }],
+  [503, {}, { kind: "retry", why: "it answered 503, and no reason" }],
+  [502, { error: { code: "not_possible", message: "cannot" } }, { kind: "retry", why: "cannot" }],
+  [400, "<html>a page</html>", { kind: "retry", why: "it answered 400, and no reason" }],
+  [302, {}, { kind: "retry", why: "it answered 302, and no reason" }],
+  [401, { error: { code: "key_unknown", message: "no such key" } }, { kind: "retry", why: "no such key" }],
   [403, { error: { code: "right_missing", message: "no right" } }, { kind: "refused", why: "no right" }],
   [422, { error: { code: "not_possible", message: "cannot" } }, { kind: "refused", why: "cannot" }],
 ])("an action answered with %i %o is %o", async (status, body, expected) => {

@@ -1,5 +1,7 @@
 import type { z } from "zod";
-import { capabilitiesSchema, type ListedResource } from "@/core/plan";
+import { capabilitiesSchema, providerIdOf, resourceKey } from "@/core/plan";
+import { boundedText, jsonOf } from "./bounded";
+import { eventsOf, listingOf } from "./listing";
 import { type ActAnswer, ProviderError, type ProviderPort } from "./port";
 import {
   commitmentsShape,
@@ -7,61 +9,74 @@ import {
   metricShape,
   pricesShape,
   refusalShape,
-  resourceOf,
   resourcePageShape,
   usageShape,
 } from "./shapes";
 
 const TIMEOUT_MS = 10_000;
 const PAGES_MAX = 2000;
-/** Answers that may be different in a while. */
+const PAGE_BYTES_MAX = 64_000_000;
+const ANSWER_BYTES_MAX = 100_000;
+/** Of a refusal: may be different in a while. */
 const RETRY_CODES = new Set(["throttled", "no_capacity", "busy", "broken"]);
 
-export type HttpAccount = Readonly<{ provider: string; baseUrl: string; key: string }>;
+export type HttpAccount = Readonly<{ name: string; provider: string; baseUrl: string; key: string }>;
 
-/** The port over HTTP and JSON, for one account. */
-export function httpProvider({ provider, baseUrl, key }: HttpAccount): ProviderPort {
+/** The port over HTTP and JSON, for one account. Nothing is asked any more once `signal` aborts. */
+export function httpProvider({ name, provider, baseUrl, key }: HttpAccount, signal?: AbortSignal): ProviderPort {
   const headers = { authorization: `Bearer ${key}` };
+  const within = () => AbortSignal.any([AbortSignal.timeout(TIMEOUT_MS), ...(signal ? [signal] : [])]);
+
+  async function ask(path: string): Promise<{ response: Response; body: unknown }> {
+    try {
+      const response = await fetch(`${baseUrl}${path}`, { headers, signal: within(), cache: "no-store", redirect: "manual" });
+      return { response, body: jsonOf(await boundedText(response, PAGE_BYTES_MAX)) };
+    } catch (error) {
+      if (error instanceof ProviderError) throw new ProviderError(`${provider}: ${error.message}`, { cause: error });
+      throw new ProviderError(`no answer: ${messageOf(error)}`, { cause: error });
+    }
+  }
 
   async function read<T extends z.ZodType>(path: string, shape: T): Promise<z.output<T>> {
     for (let attempt = 0; ; attempt++) {
-      const response = await get(`${baseUrl}${path}`, headers);
+      const { response, body } = await ask(path);
       if (response.status === 429 && attempt < 5) {
         await wait(300 * 2 ** attempt);
         continue;
       }
-      const body: unknown = await response.json().catch(() => null);
-      if (!response.ok) throw new ProviderError(`${provider} answered ${response.status}: ${refusalOf(body).message}`);
+      if (!response.ok)
+        throw new ProviderError(`${provider} answered ${response.status}: ${refusalOf(body)?.message ?? "no reason given"}`);
       const result = shape.safeParse(body);
-      if (!result.success) {
-        const issue = result.error.issues[0];
-        throw new ProviderError(
-          `${provider} answered something else than agreed at ${path}: ${issue?.path.join(".")}: ${issue?.message}`,
-        );
-      }
-      return result.data;
+      if (result.success) return result.data;
+      const issue = result.error.issues[0];
+      throw new ProviderError(
+        `${provider} answered something else than agreed at ${path}: ${issue?.path.join(".")}: ${issue?.message}`,
+      );
     }
   }
 
   return {
     describe: () => read("/v1/description", capabilitiesSchema),
     async listResources() {
-      const all: ListedResource[] = [];
+      const all: unknown[] = [];
+      const cursors = new Set<string>();
       let cursor: string | null = "0";
-      for (let page = 0; cursor !== null; page++) {
-        if (page === PAGES_MAX) throw new ProviderError(`${provider} listed more than ${PAGES_MAX} pages`);
+      while (cursor !== null) {
+        if (cursors.size === PAGES_MAX) throw new ProviderError(`${provider} listed more than ${PAGES_MAX} pages`);
+        if (cursors.has(cursor)) throw new ProviderError(`${provider} lists the page ${cursor.slice(0, 40)} twice`);
+        cursors.add(cursor);
         const { resources, next }: z.output<typeof resourcePageShape> = await read(
           `/v1/resources?cursor=${encodeURIComponent(cursor)}`,
           resourcePageShape,
         );
-        for (const line of resources) all.push(resourceOf(line, provider));
+        for (const line of resources) all.push(line);
         cursor = next;
       }
-      return all;
+      return listingOf(all, { account: name, provider });
     },
     async eventsAfter(n) {
       const { events, isMore } = await read(`/v1/events?after=${n}`, eventPageShape);
-      return { events: events.map(({ resource, ...event }) => ({ ...event, resourceId: resource })), isMore };
+      return { ...eventsOf(events, { after: n, account: name }), isMore };
     },
     prices: (at) => read(`/v1/prices${at === undefined ? "" : `?day=${at}`}`, pricesShape),
     commitments: async () => (await read("/v1/commitments", commitmentsShape)).commitments,
@@ -71,33 +86,32 @@ export function httpProvider({ provider, baseUrl, key }: HttpAccount): ProviderP
     },
     async metricDay(metric, day) {
       const { stepS, series } = await read(`/v1/metrics?metric=${encodeURIComponent(metric)}&day=${day}`, metricShape);
-      return { stepS, series: series.map(({ resource, samples }) => ({ resourceId: resource, samples })) };
+      return { stepS, series: series.map(({ resource, samples }) => ({ resourceId: resourceKey(name, resource), samples })) };
     },
     async act({ resourceId, verb, level, key: once }): Promise<ActAnswer> {
-      let response: Response;
       try {
-        response = await fetch(`${baseUrl}/v1/resources/${encodeURIComponent(resourceId)}/${verb}`, {
+        const response = await fetch(`${baseUrl}/v1/resources/${encodeURIComponent(providerIdOf(resourceId, name))}/${verb}`, {
           method: "POST",
           headers: { ...headers, "content-type": "application/json", "idempotency-key": once },
           body: JSON.stringify(verb === "resize" ? { level } : {}),
-          signal: AbortSignal.timeout(TIMEOUT_MS),
+          signal: within(),
+          redirect: "manual",
         });
+        if (response.ok) return { kind: "accepted" };
+        const refusal = refusalOf(jsonOf(await boundedText(response, ANSWER_BYTES_MAX)));
+        return answerOf(response.status, refusal);
       } catch (error) {
         return { kind: "retry", why: `no answer: ${messageOf(error)}` };
       }
-      if (response.ok) return { kind: "accepted" };
-      const { code, message } = refusalOf(await response.json().catch(() => null));
-      return { kind: RETRY_CODES.has(code) || response.status >= 500 ? "retry" : "refused", why: message };
     },
   };
 }
 
-async function get(url: string, headers: Record<string, string>): Promise<Response> {
-  try {
-    return await fetch(url, { headers, signal: AbortSignal.timeout(TIMEOUT_MS), cache: "no-store" });
-  } catch (error) {
-    throw new ProviderError(`no answer: ${messageOf(error)}`, { cause: error });
-  }
+/** Only a clear refusal is one: an agreed answer of a status that says the request was understood. */
+function answerOf(status: number, refusal: Refusal | null): ActAnswer {
+  const why = refusal?.message ?? `it answered ${status}, and no reason`;
+  const isClear = refusal !== null && status >= 400 && status < 500 && ![401, 408, 425, 429].includes(status);
+  return { kind: isClear && !RETRY_CODES.has(refusal.code) ? "refused" : "retry", why };
 }
 
 function messageOf(error: unknown): string {
@@ -105,9 +119,11 @@ function messageOf(error: unknown): string {
   return error.cause instanceof Error ? error.cause.message : error.message;
 }
 
-function refusalOf(body: unknown): { code: string; message: string } {
+type Refusal = z.output<typeof refusalShape>["error"];
+
+function refusalOf(body: unknown): Refusal | null {
   const parsed = refusalShape.safeParse(body);
-  return parsed.success ? parsed.data.error : { code: "", message: "no reason given" };
+  return parsed.success ? parsed.data.error : null;
 }
 
 function wait(ms: number): Promise<void> {

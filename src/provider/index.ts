@@ -4,9 +4,12 @@ export { type Mailer, type Message, noMailer, smtpMailer } from "./mail";
 export {
   type ActAnswer,
   type ActRequest,
+  type EventPage,
   type FeedEvent,
+  type Listed,
   type MeterLine,
   type ProviderCommitment,
   ProviderError,
   type ProviderPort,
 } from "./port";
+export { isHere, postWebhook } from "./webhook";

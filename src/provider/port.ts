@@ -1,6 +1,6 @@
 import { AppError } from "@/core/error";
 import type { Level } from "@/core/hours";
-import type { Capabilities, ListedResource } from "@/core/plan";
+import type { Capabilities, ListedResource, SetAside } from "@/core/plan";
 import type { Price } from "@/core/pricing";
 import type { Verb } from "@/core/rounds";
 import type { Instant } from "@/core/time";
@@ -31,6 +31,7 @@ export type ProviderCommitment = Readonly<{
 /** One metered line, as the provider gives it. Decimals are text. */
 export type MeterLine = Readonly<{
   id: string;
+  /** As the provider calls it, as in all bills. */
   resourceId: string;
   region: string;
   item: string;
@@ -40,6 +41,16 @@ export type MeterLine = Readonly<{
   unit: string;
   rate: string;
   cost: string;
+}>;
+
+export type Listed = Readonly<{ resources: readonly ListedResource[]; setAside: readonly SetAside[] }>;
+
+/** A page of a feed; `last` is where to go on. */
+export type EventPage = Readonly<{
+  events: readonly FeedEvent[];
+  setAside: readonly SetAside[];
+  last: number;
+  isMore: boolean;
 }>;
 
 /** What came of asking for an action. `retry`: it may go through later. `refused`: asking again is no use. */
@@ -58,10 +69,10 @@ export type ActRequest = Readonly<{
 /** One account at one provider. Every read throws a ProviderError when it cannot be completed. */
 export type ProviderPort = Readonly<{
   describe: () => Promise<Capabilities>;
-  /** Everything the account has; complete or an error, never a part. */
-  listResources: () => Promise<readonly ListedResource[]>;
+  /** Everything the account has; complete or an error, never a part. What cannot be understood is named apart. */
+  listResources: () => Promise<Listed>;
   /** Up to a page of events after `n`, and whether there are more. */
-  eventsAfter: (n: number) => Promise<Readonly<{ events: readonly FeedEvent[]; isMore: boolean }>>;
+  eventsAfter: (n: number) => Promise<EventPage>;
   /** The prices as of an instant, or now, and since when they hold. */
   prices: (at?: Instant) => Promise<Readonly<{ from: Instant; prices: readonly Price[] }>>;
   /** Capacity that the account has paid for. */

@@ -1,56 +1,58 @@
 import { z } from "zod";
 import { asLevel } from "@/core/hours";
-import { type ListedResource, RESOURCE_KINDS, RESOURCE_STATES } from "@/core/plan";
+import { type ListedResource, RESOURCE_KINDS, RESOURCE_STATES, resourceKey } from "@/core/plan";
 import { priceSchema, tryParseDecimal } from "@/core/pricing";
 import { effectiveTags } from "@/core/selector";
+import { isPlain } from "@/core/text";
 
-const level = z.number().int().min(0).transform(asLevel);
-const instant = z.number().int();
-const tags = z.record(z.string(), z.string());
+/** Text that a database keeps: no NUL, no half of a pair of surrogates, no longer than anybody means. */
+const text = z.string().max(4000, "is longer than 4000 characters").refine(isPlain, "has a character that is none");
+const COUNT_MAX = 2 ** 31 - 1;
+const count = z.number().int().min(0).max(COUNT_MAX);
+const level = count.transform(asLevel);
+/** Seconds since 1970, up to the year 3000. */
+const instant = z.number().int().min(0).max(32_503_680_000);
+const tags = z.record(text, text);
 
-const resourceShape = z.object({
-  id: z.string().min(1),
-  name: z.string().min(1),
+export const resourceShape = z.object({
+  id: text.min(1),
+  name: text.min(1),
   kind: z.enum(RESOURCE_KINDS),
-  account: z.string(),
-  region: z.string(),
-  zone: z.string(),
-  size: z.string(),
-  os: z.string(),
-  purchase: z.string(),
+  region: text,
+  zone: text,
+  size: text,
+  os: text,
+  purchase: text,
   tags,
-  container: z.object({ name: z.string(), tags }).nullable(),
+  container: z.object({ name: text, tags }).nullable(),
   accountTags: tags,
   state: z.enum(RESOURCE_STATES),
   level,
   target: level,
-  levelMax: z.number().int().min(0),
+  levelMax: count,
   since: instant,
   runSince: instant.nullable(),
-  cores: z.number().int().min(0),
-  memoryGib: z.number().int().min(0),
-  diskGib: z.number().int().min(0),
-  diskClass: z.string(),
-  addresses: z.number().int().min(0),
-  attachedTo: z.string().nullable(),
+  cores: count,
+  memoryGib: count,
+  diskGib: count,
+  diskClass: text,
+  addresses: count,
+  attachedTo: text.nullable(),
 });
 
-export const resourcePageShape = z.object({ resources: z.array(resourceShape), next: z.string().nullable() });
+export const resourcePageShape = z.object({ resources: z.array(z.unknown()), next: z.string().max(4000).nullable() });
 
-export const eventPageShape = z.object({
-  events: z.array(
-    z.object({
-      n: z.number().int(),
-      at: instant,
-      resource: z.string(),
-      type: z.string(),
-      state: z.enum(RESOURCE_STATES),
-      level,
-      note: z.string(),
-    }),
-  ),
-  isMore: z.boolean(),
+export const eventShape = z.object({
+  n: z.number().int().min(0),
+  at: instant,
+  resource: text,
+  type: text,
+  state: z.enum(RESOURCE_STATES),
+  level,
+  note: text,
 });
+
+export const eventPageShape = z.object({ events: z.array(z.unknown()), isMore: z.boolean() });
 
 export const pricesShape = z.object({ from: instant, prices: z.array(priceSchema) });
 
@@ -95,9 +97,18 @@ export const metricShape = z.object({
 export const refusalShape = z.object({ error: z.object({ code: z.string(), message: z.string() }) });
 
 /** A listed resource as the core knows it. */
-export function resourceOf(line: z.output<typeof resourceShape>, provider: string): ListedResource {
-  const { account, region, zone, size, os, purchase, container, accountTags, tags: own, ...rest } = line;
+export function resourceOf(
+  line: z.output<typeof resourceShape>,
+  { account, provider }: { account: string; provider: string },
+): ListedResource {
+  const { id, attachedTo, region, zone, size, os, purchase, container, accountTags, tags: own, ...rest } = line;
   const fields: Record<string, string> = { account, provider, region, name: line.name, kind: line.kind };
   for (const [key, value] of Object.entries({ zone, size, os, purchase })) if (value !== "") fields[key] = value;
-  return { ...rest, fields, tags: effectiveTags({ tags: own, containerTags: container?.tags, accountTags }) };
+  return {
+    ...rest,
+    id: resourceKey(account, id),
+    attachedTo: attachedTo === null ? null : resourceKey(account, attachedTo),
+    fields,
+    tags: effectiveTags({ tags: own, containerTags: container?.tags, accountTags }),
+  };
 }

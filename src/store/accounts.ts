@@ -1,4 +1,4 @@
-import type { Capabilities } from "@/core/plan";
+import type { Capabilities, SetAside } from "@/core/plan";
 import { capabilitiesSchema } from "@/core/plan";
 import type { Instant } from "@/core/time";
 import type { Db } from "./pool";
@@ -14,6 +14,8 @@ export type Account = Readonly<{
   eventCursor: number;
   readAt: Instant | null;
   readError: string | null;
+  /** What its listing had that could not be understood. */
+  setAside: readonly SetAside[];
 }>;
 
 type Row = {
@@ -22,14 +24,15 @@ type Row = {
   base_url: string;
   key: string;
   capabilities: unknown;
-  event_cursor: number;
+  event_cursor: string;
   read_at: number | null;
   read_error: string | null;
+  set_aside: SetAside[];
 };
 
 export async function accountList(db: Db): Promise<Account[]> {
   const { rows } = await db.query<Row>(
-    `select name, provider, base_url, key, capabilities, event_cursor, read_at, read_error
+    `select name, provider, base_url, key, capabilities, event_cursor, read_at, read_error, set_aside
      from account
      order by name
      limit 1001`,
@@ -41,9 +44,10 @@ export async function accountList(db: Db): Promise<Account[]> {
     baseUrl: row.base_url,
     key: row.key,
     capabilities: row.capabilities === null ? null : capabilitiesSchema.parse(row.capabilities),
-    eventCursor: row.event_cursor,
+    eventCursor: Number(row.event_cursor),
     readAt: row.read_at,
     readError: row.read_error,
+    setAside: row.set_aside,
   }));
 }
 
@@ -60,12 +64,20 @@ export async function saveCapabilities(db: Db, account: string, capabilities: Ca
   await db.query("update account set capabilities = $2::jsonb where name = $1::text", [account, JSON.stringify(capabilities)]);
 }
 
-/** Notes when an account was read, and what went wrong if something did. */
-export async function saveReading(db: Db, account: string, { at, error }: { at: Instant; error: string | null }): Promise<void> {
+/** Notes when an account was read and what was set aside in it, or what went wrong. */
+export async function saveReading(
+  db: Db,
+  account: string,
+  reading: Readonly<{ at: Instant; setAside: readonly SetAside[] }> | Readonly<{ error: string }>,
+): Promise<void> {
+  if ("error" in reading) {
+    await db.query("update account set read_error = $2::text where name = $1::text", [account, reading.error]);
+    return;
+  }
   await db.query(
     `update account
-     set read_error = $3::text, read_at = case when $3::text is null then to_timestamp($2::double precision) else read_at end
+     set read_error = null, read_at = to_timestamp($2::double precision), set_aside = $3::jsonb
      where name = $1::text`,
-    [account, at, error],
+    [account, reading.at, JSON.stringify(reading.setAside)],
   );
 }

@@ -1,6 +1,7 @@
 import type { Level } from "@/core/hours";
-import type { OpenAction, Verb } from "@/core/rounds";
-import type { Instant } from "@/core/time";
+import type { OpenAction, Outcome, Verb } from "@/core/rounds";
+import { type Instant, MINUTE_S } from "@/core/time";
+import { type Lead, LostLeadError } from "./lead";
 import type { Db } from "./pool";
 import { whole } from "./whole";
 
@@ -12,7 +13,11 @@ export type Action = Readonly<{
   account: string;
   verb: Verb;
   level: Level;
-  status: "recorded" | "sent" | "done" | "refused" | "failed" | "given up";
+  /** What was due; null for what a person asked for. */
+  due: Level | null;
+  /** When it was first sent; null before that. */
+  sentAt: Instant | null;
+  status: Outcome;
   attempts: number;
   recordedAt: Instant;
   tryAgainAt: Instant;
@@ -20,10 +25,12 @@ export type Action = Readonly<{
   lastAnswer: string;
 }>;
 
-const COLUMNS = `id, key, round_id as "roundId", resource_id as "resourceId", account, verb, level, status, attempts,
-  recorded_at as "recordedAt", try_again_at as "tryAgainAt", deadline, last_answer as "lastAnswer"`;
+const COLUMNS = `id, key, round_id as "roundId", resource_id as "resourceId", account, verb, level, due, sent_at as "sentAt", status,
+  attempts,  recorded_at as "recordedAt", try_again_at as "tryAgainAt", deadline, last_answer as "lastAnswer"`;
 
-export type NewAction = Readonly<Pick<Action, "key" | "resourceId" | "account" | "verb" | "level">>;
+export type NewAction = Readonly<
+  Pick<Action, "key" | "resourceId" | "account" | "verb" | "level" | "due"> & { isUnforeseen: boolean }
+>;
 
 /** Records actions before anything is sent. A key that is there already, or a resource with an open action, is passed over. */
 export async function recordActions(
@@ -32,10 +39,11 @@ export async function recordActions(
   { roundId, at, deadline }: { roundId: number; at: Instant; deadline: Instant },
 ): Promise<void> {
   await db.query(
-    `insert into action (key, round_id, resource_id, account, verb, level, status, recorded_at, try_again_at, deadline)
-     select key, $1::integer, resource_id, account, verb, level, 'recorded', to_timestamp($2::double precision),
+    `insert into action (key, round_id, resource_id, account, verb, level, due, is_unforeseen, status, recorded_at, try_again_at, deadline)
+     select key, $1::integer, resource_id, account, verb, level, due, is_unforeseen, 'recorded', to_timestamp($2::double precision),
        to_timestamp($2::double precision), to_timestamp($3::double precision)
-     from unnest($4::text[], $5::text[], $6::text[], $7::text[], $8::integer[]) as line (key, resource_id, account, verb, level)
+     from unnest($4::text[], $5::text[], $6::text[], $7::text[], $8::integer[], $9::integer[], $10::boolean[])
+       as line (key, resource_id, account, verb, level, due, is_unforeseen)
      on conflict do nothing`,
     [
       roundId,
@@ -46,6 +54,8 @@ export async function recordActions(
       actions.map(({ account }) => account),
       actions.map(({ verb }) => verb),
       actions.map(({ level }) => level),
+      actions.map(({ due }) => due),
+      actions.map(({ isUnforeseen }) => isUnforeseen),
     ],
   );
 }
@@ -55,7 +65,6 @@ export async function openActionList(db: Db): Promise<Action[]> {
   const { rows } = await db.query<Action>(
     `select ${COLUMNS} from action where status in ('recorded', 'sent') order by id limit 100001`,
   );
-  whole(rows, { most: 100_000, what: "open actions" });
   return whole(rows, { most: 100_000, what: "open actions" });
 }
 
@@ -73,6 +82,76 @@ export async function recentRefusals(db: Db, now: Instant): Promise<Action[]> {
   return rows;
 }
 
+/**
+ * Marks an action as being sent, if the lead is still held and the action still open. `rules` is the counter
+ * of what may speak against it, as of now. Throws a LostLeadError where another leads.
+ */
+export async function markSending(
+  db: Db,
+  lead: Lead,
+  { id, now }: { id: number; now: Instant },
+): Promise<Readonly<{ isOpen: boolean; rules: string }>> {
+  const { rows } = await db.query<{ held: boolean; isOpen: boolean; rules: string }>(
+    `with mine as materialized (
+       select from lead where name = $1::text and fence = $2::bigint and until >= clock_timestamp() for share
+     ), marked as (
+       update action
+       set status = 'sent', attempts = attempts + 1, last_answer = 'being sent', sent_at = coalesce(sent_at, to_timestamp($4::double precision))
+       where id = $3::integer and status in ('recorded', 'sent') and exists (select from mine)
+       returning id
+     )
+     select exists (select from mine) as held, exists (select from marked) as "isOpen",
+       (select n::text from stamp where name = 'rules') as rules`,
+    [lead.name, lead.fence, id, now],
+  );
+  const [row] = rows;
+  if (!row?.held) throw new LostLeadError(lead);
+  return row;
+}
+
+/** Ends an action that was marked and not sent after all, as if it had not been tried. */
+export async function withdrawAction(
+  db: Db,
+  { id }: Pick<Action, "id">,
+  { lastAnswer, at }: { lastAnswer: string; at: Instant },
+): Promise<void> {
+  await db.query(
+    `update action
+     set status = 'given up', last_answer = $2::text, ended_at = to_timestamp($3::double precision), attempts = attempts - 1,
+       sent_at = case when attempts > 1 then sent_at end
+     where id = $1::integer and status in ('recorded', 'sent')`,
+    [id, lastAnswer, at],
+  );
+}
+
+/** Those of the sent actions whose effect their provider has told of since, whatever somebody did after it. */
+export async function reachedActions(db: Db): Promise<Set<number>> {
+  const { rows } = await db.query<{ id: number }>(
+    `select a.id
+     from action a
+     where a.status = 'sent' and exists (
+       select from state_change c
+       where c.resource_id = a.resource_id and c.at >= a.sent_at
+         and case a.verb
+           when 'start' then c.state = 'running'
+           when 'resize' then c.level = a.level
+           else c.state in ('stopped', 'hibernated')
+         end)`,
+  );
+  return new Set(rows.map(({ id }) => id));
+}
+
+/** What an unforeseen stop was sent to since an instant. */
+export async function unforeseenSince(db: Db, since: Instant): Promise<Set<string>> {
+  const { rows } = await db.query<{ id: string }>(
+    `select distinct resource_id as id
+     from action
+     where is_unforeseen and recorded_at > to_timestamp($1::double precision) and attempts > 0`,
+    [since],
+  );
+  return new Set(rows.map(({ id }) => id));
+}
+
 /** How an action stands after an answer, or once it has ended. Ended ones are never touched again. */
 export async function saveActionState(
   db: Db,
@@ -80,17 +159,16 @@ export async function saveActionState(
   next: Readonly<{
     status: Action["status"];
     lastAnswer: string;
-    attempts: number;
     tryAgainAt: Instant;
     endedAt: Instant | null;
   }>,
 ): Promise<void> {
   await db.query(
     `update action
-     set status = $2::text, last_answer = $3::text, attempts = $4::integer, try_again_at = to_timestamp($5::double precision),
-       ended_at = to_timestamp($6::double precision)
+     set status = $2::text, last_answer = $3::text, try_again_at = to_timestamp($4::double precision),
+       ended_at = to_timestamp($5::double precision)
      where id = $1::integer and status in ('recorded', 'sent')`,
-    [action.id, next.status, next.lastAnswer, next.attempts, next.tryAgainAt, next.endedAt],
+    [action.id, next.status, next.lastAnswer, next.tryAgainAt, next.endedAt],
   );
 }
 
@@ -117,34 +195,6 @@ export async function saveLastDue(db: Db, dues: ReadonlyMap<string, Level>): Pro
   );
 }
 
-/** Lets the next round before `until` stop as many as a person has confirmed. */
-export async function allowStops(
-  db: Db,
-  { stops, person, until }: { stops: number; person: string; until: Instant },
-): Promise<void> {
-  await db.query(
-    "insert into allowance (stops, person, until) values ($1::integer, $2::text, to_timestamp($3::double precision))",
-    [stops, person, until],
-  );
-}
-
-/** Takes the largest allowance that is still good; 0 where there is none. A rehearsal only looks. */
-export async function takeAllowance(
-  db: Db,
-  { now, roundId, isRehearsal }: { now: Instant; roundId: number; isRehearsal: boolean },
-): Promise<number> {
-  const { rows } = await db.query<{ stops: number }>(
-    isRehearsal
-      ? "select stops from allowance where used_by is null and until >= to_timestamp($1::double precision) and $2::integer is not null"
-      : `update allowance
-         set used_by = $2::integer
-         where used_by is null and until >= to_timestamp($1::double precision)
-         returning stops`,
-    [now, roundId],
-  );
-  return Math.max(0, ...rows.map(({ stops }) => stops));
-}
-
 /** What the providers answered last to the actions of a round. */
 export async function answersOf(db: Db, roundId: number): Promise<string[]> {
   const { rows } = await db.query<{ answer: string }>(
@@ -152,4 +202,30 @@ export async function answersOf(db: Db, roundId: number): Promise<string[]> {
     [roundId],
   );
   return rows.map(({ answer }) => answer);
+}
+
+/** A start that was first asked for before an instant and has not come to its end, with what was answered last. */
+export type MissingStart = Readonly<{ resourceId: string; name: string; fleet: string | null; lastAnswer: string }>;
+
+/** How long after it was first asked for a machine is missing that does not run. */
+export const MISSING_AFTER_S = 5 * MINUTE_S;
+
+/** What should be on by now and is not, though it was asked for; and what was refused or given up and is still wanted on. */
+export async function missingStarts(db: Db, before: Instant): Promise<MissingStart[]> {
+  const { rows } = await db.query<MissingStart>(
+    `select r.id as "resourceId", r.name, d.fleet, a.last_answer as "lastAnswer"
+     from resource r
+     join decision d on d.id = r.decision_id
+     join lateral (
+       select last_answer, recorded_at, status
+       from action a
+       where a.resource_id = r.id
+       order by a.id desc
+       limit 1
+     ) a on a.recorded_at <= to_timestamp($1::double precision) and a.status <> 'done'
+     where d.due > 0 and r.level = 0 and r.state not in ('gone', 'starting') and d.verdict in ('act', 'waiting')
+     order by d.fleet, r.name`,
+    [before],
+  );
+  return rows;
 }

@@ -16,7 +16,7 @@ export type StateChange = Readonly<{
 }>;
 
 /**
- * Stores a page of an account's feed and moves its cursor; a page stored twice changes nothing.
+ * Stores a page of an account's feed; a page stored twice changes nothing.
  * Returns the earliest instant that it newly tells of; null where it tells nothing new.
  */
 export async function saveChanges(
@@ -30,7 +30,7 @@ export async function saveChanges(
   const { rows } = await db.query<{ at: Instant }>(
     `insert into state_change (account, n, resource_id, at, type, state, level, note, run_since)
      select $1::text, n, resource_id, to_timestamp(at), type, state, level, note, to_timestamp(run_since)
-     from unnest($2::integer[], $3::text[], $4::double precision[], $5::text[], $6::text[], $7::integer[], $8::text[],
+     from unnest($2::bigint[], $3::text[], $4::double precision[], $5::text[], $6::text[], $7::integer[], $8::text[],
          $9::double precision[])
        as line (n, resource_id, at, type, state, level, note, run_since)
      on conflict (account, source, n) do nothing
@@ -47,11 +47,12 @@ export async function saveChanges(
       since,
     ],
   );
-  await db.query("update account set event_cursor = greatest(event_cursor, $2::integer) where name = $1::text", [
-    account,
-    Math.max(...changes.map(({ n }) => n)),
-  ]);
   return rows.length === 0 ? null : Math.min(...rows.map(({ at }) => at));
+}
+
+/** Where to go on reading an account's feed; never back. */
+export async function saveCursor(db: Db, account: string, n: number): Promise<void> {
+  await db.query("update account set event_cursor = greatest(event_cursor, $2::bigint) where name = $1::text", [account, n]);
 }
 
 /** When the billed run that each change belongs to began; null where it is none. What was stored before the page is asked once. */
@@ -63,7 +64,7 @@ async function runSinceOf(
   const { rows } = await db.query<{ resource_id: string; run_since: Instant | null }>(
     `select distinct on (resource_id) resource_id, run_since
      from state_change
-     where account = $1::text and (n < $2::integer or source = 'listing') and resource_id = any ($3::text[])
+     where account = $1::text and (n < $2::bigint or source = 'listing') and resource_id = any ($3::text[])
      order by resource_id, at desc, source desc, n desc`,
     [account, changes[0]?.n, [...new Set(changes.map(({ resourceId }) => resourceId))]],
   );
@@ -86,7 +87,7 @@ export async function changesOf(
   { before, limit }: { before: Instant; limit: number },
 ): Promise<StateChange[]> {
   const { rows } = await db.query<Row & { n: number; type: string; note: string }>(
-    `select n, resource_id, at, type, state, level, note
+    `select n::double precision as n, resource_id, at, type, state, level, note
      from state_change
      where resource_id = $1::text and at <= to_timestamp($2::double precision)
      order by at desc, source desc, n desc
@@ -129,7 +130,7 @@ const CHANGES_MAX = 1_000_000;
 /** Every change of `[from, to)`, in order of time. */
 export async function changesBetween(db: Db, { from, to }: { from: Instant; to: Instant }): Promise<StateChange[]> {
   const { rows } = await db.query<Row & { n: number; type: string; note: string }>(
-    `select n, resource_id, at, type, state, level, note
+    `select n::double precision as n, resource_id, at, type, state, level, note
      from state_change
      where at >= to_timestamp($1::double precision) and at < to_timestamp($2::double precision)
      order by at desc, source desc, n desc

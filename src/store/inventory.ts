@@ -114,6 +114,7 @@ export function resourceAs(resource: Resource, state: StateOf, { due, fleet, why
     addresses: resource.addresses,
     attachedTo: resource.attachedTo,
     ownSize: resource.ownSize,
+    guardedUntil: resource.guardedUntil,
     earlier: resource.earlier,
     due,
     fleet,
@@ -216,5 +217,6 @@ function listedAs(resource: Resource, body: Listed): Resource {
     since: resource.since,
     run_since: resource.runSince,
     own_size: resource.ownSize,
+    guarded_until: resource.guardedUntil,
   });
 }

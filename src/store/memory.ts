@@ -10,6 +10,7 @@ export const ROOMS = {
   prices: "the stamp `prices`",
   lives: "the stamp `changes`: a few UTC days; what later transactions told is read again",
   claims: "a list of resources, and plans, hours and rules as text",
+  readings: "accounts whose reading is under way, for as long as it is",
   "as of": "a list of resources, the stamps `changes` and `holds`, and the instant asked about",
   "as of before": "a list of resources: what stays from one instant to the next is the same object",
   schedulable: "a list of resources",

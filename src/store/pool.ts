@@ -1,4 +1,5 @@
 import pg from "pg";
+import { hostsOf, movingClient } from "./moving-client";
 
 // What a column type becomes is decided here, once: instants are whole seconds, dates and numerics stay text.
 const TIMESTAMPTZ = 1184;
@@ -11,8 +12,22 @@ export type PoolClient = pg.PoolClient;
 /** A pool, or one client inside a transaction: whatever can take a query. */
 export type Db = Pick<pg.Pool, "query">;
 
-export function openPool(databaseUrl: string): Pool {
-  const pool = new pg.Pool({ connectionString: databaseUrl, max: 8, options: "-c timezone=UTC" });
+export type PoolOptions = Readonly<{
+  /** The most connections of this process. */
+  max?: number;
+}>;
+
+/** A pool on a URL. Where several hosts stand in it, commas between, each connection goes to the one that can be written to. */
+export function openPool(databaseUrl: string, { max = 8 }: PoolOptions = {}): Pool {
+  const hosts = hostsOf(databaseUrl);
+  const [first] = hosts;
+  const pool = new pg.Pool({
+    connectionString: first ?? databaseUrl,
+    max,
+    options: "-c timezone=UTC",
+    connectionTimeoutMillis: 10_000,
+    ...(hosts.length > 1 ? { Client: movingClient(hosts) } : {}),
+  });
   // A server that goes away must not end the process: the next query says what is wrong.
   pool.on("error", (error) => console.error(`database connection lost: ${error.message}`));
   pool.on("connect", (client) => client.on("error", () => {}));

@@ -1,10 +1,10 @@
 import type { Level } from "@/core/hours";
-import type { ListedResource, Resource, ResourceKind, ResourceState } from "@/core/plan";
+import { GUARD_HOLDS_S, GUARD_TAG, type ListedResource, type Resource, type ResourceKind, type ResourceState } from "@/core/plan";
 import type { Instant } from "@/core/time";
 import type { Db } from "./pool";
 
 export const RESOURCE_COLUMNS = `r.id, r.account, a.provider, r.name, r.kind, r.region, r.zone, r.size, r.os, r.purchase, r.tags, r.state, r.level,
-  r.target, r.level_max, r.since, r.run_since, r.cores, r.memory_gib, r.disk_gib, r.disk_class, r.addresses, r.attached_to,
+  r.target, r.level_max, r.since, r.run_since, r.cores, r.memory_gib, r.disk_gib, r.disk_class, r.addresses, r.attached_to, r.guarded_until,
   case when r.kind in ('group', 'service') then coalesce(r.own_size, ${greatestLevel("a.read_at")}) else 1 end as own_size`;
 
 /** The greatest level of a resource `r` in the 28 days before an instant, at least 1. */
@@ -57,6 +57,7 @@ export type ResourceRow = {
   addresses: number;
   attached_to: string | null;
   own_size: Level;
+  guarded_until: number | null;
 };
 
 export function resourceOf(row: ResourceRow): Resource {
@@ -90,6 +91,7 @@ export function resourceOf(row: ResourceRow): Resource {
     addresses: row.addresses,
     attachedTo: row.attached_to,
     ownSize: row.own_size,
+    guardedUntil: row.guarded_until,
     earlier: NEVER_OTHERWISE,
   };
 }
@@ -102,17 +104,16 @@ export const RESOURCES_MAX = 100_000;
 /** What a listing says of a resource besides its state; a change of it is history. */
 const LISTED = `name, region, zone, size, os, purchase, tags, level_max, cores, memory_gib, disk_gib, disk_class, addresses, attached_to`;
 
+/** A listing as it was read; `kept` was in it too, but could not be understood: it stays as it was. */
+export type SavedListing = Readonly<{ resources: readonly ListedResource[]; at: Instant; kept?: readonly string[] }>;
+
 /**
  * Writes what was read of one account at an instant: new, changed and vanished resources in one
  * statement each. What is listed otherwise than before, no longer or again is noted as history.
  */
-export async function saveResources(
-  db: Db,
-  account: string,
-  { resources, at }: Readonly<{ resources: readonly ListedResource[]; at: Instant }>,
-): Promise<void> {
+export async function saveResources(db: Db, account: string, { resources, at, kept = [] }: SavedListing): Promise<void> {
   const lines = JSON.stringify(resources.map(lineOf));
-  const ids = resources.map(({ id }) => id);
+  const ids = [...resources.map(({ id }) => id), ...kept];
   await noteListings(db, { lines, at });
   await noteLoose(db, account, lines);
   await noteVanished(db, account, { ids, at });
@@ -129,14 +130,24 @@ export async function saveResources(
        purchase = excluded.purchase, tags = excluded.tags, state = excluded.state, level = excluded.level,
        target = excluded.target, level_max = excluded.level_max, since = excluded.since, run_since = excluded.run_since,
        cores = excluded.cores, memory_gib = excluded.memory_gib, disk_gib = excluded.disk_gib,
-       disk_class = excluded.disk_class, addresses = excluded.addresses, attached_to = excluded.attached_to
+       disk_class = excluded.disk_class, addresses = excluded.addresses, attached_to = excluded.attached_to,
+       -- a guard that was seen holds for a while after its tag is gone
+       guarded_until = case
+         when excluded.tags ? '${GUARD_TAG}' then null
+         when r.tags ? '${GUARD_TAG}' then to_timestamp($3::double precision + ${GUARD_HOLDS_S})
+         else r.guarded_until
+       end
      where (r.name, r.region, r.zone, r.size, r.os, r.purchase, r.tags, r.state, r.level, r.target, r.level_max, r.since,
          r.run_since, r.cores, r.memory_gib, r.disk_gib, r.disk_class, r.addresses, r.attached_to)
        is distinct from (excluded.name, excluded.region, excluded.zone, excluded.size, excluded.os, excluded.purchase,
          excluded.tags, excluded.state, excluded.level, excluded.target, excluded.level_max, excluded.since,
          excluded.run_since, excluded.cores, excluded.memory_gib, excluded.disk_gib, excluded.disk_class,
          excluded.addresses, excluded.attached_to)`,
-    [lines, account],
+    [lines, account, at],
+  );
+  await db.query(
+    "update resource set guarded_until = null where account = $1::text and guarded_until <= to_timestamp($2::double precision)",
+    [account, at],
   );
   await db.query(
     `update resource

@@ -9,6 +9,8 @@ export type Round = Readonly<{
   id: number;
   mode: RoundMode;
   askedBy: string;
+  /** Of this fleet alone; null: of everything. */
+  fleet: string | null;
   at: Instant;
   status: "running" | "done" | "failed";
   resources: number;
@@ -22,17 +24,19 @@ export type Round = Readonly<{
   error: string | null;
 }>;
 
-const COLUMNS = `id, mode, asked_by as "askedBy", at, status, resources, sent, waiting, braked, changed, unread, took_ms as "tookMs", error`;
+const COLUMNS = `id, mode, asked_by as "askedBy", fleet, at, status, resources, sent, waiting, braked, changed, unread, took_ms as "tookMs", error`;
 
 export async function startRound(
   db: Db,
-  { mode, askedBy, at }: { mode: RoundMode; askedBy: string; at: Instant },
+  { mode, askedBy, at, fleet = null }: { mode: RoundMode; askedBy: string; at: Instant; fleet?: string | null },
 ): Promise<number> {
+  // Whoever starts one leads: what still stands as running was left by a process that ended.
+  await db.query("update round set status = 'failed', error = 'the process that ran it ended' where status = 'running'");
   const { rows } = await db.query<{ id: number }>(
-    `insert into round (mode, asked_by, at, status)
-     values ($1::text, $2::text, to_timestamp($3::double precision), 'running')
+    `insert into round (mode, asked_by, at, fleet, status)
+     values ($1::text, $2::text, to_timestamp($3::double precision), $4::text, 'running')
      returning id`,
-    [mode, askedBy, at],
+    [mode, askedBy, at, fleet],
   );
   return (rows[0] as { id: number }).id;
 }
@@ -80,6 +84,14 @@ export async function maybeRound(db: Db, id: number): Promise<Round | null> {
 export async function lastActRound(db: Db): Promise<Round | null> {
   const { rows } = await db.query<Round>(
     `select ${COLUMNS} from round where mode = 'act' and status <> 'running' order by id desc limit 1`,
+  );
+  return rows[0] ?? null;
+}
+
+/** The last round that looked at everything and came to its end. */
+export async function lastFullRound(db: Db): Promise<Round | null> {
+  const { rows } = await db.query<Round>(
+    `select ${COLUMNS} from round where mode = 'act' and status = 'done' and fleet is null order by id desc limit 1`,
   );
   return rows[0] ?? null;
 }
@@ -146,33 +158,74 @@ export type StoredDecision = Readonly<{
   wanted: Level | null;
   /** It was made in this round, not carried over unchanged. */
   isNew: boolean;
-  /** What became of the action that this round sent for it. */
+  /** What became of the action that this round sent for it, in how many tries, and how long that took in seconds. */
   actionStatus: string | null;
   lastAnswer: string | null;
+  attempts: number | null;
+  tookS: number | null;
 }>;
+
+/** Decisions of a round that are alike: what was decided for how many of a fleet, and why. */
+export type DecisionGroup = Readonly<{
+  verdict: Decision["verdict"];
+  verb: Verb | null;
+  wanted: Level | null;
+  fleet: string | null;
+  why: string;
+  count: number;
+  /** How many of their actions came to which end. */
+  ends: Readonly<Record<string, number>>;
+}>;
+
+const HELD = `held as (
+       select distinct on (resource_id) *
+       from decision
+       where case when $2::boolean then round_id = $1::integer else round_id <= $1::integer and not is_rehearsal end
+       order by resource_id, round_id desc, id desc
+     )`;
+
+/** Every decision that held in a round, by what it was and why, the gravest first. */
+export async function decisionGroups(db: Db, round: Pick<Round, "id" | "mode">): Promise<DecisionGroup[]> {
+  const { rows } = await db.query<DecisionGroup & { ends: Record<string, number> | null }>(
+    `with ${HELD}, counted as (
+       select held.verdict, held.verb, held.wanted, held.fleet, held.why, a.status, count(*)::integer as n
+       from held
+       left join action a on a.resource_id = held.resource_id and a.round_id = $1::integer
+       group by 1, 2, 3, 4, 5, 6
+     )
+     select verdict, verb, wanted, fleet, why, sum(n)::integer as count,
+       jsonb_object_agg(status, n) filter (where status is not null) as ends
+     from counted
+     group by 1, 2, 3, 4, 5
+     order by ${GRAVITY("verdict")}, count desc, fleet nulls last, why`,
+    [round.id, round.mode === "rehearse"],
+  );
+  return rows.map((row) => ({ ...row, ends: row.ends ?? {} }));
+}
+
+function GRAVITY(column: string): string {
+  return `array_position(array['braked', 'act', 'waiting', 'as due', 'left'], ${column})`;
+}
 
 /** Every decision that held in a round: the newest of each resource up to it, or a rehearsal's own. */
 export async function decisionsOf(
   db: Db,
   round: Pick<Round, "id" | "mode">,
-  { limit, offset }: { limit: number; offset: number },
+  { limit, offset, group }: { limit: number; offset: number; group: Pick<DecisionGroup, "verdict" | "fleet" | "why"> | null },
 ): Promise<StoredDecision[]> {
   const { rows } = await db.query<StoredDecision>(
-    `with held as (
-       select distinct on (resource_id) *
-       from decision
-       where case when $2::boolean then round_id = $1::integer else round_id <= $1::integer and not is_rehearsal end
-       order by resource_id, round_id desc, id desc
-     )
+    `with ${HELD}
      select held.resource_id as "resourceId", r.name, r.kind, r.account, r.region, held.fleet, held.due, held.actual, held.verdict,
        held.why, held.chain, held.verb, held.wanted, held.round_id = $1::integer as "isNew",
-       a.status as "actionStatus", a.last_answer as "lastAnswer"
+       a.status as "actionStatus", a.last_answer as "lastAnswer", a.attempts,
+       extract(epoch from a.ended_at - a.sent_at)::integer as "tookS"
      from held
      join resource r on r.id = held.resource_id
      left join action a on a.resource_id = held.resource_id and a.round_id = $1::integer
-     order by array_position(array['braked', 'act', 'waiting', 'as due', 'left'], held.verdict), held.fleet nulls last, r.name
+     where $5::text is null or (held.verdict = $5::text and held.fleet is not distinct from $6::text and held.why = $7::text)
+     order by ${GRAVITY("held.verdict")}, held.fleet nulls last, r.name
      limit $3::integer offset $4::integer`,
-    [round.id, round.mode === "rehearse", limit, offset],
+    [round.id, round.mode === "rehearse", limit, offset, group?.verdict ?? null, group?.fleet ?? null, group?.why ?? null],
   );
   return rows;
 }

@@ -1,6 +1,6 @@
 import type { Db } from "./pool";
 
-export const STAMPS = ["resources", "versions", "prices", "changes", "plans", "holds", "spend"] as const;
+export const STAMPS = ["resources", "versions", "prices", "changes", "plans", "holds", "spend", "rules"] as const;
 export type StampName = (typeof STAMPS)[number];
 
 /**

@@ -3,6 +3,7 @@ import { z } from "zod";
 import {
   closeSpendDays,
   DEMO_PERSON,
+  deliver,
   type Job,
   keepHouse,
   pullUsage,
@@ -16,14 +17,16 @@ import {
   sendMail,
 } from "@/services";
 
+const ofFleet = z.object({ fleet: z.string().nullish() });
 const numbered = z.object({ id: z.number().int().positive() });
 
 /** The jobs of the queue. Any number of workers share it. A long one ends between two steps when the process stops. */
 export function taskList(services: Services, stopping: AbortSignal): Record<Job, Task> {
   return {
     // Somebody pressed "run now".
-    round: async () => {
-      await runRoundWhenFree(services, DEMO_PERSON, "act");
+    round: async (payload) => {
+      const { fleet } = ofFleet.parse(payload);
+      await runRoundWhenFree(services, DEMO_PERSON, { mode: "act", fleet: fleet ?? null });
     },
     metrics: async (_payload, { logger }) => {
       const { days } = await readMetrics(services, ROUNDS_WORKER, stopping);
@@ -48,6 +51,9 @@ export function taskList(services: Services, stopping: AbortSignal): Record<Job,
     },
     mail: async (payload, { job }) => {
       await sendMail(services, ROUNDS_WORKER, { id: numbered.parse(payload).id, isLast: job.attempts >= job.max_attempts });
+    },
+    webhook: async (payload, { job }) => {
+      await deliver(services, ROUNDS_WORKER, { id: numbered.parse(payload).id, isLast: job.attempts >= job.max_attempts });
     },
     "import-erase": async (payload) => runErase(services, ROUNDS_WORKER, numbered.parse(payload).id),
   };

@@ -1,28 +1,35 @@
-import { Logger, run } from "graphile-worker";
+import { setTimeout } from "node:timers/promises";
 import { openServices, ROUNDS_WORKER, resumeImports } from "@/services";
 import { taskList } from "./jobs";
+import { queueLoop } from "./queue";
 import { roundsLoop } from "./rounds-loop";
 
 /** The worker process: rounds by the clock, and the jobs of the queue. Stops cleanly on SIGTERM and SIGINT. */
 const services = openServices(process.env);
 const stopping = new AbortController();
-
-const quietLogger = new Logger(() => (level, message) => {
-  if (level === "error" || level === "warning") console.error(message);
-});
-
-await resumeImports(services, ROUNDS_WORKER);
-
-const runner = await run({
-  pgPool: services.pool,
-  taskList: taskList(services, stopping.signal),
-  concurrency: 2,
-  noHandleSignals: true,
-  logger: quietLogger,
-});
-
 for (const name of ["SIGTERM", "SIGINT"] as const) process.on(name, () => stopping.abort());
+
+// The queue's package leaves a promise behind when the database goes while a job fails. The loops begin again by
+// themselves, so the process stays; what it was stands in the log.
+process.on("unhandledRejection", (error) => console.error("worker: left behind:", error));
+
+/** What was under way when a worker ended goes on; a database that does not answer yet is waited for. */
+async function resume(): Promise<void> {
+  while (!stopping.signal.aborted) {
+    try {
+      await resumeImports(services, ROUNDS_WORKER);
+      return;
+    } catch (error) {
+      console.error(`worker: ${error instanceof Error ? error.message : String(error)}`);
+      await setTimeout(2000, undefined, { signal: stopping.signal }).catch(() => {});
+    }
+  }
+}
+
+await resume();
 console.log("ready");
-await roundsLoop(services, stopping.signal);
-await runner.stop().catch(() => {});
+await Promise.all([
+  queueLoop(services, taskList(services, stopping.signal), stopping.signal),
+  roundsLoop(services, stopping.signal),
+]);
 await services.pool.end();

@@ -1,9 +1,16 @@
 import { parseArgs } from "node:util";
-import { openServices } from "@/services";
+import { connectAccounts, DEMO_PERSON, openServices } from "@/services";
+import { readAccounts } from "./accounts-file";
 import { prepareDatabase } from "./prepare-database";
 
-/** Brings the database to the newest schema. `--fresh` empties it first, but only a database that Umbrik made. */
+/**
+ * Brings the database to the newest schema, and sets up the accounts of the file that UMBRIK_ACCOUNTS names.
+ * `--fresh` empties the database first, but only one that Umbrik made.
+ */
 const { values } = parseArgs({ options: { fresh: { type: "boolean", default: false } } });
+// Read first: a file with a mistake in it changes nothing.
+const accounts = process.env.UMBRIK_ACCOUNTS ? readAccounts(process.env.UMBRIK_ACCOUNTS) : [];
 const services = openServices(process.env);
 await prepareDatabase(services, { isFresh: values.fresh });
+await connectAccounts(services, DEMO_PERSON, accounts);
 await services.pool.end();

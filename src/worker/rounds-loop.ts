@@ -1,6 +1,6 @@
 import { setTimeout } from "node:timers/promises";
 import { DAY_S } from "@/core/time";
-import { askForDaily, isRoundDue, issueDueReports, ROUNDS_WORKER, runRound, type Services } from "@/services";
+import { askForDaily, issueDueReports, ROUNDS_WORKER, runDueRound, type Services, tellWhatHappened } from "@/services";
 
 /** How often the clock is looked at. A demo's clock may go an hour a second; a round still takes its time. */
 const LOOK_EVERY_MS = 250;
@@ -16,9 +16,9 @@ export async function roundsLoop(services: Services, signal: AbortSignal): Promi
   while (!signal.aborted) {
     try {
       const { now } = await services.clock.read();
-      if (await isRoundDue(services, ROUNDS_WORKER, now)) {
-        await runRound(services, ROUNDS_WORKER, "act");
+      if ((await runDueRound(services, ROUNDS_WORKER)) !== null) {
         await issueDueReports(services, ROUNDS_WORKER);
+        await tellWhatHappened(services, ROUNDS_WORKER);
       }
       const today = Math.floor(now / DAY_S);
       if (today !== dailyOf) await askForDaily(services, ROUNDS_WORKER);

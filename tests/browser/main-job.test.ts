@@ -141,9 +141,30 @@ test("4. put in force with a word of why, the worker's round stops the machines,
   await until(async () => runningOf(await app.osloDesks()) === 0);
   await browser.sees(`sent ${wanted} actions`);
   await (await browser.at(`//tr[contains(., "sent ${wanted} actions")]//a`)).click();
-  await browser.sees(/desk-osl-07\s+oslo-desks\s+on\s+off\s+● stop/);
+  await browser.sees(new RegExp(`${wanted} machines stopped\\s+oslo-desks`));
   await browser.sees("oslo-desks-hours (Europe/Oslo) says off, outside its spans");
-  await browser.sees(/harbour-north-01[\s\S]*a guard tag forbids any action/);
+  await browser.sees(/10 machines left\s+harbour\s+a guard tag forbids any action/);
+  await (await browser.at(`//a[contains(., "machines stopped")]`)).click();
+  await browser.sees(/desk-osl-07\s+on\s+off\s+/);
+  await browser.sees("hours speaks");
+  // What was done is found by a machine's name.
+  await browser.open("/rounds?search=desk-osl-07");
+  await browser.sees(/desk-osl-07\s+stop\s+(sent|done)/);
+});
+
+test("rounds are paused with one press and a word of why, said on every page, and resumed there", async () => {
+  const { browser } = app;
+  await browser.open("/rounds");
+  await (await browser.button("Pause…")).click();
+  await (await browser.button("Pause rounds")).click();
+  await browser.sees("say why");
+  await browser.type("Why", "the harbour feast");
+  await (await browser.button("Pause rounds")).click();
+  await browser.sees(/Rounds are paused since .* by demo: the harbour feast/);
+  await browser.open("/fleets");
+  await browser.sees("Nothing is stopped or started.");
+  await (await browser.button("Resume")).click();
+  await until(async () => !(await (await fetch(`${app.url}/`)).text()).includes("Rounds are paused"));
 });
 
 test("Burn follows: the desks are stopping, then gone from it, and the rate is lower", async () => {

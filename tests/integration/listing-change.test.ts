@@ -22,7 +22,8 @@ import { type Here, startHere } from "../support/weeks/standin-here";
 let here: Here;
 const START = Date.UTC(2027, 2, 15) / 1000;
 const CHANGE = START + DAY + 12 * HOUR;
-const ID = "norrhav-archive-loader-01";
+const PROVIDER_ID = "norrhav-archive-loader-01";
+const ID = `skerry-survey:${PROVIDER_ID}`;
 
 beforeAll(async () => {
   here = await startHere(START);
@@ -35,7 +36,7 @@ beforeAll(async () => {
   await loadPlan(services, DEMO_PERSON, { text: plan, inForce: ["archive-index"] });
   await runRound(services, ROUNDS_WORKER, "act");
   keeper.stepTo(CHANGE);
-  Object.assign(keeper.world.units.find(({ id }) => id === ID) as Unit, {
+  Object.assign(keeper.world.units.find(({ id }) => id === PROVIDER_ID) as Unit, {
     size: "brig-16",
     cores: 16,
     memoryGib: 64,
@@ -62,7 +63,9 @@ test("half of the day is charged as it was listed before and half as after, and 
   expect(number(page.total)).toBeCloseTo(gross, 2);
   let text = "";
   for await (const piece of exportFocus(services, DEMO_PERSON, { from: TUESDAY, to: TUESDAY })) text += piece;
-  const rows = Papa.parse<Record<string, string>>(text, { header: true }).data.filter(({ ResourceId }) => ResourceId === ID);
+  const rows = Papa.parse<Record<string, string>>(text, { header: true }).data.filter(
+    ({ ResourceId }) => ResourceId === PROVIDER_ID,
+  );
   const sum = (column: string) => rows.reduce((total, row) => total + Number(row[column]), 0);
   expect(sum("ContractedCost")).toBeCloseTo(gross, 4);
   expect(sum("ListCost")).toBeCloseTo(gross, 4);

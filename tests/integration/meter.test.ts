@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
+import { resourceKey } from "@/core/plan";
 import { type AmountPerSecond, amountOf, computePerSecond, microsOf, rateCard } from "@/core/pricing";
 import { totalOf } from "@/core/spend";
 import { closeSpendDays, DEMO_PERSON, ROUNDS_WORKER, runRound } from "@/services";
@@ -24,12 +25,15 @@ type Usage = { lines: { resource: string; item: string; from: number; cost: stri
 /** What the stand-in's own meter says everything cost, by resource and item, over the 28 days before the demo's first. */
 async function metered(): Promise<Map<string, { total: number; runs: number }>> {
   const costs = new Map<string, { total: number; runs: number }>();
-  for (const { provider, key } of ACCOUNTS) {
+  for (const { name: account, provider, key } of ACCOUNTS) {
     for (let day = FROM; day < FROM + HISTORY_DAYS * DAY; day += DAY) {
       const { lines } = await get<Usage>(`${world.standin.url}/${provider}/v1/usage?day=${day}`, key);
       for (const { resource, item, cost } of lines) {
-        const known = costs.get(resource) ?? { total: 0, runs: 0 };
-        costs.set(resource, { total: known.total + Number(cost), runs: known.runs + (item === "compute" ? 1 : 0) });
+        const known = costs.get(resourceKey(account, resource)) ?? { total: 0, runs: 0 };
+        costs.set(resourceKey(account, resource), {
+          total: known.total + Number(cost),
+          runs: known.runs + (item === "compute" ? 1 : 0),
+        });
       }
     }
   }

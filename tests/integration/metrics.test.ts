@@ -15,7 +15,7 @@ test("28 days of every metric are stored as day arrays, and reading again fetche
   expect(await readMetrics(services, DEMO_PERSON)).toEqual({ days: 4 * 28 });
   expect(await readMetrics(services, DEMO_PERSON)).toEqual({ days: 0 });
   const days = await metricDays(services.pool, {
-    ids: ["norrhav-desk-osl-07"],
+    ids: ["skerry-desks:norrhav-desk-osl-07"],
     metric: "cpu",
     from: "2027-02-11",
     to: "2027-03-10",

@@ -1,26 +1,15 @@
-import { mkdtempSync, rmSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
 import PostalMime from "postal-mime";
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { type Demo, startDemo } from "../../bin/lib/demo.mjs";
-import { freshDatabase, get, post } from "../support/world";
+import { type OwnDemo, startOwnDemo } from "../support/own-demo";
+import { get, post } from "../support/world";
 
-let demo: Demo;
-let close: () => Promise<void>;
+let demo: OwnDemo;
 beforeAll(async () => {
-  const database = await freshDatabase();
-  const state = mkdtempSync(join(tmpdir(), "umbrik-money-web-"));
-  demo = await startDemo({ databaseUrl: database.url, state, port: 0 });
-  close = async () => {
-    await demo.stop();
-    await database.drop();
-    rmSync(state, { recursive: true, force: true });
-  };
+  demo = await startOwnDemo();
   await post(`${demo.url}/api/clock`, { kind: "rate", rate: 0 });
   await until(async () => (await get<{ all: { count: number } }>(`${demo.url}/api/burn`)).all.count > 100);
 });
-afterAll(() => close?.());
+afterAll(() => demo?.close());
 
 const until = async (holds: () => Promise<boolean>) => {
   for (let i = 0; i < 200; i++) {

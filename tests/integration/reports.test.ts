@@ -115,9 +115,14 @@ test("at its local hour an issue goes out once, with figures, to each their scop
   expect(whole?.text.split("\n").every((line) => line.length <= 400)).toBe(true);
   expect(part?.text).toContain("for region = terai-1");
   expect(part?.text).not.toContain("fjord-1");
+  // Every figure opens its machines, as of the instant the mail tells of, in the scope of who reads it.
+  const at = encodeURIComponent("2027-03-11T17:00:30Z");
+  expect(whole?.html).toMatch(new RegExp(`/\\?filter=owner\\+%3D\\+[^"]+&#38;at=${at}"`));
+  expect(part?.html).toContain(`/?filter=region+%3D+terai-1&#38;at=${at}"`);
+  expect(whole?.html).toMatch(/\/machines\/[^"/]+\/cost"/);
   expect(whole?.html).toContain("max-width:640px");
   expect(whole?.html).not.toMatch(/<img|<script|url\(/i);
-  const total = /Yesterday, 2027-03-10 UTC, all of it cost <b>([\d\u00a0.]+)/
+  const total = /Yesterday, 2027-03-10 UTC, all of it cost <a [^>]*><b>([\d\u00a0.]+)/
     .exec(whole?.html ?? "")?.[1]
     ?.replaceAll("\u00a0", "");
   const { rows } = await services.pool.query<{ total: string }>(

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { noCost } from "@/core/spend";
-import { keepHouse, ROUNDS_WORKER } from "@/services";
+import { keepHouse, ROUNDS_WORKER, runRound } from "@/services";
 import { closeDays, ensureMonths, MONTHLY, monthAfter, monthsOf, saveMeterDay, saveMetricDays, spendClosed } from "@/store";
 import { startWorld, type TestWorld } from "../support/world";
 
@@ -67,4 +67,39 @@ test("a month is a month, and nothing else is spliced into a statement", async (
   await expect(ensureMonths(world.services.pool, "usage_line", ["2027-03; drop table account"])).rejects.toThrow("month");
   expect(monthAfter("2026-11", 2)).toBe("2027-01");
   expect(monthAfter("2027-03", -13)).toBe("2026-02");
+});
+
+test("rounds and what they decided are forgotten after thirteen months, but for the decision that holds; of states the last stays", async () => {
+  const { pool, clock } = world.services;
+  const id = (await runRound(world.services, ROUNDS_WORKER, "act")) ?? 0;
+  const { rows } = await pool.query<{ id: string }>("select resource_id as id from decision where round_id = $1 limit 1", [id]);
+  // An older round decided otherwise of one, and acted; both rounds are longer ago than is kept.
+  await pool.query("update round set at = at - interval '500 days' where id = $1", [id]);
+  await pool.query(
+    `insert into round (id, mode, asked_by, at, status) overriding system value
+     select -1, 'act', 'worker', at - interval '9 days', 'done' from round where id = $1`,
+    [id],
+  );
+  await pool.query(
+    `insert into decision (round_id, is_rehearsal, resource_id, actual, verdict, why, chain) overriding system value
+     select -1, false, $1, 0, 'left', 'old', '[]'`,
+    [rows[0]?.id],
+  );
+  await pool.query(
+    `insert into action (key, round_id, resource_id, account, verb, level, status, recorded_at, try_again_at, deadline, ended_at)
+     select 'old', -1, $1, account, 'stop', 0, 'done', at, at, at, at from resource, round where resource.id = $1 and round.id = -1`,
+    [rows[0]?.id],
+  );
+  const { now } = await clock.read();
+  const before = (await pool.query("select count(*)::integer as n from decision where round_id = $1", [id])).rows[0]?.n;
+  await pool.query(
+    `insert into state_change (account, n, resource_id, at, type, state, level, note)
+     select account, 900000 + k, id, to_timestamp($2) - k * interval '1500 days', 'stopped', 'stopped', 0, '' from resource, generate_series(1, 3) as k where id = $1`,
+    [rows[0]?.id, now],
+  );
+  await keepHouse(world.services, ROUNDS_WORKER);
+  expect((await pool.query("select count(*)::integer as n from round where id = -1")).rows).toEqual([{ n: 0 }]);
+  expect((await pool.query("select count(*)::integer as n from action where key = 'old'")).rows).toEqual([{ n: 0 }]);
+  expect((await pool.query("select count(*)::integer as n from decision where round_id = $1", [id])).rows[0]?.n).toBe(before);
+  expect((await pool.query("select n::integer from state_change where n > 900000 order by n")).rows).toEqual([{ n: 900001 }]);
 });

@@ -5,6 +5,7 @@ import {
   DEMO_PERSON,
   journalPage,
   keepDraft,
+  letGo,
   openRound,
   openWorkbench,
   previewInForce,
@@ -135,10 +136,20 @@ test("an action that was recorded when the process died is sent by the next roun
   await officeFleet();
   const { now } = await services.clock.read();
   const dead = await startRound(services.pool, { mode: "act", askedBy: "worker", at: now });
-  const resourceId = "norrhav-desk-osl-07";
+  const resourceId = "skerry-desks:norrhav-desk-osl-07";
   await recordActions(
     services.pool,
-    [{ key: "left behind", resourceId, account: "skerry-desks", verb: "stop", level: 0 as never }],
+    [
+      {
+        key: "left behind",
+        resourceId,
+        account: "skerry-desks",
+        verb: "stop",
+        level: 0 as never,
+        due: null,
+        isUnforeseen: false,
+      },
+    ],
     { roundId: dead, at: now, deadline: now + 7200 },
   );
   await act();
@@ -201,26 +212,40 @@ test("a key without the right is refused, said so, and not asked again every min
   });
 });
 
-test("a round that would stop more than the brake allows stops none, until the number is allowed", async () => {
-  await officeFleet("kind = machine", { enforce: "always" });
-  // The allowance that putting in force gave is for a few minutes; after that the brake decides.
-  await services.pool.query("delete from allowance");
+test("stops that nobody could foresee are held, the others go on, and letting go is for the round and its very set", async () => {
+  // One of its own that is foreseen by being confirmed, and hours that change under many machines at once.
+  await officeFleet("kind = machine");
+  await services.pool.query("delete from let_go");
   const { round, decisions } = await openRound(services, DEMO_PERSON, { id: await act(), offset: 0 });
   // Two that were shut down from inside are released: that takes nothing from anybody.
   expect(decisions.filter(({ verdict }) => verdict === "act").every(({ actual }) => actual === 0)).toBe(true);
   expect(round.sent).toBe(2);
   expect(round.braked).toBeGreaterThan(100);
-  const { now } = await services.clock.read();
-  await services.pool.query("insert into allowance (stops, person, until) values ($1, 'demo', to_timestamp($2))", [
-    round.braked,
-    now + 60,
-  ]);
-  const allowed = await openRound(services, DEMO_PERSON, { id: await act(), offset: 0 });
-  expect(allowed.round.braked).toBe(0);
-  expect(allowed.round.sent + allowed.round.waiting).toBeGreaterThan(100);
-  expect(allowed.decisions.filter(({ name }) => name.startsWith("harbour")).every(({ verdict }) => verdict === "left")).toBe(
-    true,
+  expect(decisions.find(({ verdict }) => verdict === "braked")?.why).toContain("nobody could foresee");
+
+  await expect(letGo(services, DEMO_PERSON, { round: round.id, stops: round.braked - 1 })).rejects.toThrow(
+    "other stops are held",
   );
+  await expect(letGo(services, DEMO_PERSON, { round: round.id - 1, stops: 1 })).rejects.toThrow("holds nothing back");
+  await letGo(services, DEMO_PERSON, { round: round.id, stops: round.braked });
+  const after = await openRound(services, DEMO_PERSON, { id: await act(), offset: 0 });
+  expect(after.round.braked).toBe(0);
+  expect(after.round.sent).toBe(round.braked);
+  expect(after.decisions.filter(({ name }) => name.startsWith("harbour")).every(({ verdict }) => verdict === "left")).toBe(true);
+});
+
+test("an evening whose edge was known an hour before is never held, however many it stops", async () => {
+  await officeFleet("kind = machine");
+  await world.stepTo(Date.UTC(2027, 2, 12, 6, 30) / 1000);
+  await act();
+  await world.wait(900);
+  await act();
+  await world.stepTo(Date.UTC(2027, 2, 12, 16, 59, 30) / 1000);
+  await act();
+  await world.stepTo(Date.UTC(2027, 2, 12, 17, 0, 10) / 1000);
+  const { round } = await openRound(services, DEMO_PERSON, { id: await act(), offset: 0 });
+  expect(round.braked).toBe(0);
+  expect(round.sent).toBeGreaterThan(150);
 });
 
 test("quiet rounds cost one row each and fold into one line of the journal", async () => {

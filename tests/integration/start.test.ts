@@ -1,5 +1,5 @@
-import { type ChildProcess, spawn } from "node:child_process";
-import { mkdtempSync, rmSync } from "node:fs";
+import { type ChildProcess, spawn, spawnSync } from "node:child_process";
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, expect, test } from "vitest";
@@ -83,4 +83,68 @@ test("with DATABASE_URL it uses that server, and --fresh leaves a database of so
     rmSync(folder, { recursive: true, force: true });
     await database.drop();
   }
+});
+
+/** Runs the start script to its end; what it said. */
+async function ends(env: Record<string, string>): Promise<{ code: number | null; said: string }> {
+  const { DATABASE_URL: _, ...inherited } = process.env;
+  const child = spawn(process.execPath, ["bin/start.mjs", "--port", "0"], { env: { ...inherited, ...env } });
+  let said = "";
+  child.stderr.on("data", (part) => {
+    said += part;
+  });
+  const code = await new Promise<number | null>((resolve) => child.once("exit", resolve));
+  return { code, said };
+}
+
+test("a folder that nothing can be kept in is a sentence, at once", async () => {
+  const folder = mkdtempSync(join(tmpdir(), "umbrik-no-"));
+  writeFileSync(join(folder, "file"), "");
+  for (const [path, why] of [
+    ["/proc/umbrik", "nothing can be kept there"],
+    [join(folder, "file/below"), "a file stands in its way"],
+  ] as const) {
+    const { code, said } = await ends({ UMBRIK_DATA: path });
+    expect(code).toBe(1);
+    expect(said).toContain(why);
+    expect(said).not.toContain("    at ");
+  }
+  rmSync(folder, { recursive: true });
+});
+
+test("a start that is killed leaves no part behind, a part that is killed comes back, and a lost password is made anew", {
+  timeout: 240_000,
+}, async () => {
+  const folder = mkdtempSync("/var/tmp/umbrik-killed-");
+  const partsOf = () =>
+    spawnSync("pgrep", ["-f", "standin/main.ts|worker/main.ts"], { encoding: "utf8" })
+      .stdout.split("\n")
+      .filter((pid) => pid !== "" && environmentOf(pid).includes(folder));
+  // The stand-in's folder stands in its arguments; the worker is known by its database.
+  const environmentOf = (pid: string) => {
+    try {
+      return readFileSync(`/proc/${pid}/cmdline`, "utf8") + readFileSync(`/proc/${pid}/environ`, "utf8");
+    } catch {
+      return "";
+    }
+  };
+  const first = await start([], { UMBRIK_DATA: folder });
+  const [part] = partsOf();
+  expect(part).toBeDefined();
+  process.kill(Number(part), "SIGKILL");
+  for (
+    let i = 0;
+    i < 100 && (await get<{ ok?: boolean }>(`${first.url}/api/health`).catch(() => ({ ok: false }))).ok !== true;
+    i++
+  )
+    await new Promise((resolve) => setTimeout(resolve, 200));
+  expect(await get(`${first.url}/api/health`)).toMatchObject({ ok: true });
+  first.child.kill("SIGKILL");
+  for (let i = 0; i < 100 && partsOf().length > 0; i++) await new Promise((resolve) => setTimeout(resolve, 200));
+  expect(partsOf()).toEqual([]);
+  rmSync(join(folder, "password"));
+  const second = await start([], { UMBRIK_DATA: folder });
+  expect(await get(`${second.url}/api/health`)).toMatchObject({ ok: true });
+  expect(await second.stop()).toBe(0);
+  rmSync(folder, { recursive: true, force: true });
 });

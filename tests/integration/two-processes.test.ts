@@ -210,7 +210,7 @@ const CHANGES: readonly Readonly<{ name: string; make: () => Promise<unknown>; i
       world.units.splice(world.units.indexOf(build), 1);
       const born = {
         ...build,
-        id: "norrhav-build-77",
+        id: "skerry-desks:norrhav-build-77",
         name: "build-77",
         pending: null,
         life: [{ at: here.keeper.now(), state: "running" as const, level: 1 }],

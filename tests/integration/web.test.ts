@@ -1,23 +1,12 @@
-import { mkdtempSync, rmSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { type Demo, startDemo } from "../../bin/lib/demo.mjs";
-import { freshDatabase, get, post } from "../support/world";
+import { type OwnDemo, startOwnDemo } from "../support/own-demo";
+import { get, post } from "../support/world";
 
-let demo: Demo;
-let close: () => Promise<void>;
+let demo: OwnDemo;
 beforeAll(async () => {
-  const database = await freshDatabase();
-  const state = mkdtempSync(join(tmpdir(), "umbrik-web-"));
-  demo = await startDemo({ databaseUrl: database.url, state, port: 0 });
-  close = async () => {
-    await demo.stop();
-    await database.drop();
-    rmSync(state, { recursive: true, force: true });
-  };
+  demo = await startOwnDemo();
 });
-afterAll(() => close?.());
+afterAll(() => demo?.close());
 
 const until = async (holds: () => Promise<boolean>) => {
   for (let i = 0; i < 100; i++) {
@@ -156,7 +145,7 @@ test("a hold, a calendar or a holiday file that cannot be is refused with the fi
   });
   expect(await post(`${demo.url}/api/calendars/ics`, { text: "x", zone: "Europe/Olso" })).toMatchObject({ status: 422 });
   expect(await post(`${demo.url}/api/calendars/ics`, { text: "x".repeat(10_000_000), zone: "UTC" })).toMatchObject({
-    status: 422,
+    status: 413,
   });
   expect(await get(`${demo.url}/api/countries/XX`)).toMatchObject({ ok: false, message: 'there is no list for "XX"' });
   const removed = await fetch(`${demo.url}/api/holds/999`, {

@@ -1,5 +1,6 @@
 import Papa from "papaparse";
 import { afterAll, beforeAll, expect, test } from "vitest";
+import { resourceKey } from "@/core/plan";
 import { decodeLines, leversOf, monthsFrom, projectLevers, sizedLines } from "@/core/projection";
 import { GAP_CAUSES } from "@/core/realised";
 import {
@@ -48,6 +49,8 @@ afterAll(() => story?.close());
 const number = (text: string | null | undefined) =>
   Number((text ?? "NaN").replace("\u2212", "-").replaceAll(/[\u00a0\u202f ]/g, ""));
 const CENT = 0.005001;
+/** What the application knows a unit by. */
+const keyOf = ({ account, id }: Unit) => resourceKey(account, id);
 
 /** What the ledger says of an instant. */
 function slow(now: number) {
@@ -164,7 +167,7 @@ async function holdsAt(now: number): Promise<void> {
     }
     for (const name of ["desk-osl-02", "desk-akl-04", "loose-02", "archive-index-01", "build-09", "replay-pool-kept"]) {
       const unit = unitsOf(facts).find((one) => one.name === name) as Unit;
-      const cost = await machineCost(services, DEMO_PERSON, { id: unit.id, from: null, to: null, view });
+      const cost = await machineCost(services, DEMO_PERSON, { id: keyOf(unit), from: null, to: null, view });
       const amount = shareOf(month, unit, known(unit), { from: monthStart, to: now });
       expect.soft(Math.abs(number(cost.total) - amount), `${said} cost of ${name} ${cost.total} ${amount}`).toBeLessThan(CENT);
       const cents = (text: string) => Math.round(number(text) * 100);
@@ -242,7 +245,7 @@ test("beside the meter nothing differs but what prices by hand, discounts and ma
   const { differences, expected, days } = await reconcile(story.services, DEMO_PERSON, { from: "2027-03-16", to: "2027-04-05" });
   expect(days).toHaveLength(21);
   expect(expected.map(({ reason }) => reason)).toEqual(["a price set by hand", "a discount"]);
-  const vanished = new Set(story.facts().vanished.map(({ unit }) => unit.id));
+  const vanished = new Set(story.facts().vanished.map(({ unit }) => keyOf(unit)));
   expect(differences.filter(({ resourceId }) => !vanished.has(resourceId) && resourceId.includes("-disk-") === false)).toEqual(
     [],
   );
@@ -280,7 +283,7 @@ test("a plan is projected month by month as a slow walk through its hours says: 
       { schedules, capabilities },
     );
     const { alwaysOn, steps } = projectLevers({ lines, levers, months, days: basis.days, spare: null });
-    const units = lines.map(({ id: own }) => unitsOf(facts).find((unit) => unit.id === own) as Unit);
+    const units = lines.map(({ id: own }) => unitsOf(facts).find((unit) => keyOf(unit) === own) as Unit);
     months.forEach(({ name, from, to }, m) => {
       const span = { from, to };
       const cost = (lifeOfUnit: (unit: Unit) => Life) =>

@@ -1,9 +1,6 @@
-import { mkdtempSync, rmSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
-import { startDemo } from "../../bin/lib/demo.mjs";
 import { type Browser, openBrowser } from "./browser";
-import { freshDatabase, get } from "./world";
+import { startOwnDemo } from "./own-demo";
+import { get } from "./world";
 
 export type Machine = { name: string; state: string; region: string; tags: Record<string, string> };
 
@@ -18,11 +15,9 @@ export type App = Readonly<{
 }>;
 
 export async function startApp(): Promise<App> {
-  const database = await freshDatabase();
-  const state = mkdtempSync(join(tmpdir(), "umbrik-app-"));
-  const demo = await startDemo({ databaseUrl: database.url, state, port: 0 });
+  const demo = await startOwnDemo();
   const browser = await openBrowser(demo.url).catch(async (error: unknown) => {
-    await demo.stop();
+    await demo.close();
     throw error;
   });
   return {
@@ -35,9 +30,7 @@ export async function startApp(): Promise<App> {
     },
     close: async () => {
       await browser.close();
-      await demo.stop();
-      rmSync(state, { recursive: true, force: true });
-      await database.drop();
+      await demo.close();
     },
   };
 }

@@ -29,6 +29,7 @@ export function aMachine(
     target: rest.level ?? asLevel(1),
     levelMax: 1,
     ownSize: asLevel(1),
+    guardedUntil: null,
     earlier: [],
     since: 0,
     runSince: 0,

@@ -97,7 +97,7 @@ async function takeAll({ browser, url }: App): Promise<void> {
   await browser.sees("1 h lost");
   await save("machine");
   await browser.open(`/machines/${lines[0]?.id}/cost`);
-  await browser.sees("this month");
+  await browser.sees("Rates are those of the price book");
   await save("machine-cost");
   // Some days on, by two hours at a time, so that days are over and were lived by the plans.
   for (let now = Date.UTC(2027, 2, 11, 8); now <= Date.UTC(2027, 2, 15, 2); now += 2 * 3_600_000) {

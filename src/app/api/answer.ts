@@ -1,7 +1,9 @@
 import "server-only";
 import type { z } from "zod";
 import { AppError } from "@/core/error";
+import { isPlain } from "@/core/text";
 import { RefusedError } from "@/services";
+import { BODY_BYTES_MAX, BODY_MAX, isKnownHost } from "../doors";
 
 /** By the code of an error; any other conflicts with how things are. */
 const STATUS: Readonly<Record<string, number>> = {
@@ -14,7 +16,8 @@ const STATUS: Readonly<Record<string, number>> = {
   list_too_long: 507,
 };
 
-const BODY_MAX = 1_000_000;
+/** What a database says of values that it cannot hold, by its codes: text, numbers and dates. */
+const UNFIT = new Set(["22021", "22P05", "22003", "22007", "22008", "22P02"]);
 
 /** Runs a route's work and turns what a person can mend into an answer that says how. */
 export async function answer(work: () => Promise<unknown>): Promise<Response> {
@@ -64,6 +67,8 @@ async function orProblem(work: () => Promise<Response>): Promise<Response> {
       const fields = error instanceof RefusedError ? error.fields : [];
       return Response.json({ error: { code, message, fields } }, { status: STATUS[code] ?? 409 });
     }
+    if (UNFIT.has(String((error as { code?: unknown }).code)))
+      return Response.json({ error: { code: "invalid", message: ODD, fields: [] } }, { status: 422 });
     console.error(error);
     return Response.json(
       { error: { code: "broken", message: "Something broke on the server. Nothing was changed; try again.", fields: [] } },
@@ -76,22 +81,56 @@ async function orProblem(work: () => Promise<Response>): Promise<Response> {
 export async function readBody<T extends z.ZodType>(request: Request, schema: T): Promise<z.output<T>> {
   refuseElsewhere(request);
   if (!request.headers.get("content-type")?.startsWith("application/json")) throw new RefusedError("invalid", "Expected JSON.");
-  const text = await request.text();
-  if (text.length > BODY_MAX) throw new RefusedError("invalid", "That is too much text: at most a million characters.");
-  let body: unknown;
-  try {
-    body = JSON.parse(text);
-  } catch {
-    throw new RefusedError("invalid", "Expected JSON.");
-  }
+  const body = parsed(await boundedText(request));
   const result = schema.safeParse(body);
   if (result.success) return result.data;
   const fields = result.error.issues.map(({ path, message }) => ({ path: path.join("."), message }));
   throw new RefusedError("invalid", fields[0]?.message ?? "Not understood.", fields);
 }
 
-/** Throws where a page of another site asks. */
+/** The body as text, read no further than it may be long. */
+async function boundedText(request: Request): Promise<string> {
+  const tooLong = () => new RefusedError("invalid", "That is too much text: at most a million characters.");
+  if (Number(request.headers.get("content-length") ?? 0) > BODY_BYTES_MAX) throw tooLong();
+  const decoder = new TextDecoder();
+  let text = "";
+  for await (const part of request.body ?? []) {
+    text += decoder.decode(part as Uint8Array, { stream: true });
+    if (text.length > BODY_MAX) throw tooLong();
+  }
+  return text + decoder.decode();
+}
+
+/** A body as JSON; a text with a character that is none is refused before it meets a database. */
+function parsed(text: string): unknown {
+  try {
+    return JSON.parse(text, (_, value: unknown) => {
+      if (typeof value === "string" && !isPlain(value)) throw new RefusedError("invalid", ODD);
+      if (typeof value === "object" && value !== null && !Object.keys(value).every(isPlain))
+        throw new RefusedError("invalid", ODD);
+      return value;
+    });
+  } catch (error) {
+    if (error instanceof RefusedError) throw error;
+    throw new RefusedError("invalid", "Expected JSON.");
+  }
+}
+
+const ODD = "There is a character in it that is none. Nothing was changed.";
+
+/** A part of an address as it was meant. */
+export function decoded(text: string): string {
+  try {
+    return decodeURIComponent(text);
+  } catch {
+    throw new RefusedError("invalid", "A percent sign there stands for no character.");
+  }
+}
+
+/** Throws where a page of another site asks, or one under a name that is not ours. */
 export function refuseElsewhere(request: Request): void {
+  if (!isKnownHost(request.headers.get("host"), process.env))
+    throw new RefusedError("invalid", "This application is not known under that name.");
   if (isFromElsewhere(request)) throw new RefusedError("invalid", "Requests from other sites are refused.");
 }
 

@@ -1,8 +1,10 @@
-import { comingEdges, holdList, journalPage } from "@/services";
+import { comingEdges, fleetSummaries, holdList, journalPage, searchJournal, setupView } from "@/services";
 import { LivePage } from "@/ui/kit/live-page";
 import { Rounds } from "@/ui/rounds/rounds";
 import { instantOf } from "../burn-query";
+import { journalQueryOf } from "../journal-query";
 import { person, services } from "../services";
+import { shownZones } from "../zone";
 
 export const metadata = { title: "Rounds · Umbrik" };
 
@@ -13,15 +15,30 @@ export default async function Page({ searchParams }: Props) {
   const { before } = params;
   const at = instantOf(params);
   const from = typeof before === "string" && /^\d{1,9}$/.test(before) ? Number(before) : null;
-  const [journal, edges, holds] = await Promise.all([
+  const query = journalQueryOf(params);
+  const isSearch = query.text !== "" || query.outcome !== "" || query.from !== null || query.to !== null;
+  const [journal, edges, holds, found, fleets, { accounts }, { shown }] = await Promise.all([
     journalPage(services(), person(), { before: from, at }),
     comingEdges(services(), person(), { at }),
     holdList(services(), person()),
+    isSearch ? searchJournal(services(), person(), query) : null,
+    fleetSummaries(services(), person()),
+    setupView(services(), person()),
+    shownZones(),
   ]);
   return (
     <>
       <LivePage on={["round", "fleets", "clock", "holds"]} />
-      <Rounds journal={journal} edges={edges} holds={holds} />
+      <Rounds
+        journal={journal}
+        edges={edges}
+        holds={holds}
+        found={found}
+        query={query}
+        zone={shown[0] ?? "UTC"}
+        fleets={fleets.filter(({ isInForce }) => isInForce).map(({ name }) => name)}
+        accounts={accounts.map(({ name }) => name)}
+      />
     </>
   );
 }

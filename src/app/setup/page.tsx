@@ -1,10 +1,24 @@
-import { calendarSummaries, setupView } from "@/services";
+import { calendarSummaries, readClock, setupView, stopLimitOf, webhooks } from "@/services";
+import { LivePage } from "@/ui/kit/live-page";
 import { Setup } from "@/ui/setup/setup";
 import { person, services } from "../services";
+import { shownZones } from "../zone";
 
 export const metadata = { title: "Setup · Umbrik" };
 
 export default async function Page() {
-  const [view, calendars] = await Promise.all([setupView(services(), person()), calendarSummaries(services(), person())]);
-  return <Setup {...view} calendars={calendars} />;
+  const [view, calendars, hooks, stopLimit, { now }, { shown }] = await Promise.all([
+    setupView(services(), person()),
+    calendarSummaries(services(), person()),
+    webhooks(services(), person()),
+    stopLimitOf(services(), person()),
+    readClock(services(), person()),
+    shownZones(),
+  ]);
+  return (
+    <>
+      <LivePage on={["round", "webhook"]} />
+      <Setup {...view} calendars={calendars} hooks={hooks} stopLimit={stopLimit} now={now} zone={shown[0] ?? "UTC"} />
+    </>
+  );
 }

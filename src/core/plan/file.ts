@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { LEVEL_MAX } from "../hours/level";
 import { calendarSchema, nameSchema, scheduleSchema } from "../hours/schedule";
-import { tryParseSelector } from "../selector";
+import { type SelectorText, selectorText, tryParseSelector } from "../selector";
 
 const minutes = z.number().min(0);
 
@@ -61,10 +61,15 @@ export const mixSchema = z.strictObject({
   floor: z.number().int().min(0).nullable(),
 });
 
-export const selectorTextSchema = z.string().superRefine((text, context) => {
-  const result = tryParseSelector(text);
-  if (!result.ok) context.addIssue({ code: "custom", message: `"${text}": ${result.error.message}` });
-});
+export const selectorTextSchema = z
+  .string()
+  .max(4000, "a selector has at most 4000 characters")
+  .transform((text, context): SelectorText => {
+    const result = tryParseSelector(text);
+    if (result.ok) return selectorText(text);
+    context.addIssue({ code: "custom", message: `"${text}": ${result.error.message}` });
+    return z.NEVER;
+  });
 
 /** A fleet of a plan file: a selector and the plan for what it matches. */
 export const fleetSchema = z.strictObject({
@@ -91,7 +96,7 @@ export const planFileSchema = z
       .default("EUR"),
     calendars: z.array(calendarSchema).default([]),
     schedules: z.array(scheduleSchema),
-    fleets: z.array(fleetSchema).default([]),
+    fleets: z.array(fleetSchema).prefault([]),
   })
   .superRefine((plan, context) => {
     const complain = (path: (string | number)[], message: string) => context.addIssue({ code: "custom", path, message });

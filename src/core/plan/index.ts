@@ -10,17 +10,22 @@ export {
 export { type FleetPlan, fleetSchema, type PlanFile, planFileSchema, selectorTextSchema } from "./file";
 export { type FileIssue, type FileResult, parseFile, parsePlanFile } from "./parse";
 export {
+  accountNameIssue,
   type Earlier,
+  GUARD_HOLDS_S,
   GUARD_TAG,
   isGuarded,
   isRunningState,
   isSchedulable,
   type ListedResource,
   listedAt,
+  providerIdOf,
   RESOURCE_KINDS,
   RESOURCE_STATES,
   type Resource,
   type ResourceKind,
   type ResourceState,
+  resourceKey,
+  type SetAside,
 } from "./resource";
 export { type PlanFormat, planToText, type WholePlan } from "./write";

@@ -91,3 +91,23 @@ test("the contract's idle rule and mix are understood and kept", () => {
   );
   expect(result.ok && result.value.fleets[0]?.idle?.[0]).toMatchObject({ coverage: 0.9, interruptionWithin: 30 });
 });
+
+test.each([
+  ["100,000 brackets", "[".repeat(100_000), "at most 60 deep"],
+  ["100,000 braces", `umbrik: 1\nschedules: ${"{a: ".repeat(100_000)}`, "at most 60 deep"],
+  ["a list of lists of lists", `${"- ".repeat(50_000)}x`, "at most 60 deep"],
+  ["two million characters", `umbrik: 1\n# ${"x".repeat(2_000_000)}`, "at most 1000000 are read"],
+])("%s are refused in no time, at their place", (_, text, expected) => {
+  const began = performance.now();
+  expect(issues(text)[0]).toContain(expected);
+  expect(performance.now() - began).toBeLessThan(500);
+});
+
+test("43 kB of keys that nobody knows are told of within a breath, the first fifty by name", () => {
+  const keys = Array.from({ length: 5000 }, (_, i) => `key${i}: 1`).join("\n");
+  const began = performance.now();
+  const found = issues(`umbrik: 1\nschedules: []\n${keys}\n${"k".repeat(900)}: 1\n`);
+  expect(performance.now() - began).toBeLessThan(1500);
+  expect(found).toHaveLength(51);
+  expect(found).toContainEqual(expect.stringContaining("and 4951 more keys that are not known"));
+});

@@ -1,4 +1,4 @@
-import { isMap, isScalar, isSeq, LineCounter, type Node, parseDocument } from "yaml";
+import { type Document, isMap, isScalar, isSeq, LineCounter, type Node, parseDocument, visit } from "yaml";
 import { z } from "zod";
 import { nearest } from "../selector";
 import { type PlanFile, planFileSchema } from "./file";
@@ -15,14 +15,20 @@ export function parsePlanFile(text: string): FileResult<PlanFile> {
 
 /** Reads YAML or JSON text and checks it against a schema; unknown keys name the nearest known one. */
 export function parseFile<T>(text: string, schema: z.ZodType<T>): FileResult<T> {
+  const limit = beyondLimits(text);
+  if (limit) return { ok: false, issues: [limit] };
   const lines = new LineCounter();
-  const document = parseDocument(text, { lineCounter: lines, prettyErrors: false });
+  const document = parseDocument(text, { lineCounter: lines, prettyErrors: false, uniqueKeys: false });
   if (document.errors.length > 0) {
     return {
       ok: false,
-      issues: document.errors.map((error) => ({ ...position(lines, error.pos[0]), path: "", message: firstLine(error.message) })),
+      issues: document.errors
+        .slice(0, ISSUES_MAX)
+        .map((error) => ({ ...position(lines, error.pos[0]), path: "", message: firstLine(error.message) })),
     };
   }
+  const twice = keysTwice(document, lines);
+  if (twice.length > 0) return { ok: false, issues: twice };
   let data: unknown;
   try {
     data = document.toJS({ maxAliasCount: 100 });
@@ -33,6 +39,60 @@ export function parseFile<T>(text: string, schema: z.ZodType<T>): FileResult<T> 
   if (result.success) return { ok: true, value: result.data };
   const issues = result.error.issues.flatMap((issue) => fileIssues(issue, document.contents as Node | null, { lines, schema }));
   return { ok: false, issues: issues.sort((a, b) => a.line - b.line || a.column - b.column) };
+}
+
+/** A file of more than this is none that a person means. */
+const LENGTH_MAX = 1_000_000;
+/** Lists and maps within one another. */
+const DEPTH_MAX = 60;
+/** Of one kind in one place; the rest is counted. */
+const ISSUES_MAX = 50;
+const KEY_MAX = 200;
+
+/** What makes a text too long or too deep to be looked at, from one pass over it; null where nothing does. */
+function beyondLimits(text: string): FileIssue | null {
+  if (text.length > LENGTH_MAX)
+    return issueAt(text, 0, `the file has ${text.length} characters, and at most ${LENGTH_MAX} are read`);
+  let depth = 0;
+  for (let i = 0; i < text.length; i++) {
+    const code = text.charCodeAt(i);
+    if (code === OPEN_LIST || code === OPEN_MAP) depth++;
+    else if ((code === CLOSE_LIST || code === CLOSE_MAP) && depth > 0) depth--;
+    if (depth > DEPTH_MAX) return issueAt(text, i, `lists and maps are at most ${DEPTH_MAX} deep`);
+  }
+  const steps = /(?:^|\n)[ \t]*(?:[-?:][ \t]+){60}/.exec(text) ?? /(?:^|\n)[ \t]{600}/.exec(text);
+  return steps ? issueAt(text, steps.index + 1, `lists and maps are at most ${DEPTH_MAX} deep`) : null;
+}
+
+const [OPEN_LIST, CLOSE_LIST, OPEN_MAP, CLOSE_MAP] = [0x5b, 0x5d, 0x7b, 0x7d];
+
+function issueAt(text: string, offset: number, message: string): FileIssue {
+  const before = text.slice(0, offset);
+  const line = before.split("\n").length;
+  return { line, column: offset - before.lastIndexOf("\n"), path: "", message };
+}
+
+/** Keys that stand twice in one map; the reader's own check compares each with each. */
+function keysTwice(document: Document, lines: LineCounter): FileIssue[] {
+  const found: FileIssue[] = [];
+  visit(document, {
+    Map(_, map) {
+      const seen = new Set<string>();
+      for (const { key } of map.items) {
+        if (!isScalar(key)) continue;
+        const name = String(key.value);
+        if (seen.has(name))
+          found.push({
+            ...position(lines, key.range?.[0] ?? 0),
+            path: name.slice(0, KEY_MAX),
+            message: "Map keys must be unique",
+          });
+        seen.add(name);
+      }
+      return found.length >= ISSUES_MAX ? visit.BREAK : undefined;
+    },
+  });
+  return found;
 }
 
 function firstLine(text: string): string {
@@ -50,15 +110,20 @@ function fileIssues(issue: z.core.$ZodIssue, root: Node | null, { lines, schema 
   const at = (path: readonly PropertyKey[], ofKey = false) => position(lines, offsetOf(root, path, ofKey));
   if (issue.code === "unrecognized_keys") {
     const known = new Map(keysAt(schema, issue.path).map((key) => [key, 1]));
-    return issue.keys.map((key) => {
-      const near = nearest(key, known);
+    const told = issue.keys.slice(0, ISSUES_MAX);
+    const rest = issue.keys.length - told.length;
+    const more =
+      rest > 0 ? [{ ...at(issue.path), path: pathText(issue.path), message: `and ${rest} more keys that are not known` }] : [];
+    const issues = told.map((key) => {
+      const near = key.length <= KEY_MAX ? nearest(key, known) : null;
       const path = [...issue.path, key];
       return {
         ...at(path, true),
         path: pathText(path),
-        message: `unknown key "${key}"${near ? `; the nearest known key is "${near.name}"` : ""}`,
+        message: `unknown key "${key.slice(0, KEY_MAX)}"${near ? `; the nearest known key is "${near.name}"` : ""}`,
       };
     });
+    return [...issues, ...more];
   }
   if (issue.code === "invalid_union" && issue.errors.length > 0) {
     const deepest = [...issue.errors].sort((a, b) => depth(b) - depth(a))[0] as z.core.$ZodIssue[];
@@ -124,7 +189,12 @@ function objectOption(union: z.ZodUnion): z.ZodType | undefined {
 function unwrap(schema: z.ZodType | undefined): z.ZodType | undefined {
   let here = schema;
   for (;;) {
-    if (here instanceof z.ZodOptional || here instanceof z.ZodDefault || here instanceof z.ZodNullable)
+    if (
+      here instanceof z.ZodOptional ||
+      here instanceof z.ZodDefault ||
+      here instanceof z.ZodPrefault ||
+      here instanceof z.ZodNullable
+    )
       here = here.unwrap() as z.ZodType;
     else if (here instanceof z.ZodPipe) here = here.in as z.ZodType;
     else return here;

@@ -1,6 +1,6 @@
 import type { Level } from "../hours";
 import type { Selectable } from "../selector";
-import type { Instant } from "../time";
+import { DAY_S, type Instant } from "../time";
 
 export const RESOURCE_KINDS = ["machine", "group", "service", "disk", "address"] as const;
 export type ResourceKind = (typeof RESOURCE_KINDS)[number];
@@ -35,6 +35,30 @@ export type ListedResource = Selectable &
     attachedTo: string | null;
   }>;
 
+/** Something in a listing or a feed that cannot be understood, alone: whose it is, as far as that can be told, and why. */
+export type SetAside = Readonly<{ id: string | null; name: string; why: string }>;
+
+/**
+ * What a resource is known by: its account and its provider's name for it. Two providers may both have a
+ * "101", and nobody's listing speaks for what is another's.
+ */
+export function resourceKey(account: string, providerId: string): string {
+  return `${account}:${providerId}`;
+}
+
+/** Why an account cannot have a name, or null where it can: what it has is known by `account:id`. */
+export function accountNameIssue(name: string): string | null {
+  if (name.trim() === "" || name.length > 80) return "a name has 1 to 80 characters";
+  if (name.includes(":")) return "a name has no colon: its resources are known by account:id";
+  // Fees stand beside resources in the ledger, as `commitment:ID`.
+  return name === "commitment" ? "that name is the ledger's own" : null;
+}
+
+/** What its provider calls a resource of an account. */
+export function providerIdOf(key: string, account: string): string {
+  return key.startsWith(`${account}:`) ? key.slice(account.length + 1) : key;
+}
+
 /** One resource as it was last read, with what hours mean by on. */
 export type Resource = ListedResource &
   Readonly<{
@@ -43,6 +67,8 @@ export type Resource = ListedResource &
      * before its first plan (docs/model.md, Words).
      */
     ownSize: Level;
+    /** A guard that was seen holds until then, though its tag is gone; null while the tag is there or no guard was seen of late. */
+    guardedUntil: Instant | null;
     /** What its listing said of it before, oldest first; mostly empty. */
     earlier: readonly Earlier[];
   }>;
@@ -69,6 +95,9 @@ export function isRunningState(state: ResourceState): boolean {
 /** The tag that forbids any action, whatever its value. */
 export const GUARD_TAG = "umbrik-guard";
 
-export function isGuarded(resource: Selectable): boolean {
-  return resource.tags[GUARD_TAG] !== undefined;
+/** How long a guard holds after its tag was last seen. */
+export const GUARD_HOLDS_S = DAY_S;
+
+export function isGuarded(resource: Selectable & { readonly guardedUntil?: Instant | null }): boolean {
+  return resource.tags[GUARD_TAG] !== undefined || (resource.guardedUntil ?? null) !== null;
 }

@@ -4,6 +4,10 @@ import type { Capabilities, FleetPlan, Resource } from "../plan";
 export const VERBS = ["start", "stop", "hibernate", "resize"] as const;
 export type Verb = (typeof VERBS)[number];
 
+/** How an action stands, or came to its end. */
+export const OUTCOMES = ["recorded", "sent", "done", "refused", "given up"] as const;
+export type Outcome = (typeof OUTCOMES)[number];
+
 /** What is asked of a provider; `level` is where the resource ends. */
 export type Wanted = Readonly<{ verb: Verb; level: Level; note: string }>;
 

@@ -1,5 +1,5 @@
 import type { FleetPlan } from "../plan";
-import { matcher, necessaryValue, parseSelector, type Selectable, valueUnder } from "../selector";
+import { matcher, necessaryValue, type Selectable, selectorOf, valueUnder } from "../selector";
 
 type Test = Readonly<{ rank: number; fleet: FleetPlan; matches: (resource: Selectable) => boolean }>;
 
@@ -12,7 +12,7 @@ export function claimer(fleets: readonly FleetPlan[]): (resource: Selectable) =>
   const anyway: Test[] = [];
   const byKey = new Map<string, { read: (resource: Selectable) => string | undefined; tests: Map<string, Test[]> }>();
   fleets.forEach((fleet, rank) => {
-    const selector = parseSelector(fleet.select);
+    const selector = selectorOf(fleet.select);
     const test: Test = { rank, fleet, matches: matcher(selector) };
     const needs = necessaryValue(selector);
     if (!needs) {

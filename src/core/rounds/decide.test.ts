@@ -2,7 +2,7 @@ import { expect, test } from "vitest";
 import { aFleet, aMachine, PROVIDER } from "../../../tests/support/make";
 import { asLevel, compileSchedule, scheduleSchema } from "../hours";
 import { tryParseInstant } from "../time";
-import { DEFAULT_LIMITS, decide, type RoundInput } from ".";
+import { decide, NO_LIMITS, type RoundInput } from ".";
 
 const NIGHT = tryParseInstant("2027-03-11T22:00:00Z") as number;
 const DAY = tryParseInstant("2027-03-11T10:00:00Z") as number;
@@ -21,8 +21,12 @@ function round(more: Partial<RoundInput>) {
     lastDue: new Map(),
     openActions: new Map(),
     capabilities: new Map([["p1", PROVIDER]]),
-    unread: new Map(),
-    limits: DEFAULT_LIMITS,
+    closed: new Map(),
+    setAside: new Map(),
+    seen: new Map(),
+    fellAsKnown: () => true,
+    letGo: new Set(),
+    limits: NO_LIMITS,
     roundEveryS: 60,
     ...more,
   });
@@ -140,35 +144,83 @@ test("a refused start waits for its next try, and then goes again", () => {
 });
 
 test("an account that could not be read is not touched", () => {
-  expect(first({ unread: new Map([["a1", "no answer"]]) })).toMatchObject({
+  expect(first({ closed: new Map([["a1", "the account was not read: no answer"]]) })).toMatchObject({
     verdict: "left",
     why: "the account was not read: no answer",
   });
 });
 
-test("an account gets only so many actions in a round", () => {
-  const resources = ["m1", "m2", "m3"].map((name) => aMachine({ name }));
-  const decisions = round({ resources, limits: { ...DEFAULT_LIMITS, perAccount: 2 } });
-  expect(decisions.map(({ verdict }) => verdict)).toEqual(["act", "act", "waiting"]);
+test("a resource that was listed oddly is not touched", () => {
+  expect(first({ setAside: new Map([["m1", "its tag x has a character that is none"]]) })).toMatchObject({ verdict: "left" });
 });
 
-test("the stop brake stops none and asks, unless a person has allowed that many", () => {
-  const resources = Array.from({ length: 10 }, (_, i) => aMachine({ name: `m${i}` }));
-  const braked = round({ resources });
-  expect(new Set(braked.map(({ verdict }) => verdict))).toEqual(new Set(["braked"]));
-  expect(braked[0]?.why).toContain("10 of 10");
-  expect(round({ resources, limits: { ...DEFAULT_LIMITS, allowedStops: 10 } }).every(({ verdict }) => verdict === "act")).toBe(
-    true,
-  );
-  expect(round({ resources, limits: { ...DEFAULT_LIMITS, allowedStops: 9 } })[0]?.verdict).toBe("braked");
+const many = (count: number, more: Parameters<typeof aMachine>[0] = {}) =>
+  Array.from({ length: count }, (_, i) => aMachine({ name: `m${i}`, ...more }));
+const seenOn = (count: number, since = 0) =>
+  new Map(many(count).map(({ id }) => [id, { fleet: "f", since, level: asLevel(1), foreseenSince: null }]));
+const verdicts = (decisions: ReturnType<typeof round>) => [...new Set(decisions.map(({ verdict }) => verdict))];
+
+test("an office of a thousand desks closes every evening: what hours foresee is never held", () => {
+  const decisions = round({ resources: many(1000), seen: seenOn(1000) });
+  expect(verdicts(decisions)).toEqual(["act"]);
+  expect(decisions[0]).toMatchObject({ isUnforeseen: false, seen: { foreseenSince: NIGHT } });
 });
 
-test("the brake lets starts through", () => {
-  const stops = Array.from({ length: 10 }, (_, i) => aMachine({ name: `m${i}` }));
+test("the same thousand are held where hours changed within the hour, or the fleet has them for less", () => {
+  expect(verdicts(round({ resources: many(1000), seen: seenOn(1000), fellAsKnown: () => false }))).toEqual(["braked"]);
+  expect(verdicts(round({ resources: many(1000), seen: seenOn(1000, NIGHT - 3599) }))).toEqual(["braked"]);
+  expect(verdicts(round({ resources: many(1000) }))).toEqual(["braked"]);
+});
+
+test("up to ten unforeseen stops, or up to a twentieth of what runs in fleets, go on; guarded and fleetless ones are not counted", () => {
+  expect(verdicts(round({ resources: many(10) }))).toEqual(["act"]);
+  expect(verdicts(round({ resources: many(11) }))).toEqual(["braked"]);
+  const always = hours("always", [{ day: "daily", spans: ["00:00-24:00"] }]);
+  const schedules = new Map([
+    ["s", OFFICE],
+    ["always", always],
+  ]);
+  const fleets = [aFleet(), aFleet({ name: "n", select: "team = night", hours: "always" })];
+  const others = (count: number, tags: Record<string, string>) =>
+    Array.from({ length: count }, (_, i) => aMachine({ name: `n${i}`, tags }));
+  const stops = (resources: ReturnType<typeof many>) => verdicts(round({ resources, fleets, schedules }).slice(0, 11));
+  expect(stops([...many(11), ...others(209, { team: "night" })])).toEqual(["act"]);
+  expect(stops([...many(11), ...others(208, { team: "night" })])).toEqual(["braked"]);
+  expect(stops([...many(11), ...others(300, { team: "night", "umbrik-guard": "" })])).toEqual(["braked"]);
+  expect(stops([...many(11), ...others(300, { team: "nobody" })])).toEqual(["braked"]);
+});
+
+test("unforeseen stops of the last hour count with those of the round, each machine once", () => {
+  const limits = { ...NO_LIMITS, unforeseenOfHour: new Set(["m0", "x1", "x2"]) };
+  expect(verdicts(round({ resources: many(8), limits }))).toEqual(["act"]);
+  expect(verdicts(round({ resources: many(9), limits }))).toEqual(["braked"]);
+});
+
+test("letting go holds for its very set, and a hold is a person's word", () => {
+  const resources = many(30);
+  const letGo = new Set(resources.slice(0, 12).map(({ id }) => id));
+  const decisions = round({ resources, letGo });
+  expect(decisions.filter(({ verdict }) => verdict === "act").map(({ resourceId }) => resourceId)).toEqual([...letGo]);
+  expect(decisions.filter(({ verdict }) => verdict === "braked")).toHaveLength(18);
+  const hold = { id: 1, resourceId: null, fleet: "f", level: asLevel(0), from: 0, to: NIGHT + 99, reason: "x" };
+  expect(verdicts(round({ resources, holds: [hold] }))).toEqual(["act"]);
+});
+
+test("a limit on all stops holds them all, foreseen or not", () => {
+  const given = { resources: many(30), seen: seenOn(30) };
+  expect(verdicts(round({ ...given, limits: { ...NO_LIMITS, stops: 30 } }))).toEqual(["act"]);
+  expect(verdicts(round({ ...given, limits: { ...NO_LIMITS, stops: 29 } }))).toEqual(["braked"]);
+  // A person who has seen them lets them go, past the limit too.
+  const letGo = new Set(given.resources.map(({ id }) => id));
+  expect(verdicts(round({ ...given, letGo, limits: { ...NO_LIMITS, stops: 29 } }))).toEqual(["act"]);
+});
+
+test("the brake lets starts through, and foreseen stops", () => {
   const night = hours("night", [{ day: "daily", spans: ["20:00-06:00"] }]);
   const starter = aMachine({ ...off, name: "n1", tags: { team: "night" } });
   const decisions = round({
-    resources: [...stops, starter],
+    resources: [...many(12), starter],
+    seen: seenOn(1),
     fleets: [aFleet(), aFleet({ name: "n", select: "team = night", hours: "night" })],
     schedules: new Map([
       ["s", OFFICE],
@@ -176,7 +228,8 @@ test("the brake lets starts through", () => {
     ]),
   });
   expect(decisions.at(-1)).toMatchObject({ verdict: "act", action: { verb: "start" } });
-  expect(decisions[0]?.verdict).toBe("braked");
+  expect(decisions[0]?.verdict).toBe("act");
+  expect(decisions[1]?.verdict).toBe("braked");
 });
 
 test("a service paid by the hour stops just before its block ends, not in the middle", () => {

@@ -1,25 +1,15 @@
 import type { CompiledSchedule, Considered, Level } from "../hours";
-import type { Capabilities, FleetPlan, Resource } from "../plan";
+import { type Capabilities, type FleetPlan, isGuarded, type Resource } from "../plan";
 import { HOUR_S, type Instant, MINUTE_S } from "../time";
 import { actionToward, type Wanted } from "./action";
+import { brake, type Limits } from "./brake";
 import { claimer } from "./claim";
 import type { Due, Hold } from "./due";
 import { dueReader } from "./due-reader";
+import { type HoursSeen, seenAfter } from "./foreseen";
 
 /** An action that was recorded and has not ended. */
 export type OpenAction = Readonly<{ level: Level; tryAgainAt: Instant; lastAnswer: string }>;
-
-export type Limits = Readonly<{
-  /** Actions that one round may send to one account. */
-  perAccount: number;
-  /** The stop brake: no stops at all in a round that would stop more than either. */
-  brakeShare: number;
-  brakeCount: number;
-  /** Stops a person has allowed for this round by confirming their number. */
-  allowedStops: number;
-}>;
-
-export const DEFAULT_LIMITS: Limits = { perAccount: 60, brakeShare: 0.6, brakeCount: 120, allowedStops: 0 };
 
 export type RoundInput = Readonly<{
   now: Instant;
@@ -34,8 +24,16 @@ export type RoundInput = Readonly<{
   lastDue: ReadonlyMap<string, Level>;
   openActions: ReadonlyMap<string, OpenAction>;
   capabilities: ReadonlyMap<string, Capabilities>;
-  /** Accounts that could not be read in this round, with the reason. */
-  unread: ReadonlyMap<string, string>;
+  /** Accounts in which nothing may be done in this round, with the reason: unread, doubted, paused. */
+  closed: ReadonlyMap<string, string>;
+  /** Resources that were listed with something that cannot be understood, with the reason. */
+  setAside: ReadonlyMap<string, string>;
+  /** What hours said at the last finished round, by resource. */
+  seen: ReadonlyMap<string, HoursSeen>;
+  /** True where the hours of a resource, as they stood an hour ago, fell between the last finished round and now. */
+  fellAsKnown: (resource: Resource) => boolean;
+  /** Stops a person has confirmed or let go, by resource. */
+  letGo: ReadonlySet<string>;
   limits: Limits;
   /** How long until the next round at the latest; for stopping before a billing boundary. */
   roundEveryS: number;
@@ -53,10 +51,15 @@ export type Decision = Readonly<{
   why: string;
   chain: readonly Considered[];
   action: Wanted | null;
+  /** A stop that nothing known an hour before asked for, and no person. */
+  isUnforeseen: boolean;
+  /** What to remember of its hours; null without a fleet. */
+  seen: HoursSeen | null;
 }>;
 
 const NO_FLEET: Due = {
   level: null,
+  hours: null,
   decidedBy: "leave",
   chain: [{ rule: "fleet", applies: false, why: "no fleet in force matches" }],
 };
@@ -67,18 +70,24 @@ const BLOCK_S = HOUR_S / 4;
 export function decide(input: RoundInput): readonly Decision[] {
   const claim = claimer(input.fleets);
   const dueOf = dueReader(input);
-  const perAccount = new Map<string, number>();
+  let running = 0;
   const decisions = input.resources.map((resource) => {
     const fleet = claim(resource);
     const due = fleet ? dueOf(resource, fleet) : NO_FLEET;
-    return decideOne(resource, { fleet, due, input, perAccount });
+    if (fleet && resource.level > 0 && !isGuarded(resource)) running++;
+    return decideOne(resource, { fleet, due, input });
   });
-  return brake(decisions, input);
+  return brake(decisions, { running, limits: input.limits, letGo: input.letGo });
 }
 
-type Context = Readonly<{ fleet: FleetPlan | null; due: Due; input: RoundInput; perAccount: Map<string, number> }>;
+type Context = Readonly<{ fleet: FleetPlan | null; due: Due; input: RoundInput }>;
 
-function decideOne(resource: Resource, { fleet, due, input, perAccount }: Context): Decision {
+function decideOne(resource: Resource, { fleet, due, input }: Context): Decision {
+  const { now } = input;
+  const seen = fleet ? lookAt(resource, { fleet, due, input }) : null;
+  const isForeseen =
+    due.decidedBy.startsWith("hold") || (seen !== null && seen.foreseenSince !== null) || input.letGo.has(resource.id);
+  let isUnforeseen = false;
   const say = (verdict: Verdict, why: string, action: Wanted | null = null): Decision => ({
     resourceId: resource.id,
     fleet: fleet?.name ?? null,
@@ -88,10 +97,11 @@ function decideOne(resource: Resource, { fleet, due, input, perAccount }: Contex
     why,
     chain: due.chain,
     action,
+    isUnforeseen,
+    seen,
   });
-  const account = resource.fields.account ?? "";
-  const unread = input.unread.get(account);
-  if (unread !== undefined) return say("left", `the account was not read: ${unread}`);
+  const closed = input.closed.get(resource.fields.account ?? "") ?? input.setAside.get(resource.id);
+  if (closed !== undefined) return say("left", closed);
   const capabilities = input.capabilities.get(resource.fields.provider ?? "");
   if (!fleet || due.level === null || !capabilities) return say("left", lastWhy(due));
 
@@ -104,17 +114,24 @@ function decideOne(resource: Resource, { fleet, due, input, perAccount }: Contex
   if (fleet.enforce === "edges" && !open && input.lastDue.get(resource.id) === due.level) {
     return say("left", `${lastWhy(due)}; already acted on at this edge, a person may have changed it since`);
   }
-  if (open && open.level === wanted.level && open.tryAgainAt > input.now) {
+  if (open && open.level === wanted.level && open.tryAgainAt > now) {
     return say("waiting", `${wanted.verb} was asked for, and the answer was: ${open.lastAnswer}; it is asked again later`);
   }
+  isUnforeseen = wanted.level === 0 && resource.level > 0 && !isForeseen;
   const paidUntil = paidUntilIfWorthIt(resource, { isRise, capabilities, input });
   if (paidUntil) return say("waiting", `${lastWhy(due)}; the block it runs in is paid for, it goes just before the end`);
-
-  const used = perAccount.get(account) ?? 0;
-  if (used >= input.limits.perAccount)
-    return say("waiting", `${input.limits.perAccount} actions were sent to ${account} in this round`);
-  perAccount.set(account, used + 1);
   return say("act", [lastWhy(due), wanted.note].filter(Boolean).join("; "), wanted);
+}
+
+function lookAt(resource: Resource, { fleet, due, input }: { fleet: FleetPlan; due: Due; input: RoundInput }): HoursSeen {
+  return seenAfter(input.seen.get(resource.id), {
+    fleet: fleet.name,
+    level: due.hours,
+    now: input.now,
+    isOff: resource.level === 0 && resource.state !== "starting",
+    runSince: resource.runSince,
+    fellAsKnown: () => input.fellAsKnown(resource),
+  });
 }
 
 function lastWhy({ chain, decidedBy }: Due): string {
@@ -133,23 +150,4 @@ function paidUntilIfWorthIt(
   const paidUntil = resource.runSince + Math.ceil((input.now - resource.runSince + 1) / granularityS) * granularityS;
   const needed = capabilities.usualS.stop + 2 * Math.max(input.roundEveryS, MINUTE_S);
   return paidUntil - input.now > needed;
-}
-
-/** Turns every stop into a question where a round would stop too many. */
-function brake(decisions: readonly Decision[], { resources, limits }: RoundInput): readonly Decision[] {
-  const isStop = ({ action, actual }: Decision) => action !== null && action.level === 0 && actual > 0;
-  const stops = decisions.filter(isStop).length;
-  const running = resources.filter(({ level }) => level > 0).length;
-  const isTooMany = stops > limits.brakeCount || stops > running * limits.brakeShare;
-  // A handful is never a runaway: a workplace of three machines closes all three at night.
-  if (!isTooMany || stops <= 3 || stops <= limits.allowedStops) return decisions;
-  return decisions.map((decision) =>
-    isStop(decision)
-      ? {
-          ...decision,
-          verdict: "braked",
-          why: `${decision.why}; the round would stop ${stops} of ${running}, so it stops none and asks`,
-        }
-      : decision,
-  );
 }

@@ -18,6 +18,8 @@ export type Hold = Readonly<{
 export type Due = Readonly<{
   /** Null: leave it as it is. */
   level: Level | null;
+  /** What its hours alone say; null where they say nothing, or may not be followed. */
+  hours: Level | null;
   decidedBy: string;
   chain: readonly Considered[];
 }>;
@@ -76,9 +78,15 @@ export function dueAt(resource: Resource, { now, fleet, holds, trippedAt, hours 
   ];
   const decided = rules.find(({ applies }) => applies);
   const chain = rules.map(({ rule, applies, why }) => ({ rule, applies, why }));
+  const ownHours = hours.kind === "schedule" && !isGuarded(resource) ? hours.now.level : null;
   if (!decided)
-    return { level: null, decidedBy: "leave", chain: [...chain, { rule: "leave", applies: true, why: "no rule speaks" }] };
-  return { level: decided.level, decidedBy: decided.rule, chain };
+    return {
+      level: null,
+      hours: ownHours,
+      decidedBy: "leave",
+      chain: [...chain, { rule: "leave", applies: true, why: "no rule speaks" }],
+    };
+  return { level: decided.level, hours: ownHours, decidedBy: decided.rule, chain };
 }
 
 function newest(holds: readonly Hold[]): Hold | undefined {

@@ -1,14 +1,22 @@
-import { DEFAULT_LIMITS, type Decision, decide, type RoundInput } from "./decide";
+import { NO_LIMITS } from "./brake";
+import { type Decision, decide, type RoundInput } from "./decide";
 
-export type FirstRoundInput = Omit<RoundInput, "trips" | "openActions" | "unread" | "limits">;
+export type FirstRoundInput = Omit<
+  RoundInput,
+  "trips" | "openActions" | "closed" | "setAside" | "seen" | "fellAsKnown" | "letGo" | "limits"
+>;
 
-/** What the next round would decide with nothing to hold it back: no brake, no limit per account, nothing under way. */
+/** What the next round would decide with nothing to hold it back: no brake, nothing under way. */
 export function decideFirstRound(input: FirstRoundInput): readonly Decision[] {
   return decide({
     ...input,
     trips: new Map(),
     openActions: new Map(),
-    unread: new Map(),
-    limits: { ...DEFAULT_LIMITS, perAccount: Number.POSITIVE_INFINITY, allowedStops: input.resources.length },
+    closed: new Map(),
+    setAside: new Map(),
+    seen: new Map(),
+    fellAsKnown: () => false,
+    letGo: new Set(input.resources.map(({ id }) => id)),
+    limits: NO_LIMITS,
   });
 }

@@ -1,19 +1,16 @@
-export { actionToward, VERBS, type Verb, type Wanted, whyNoHibernation } from "./action";
+export { actionToward, OUTCOMES, type Outcome, VERBS, type Verb, type Wanted, whyNoHibernation } from "./action";
+export { isTooManyUnforeseen, type Limits, NO_LIMITS } from "./brake";
 export { claimer } from "./claim";
-export {
-  DEFAULT_LIMITS,
-  type Decision,
-  decide,
-  type Limits,
-  type OpenAction,
-  type RoundInput,
-  type Verdict,
-} from "./decide";
+export { type Decision, decide, type OpenAction, type RoundInput, type Verdict } from "./decide";
+export { type Doubt, doubtOf, isConfirmed, isSame, type StandingDoubt } from "./doubt";
 export { type Due, dueAt, type Hold, type HoursFor, type HoursNow, type HoursSource, hoursAt } from "./due";
 export { type DueEdge, type Following, nextDueEdges } from "./due-edges";
 export { type DueSpan, dueOver } from "./due-over";
 export { dueReader } from "./due-reader";
+export { ROUND_EVERY_S } from "./every";
+export { type FellInput, fellReader } from "./fell";
 export { decideFirstRound, type FirstRoundInput } from "./first-round";
+export { type HoursSeen, STOOD_S } from "./foreseen";
 export { type HoursFinder, type HoursOf, hoursFinder, zoneOf } from "./hours-of";
 export { type AheadSpan, lifeAhead } from "./life-ahead";
 export { highestLevel, ownSizeOf } from "./own-size";

@@ -1,7 +1,15 @@
 export { matcher, matchesGlob, necessaryValue, valueUnder } from "./match";
 export { type NearMiss, nearMisses } from "./near-miss";
 export { editDistance, isNearMiss, nearest } from "./nearest";
-export { parseSelector, type Selector, type SelectorResult, tryParseSelector } from "./parse";
+export {
+  parseSelector,
+  type Selector,
+  type SelectorResult,
+  type SelectorText,
+  selectorOf,
+  selectorText,
+  tryParseSelector,
+} from "./parse";
 export {
   effectiveTags,
   type InventoryResource,
@@ -14,3 +22,4 @@ export {
 } from "./resource";
 export { SelectorError } from "./token";
 export { type SelectorWarning, selectorWarnings } from "./warn";
+export { clauseText } from "./write";

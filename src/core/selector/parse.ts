@@ -1,5 +1,6 @@
+import type { Brand } from "../brand";
 import { RESERVED_KEYS, type ReservedKey } from "./resource";
-import { SelectorError, type Token, tokenize } from "./token";
+import { KEYWORDS, SelectorError, type Token, tokenize } from "./token";
 
 export type Key = Readonly<{ kind: "reserved"; name: ReservedKey } | { kind: "tag"; name: string }>;
 
@@ -24,8 +25,21 @@ export function clausesOf(selector: Selector): Clause[] {
   return [selector];
 }
 
-const KEYWORDS = new Set(["and", "or", "not", "in", "has"]);
 const DEPTH_MAX = 200;
+
+/** The text of a selector that was read where it came in (`selectorText`): whoever carries it reads it without failing. */
+export type SelectorText = Brand<string, "selector">;
+
+/** @throws {SelectorError} where the text is no selector */
+export function selectorText(text: string): SelectorText {
+  parseSelector(text);
+  return text as SelectorText;
+}
+
+/** What a text says that was found to be a selector before; it costs a lookup. */
+export function selectorOf(text: SelectorText): Selector {
+  return parseSelector(text);
+}
 
 export type SelectorResult = Readonly<{ ok: true; selector: Selector }> | Readonly<{ ok: false; error: SelectorError }>;
 

@@ -1,6 +1,7 @@
 import fc from "fast-check";
 import { expect, test } from "vitest";
 import {
+  clauseText,
   type InventoryResource,
   matcher,
   matchesGlob,
@@ -95,6 +96,17 @@ test.each([
 
 test("ten thousand parentheses are refused, not a crash", () => {
   expect(() => parseSelector(`${"(".repeat(10_000)}a = b${")".repeat(10_000)}`)).toThrow(SelectorError);
+});
+
+test("a clause that is written is read as what was meant, whatever is in it", () => {
+  const word = fc.oneof(fc.string({ minLength: 1 }), fc.constantFrom("and", "has", "tag", 'a"b\\', "two words", "a*"));
+  fc.assert(
+    fc.property(word, word, (key, value) => {
+      expect(parseSelector(clauseText(key, value))).toMatchObject({ kind: "equals", value, key: { name: key } });
+      expect(parseSelector(clauseText(key, null))).toMatchObject({ kind: "not", part: { kind: "has", key: { name: key } } });
+    }),
+    { seed: 9 },
+  );
 });
 
 test("a misspelt value is a warning with the nearest known one and how many have it", () => {

@@ -20,6 +20,9 @@ export class SelectorError extends AppError {
   }
 }
 
+/** Words of the grammar; as a key or a value they stand in quotes. */
+export const KEYWORDS: ReadonlySet<string> = new Set(["and", "or", "not", "in", "has"]);
+
 const WORD = /[\p{L}\p{N}_./*?-]+/uy;
 const SPACE = /\s+/uy;
 const SYMBOLS = ["!=", "=", "~", "(", ")", ",", ":"];

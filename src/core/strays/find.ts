@@ -2,7 +2,7 @@ import type { FleetPlan, Resource } from "../plan";
 import { isGuarded, isSchedulable } from "../plan";
 import { type Amount, amountOf, type Commitment, costPerSecond, feePerSecond, NO_AMOUNT, type RateCard } from "../pricing";
 import type { HoursOf } from "../rounds";
-import { matcher, nearMisses, tryParseSelector } from "../selector";
+import { matcher, nearMisses, selectorOf } from "../selector";
 import { DAY_S, type Instant, MONTH_S } from "../time";
 
 export const STRAY_KINDS = [
@@ -111,10 +111,7 @@ function strayOf(resource: Resource, kind: StrayKind, { cardOf }: StrayInput): S
 
 /** Machines that run and that no fleet has thought of. Guarded ones are meant. */
 function unclaimed(input: StrayInput): Stray[] {
-  const tests = input.fleets.flatMap(({ select }) => {
-    const parsed = tryParseSelector(select);
-    return parsed.ok ? [matcher(parsed.selector)] : [];
-  });
+  const tests = input.fleets.map(({ select }) => matcher(selectorOf(select)));
   return input.resources
     .filter((resource) => isSchedulable(resource) && resource.level > 0 && !isGuarded(resource))
     .filter((resource) => !tests.some((matches) => matches(resource)))
@@ -132,9 +129,8 @@ function wrongTags(input: StrayInput): Stray[] {
     if (!strays.has(key)) strays.set(key, { ...stray, key, tag });
   };
   for (const fleet of input.fleets) {
-    const parsed = tryParseSelector(fleet.select);
-    if (!parsed.ok) continue;
-    for (const { found, meant, names } of nearMisses(parsed.selector, machines)) {
+    const selector = selectorOf(fleet.select);
+    for (const { found, meant, names } of nearMisses(selector, machines)) {
       for (const name of names) {
         const resource = byName.get(name);
         if (resource) add(resource, { found, meant });
@@ -142,7 +138,7 @@ function wrongTags(input: StrayInput): Stray[] {
     }
     if (typeof fleet.hours !== "object") continue;
     const { fromTag } = fleet.hours;
-    for (const resource of machines.filter(matcher(parsed.selector))) {
+    for (const resource of machines.filter(matcher(selector))) {
       const hours = input.hoursOf(resource, fleet);
       if (hours.kind !== "unknown" && hours.kind !== "unreadable") continue;
       const meant = hours.nearest === null ? null : `${fromTag}=${hours.nearest}`;

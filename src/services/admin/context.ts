@@ -14,12 +14,15 @@ import { type Account, openPool, type Pool } from "@/store";
 export type Services = Readonly<{
   pool: Pool;
   clock: Clock;
-  provider: (account: Account) => ProviderPort;
+  /** The port to an account; once the signal aborts it asks nothing more. */
+  provider: (account: Account, signal?: AbortSignal) => ProviderPort;
   mailer: Mailer;
   /** Where people find the application; links in mails begin with it. */
   url: string;
   /** Where a demo's mail sink can be read; null without one. */
   sinkUrl: string | null;
+  /** Webhooks may lead to this machine: for trying them out. */
+  allowsLocalWebhooks: boolean;
 }>;
 
 const HERE = "http://127.0.0.1:4780";
@@ -31,7 +34,7 @@ export function openServices(env: Readonly<Record<string, string | undefined>>):
   const url = (env.UMBRIK_URL ?? HERE).replace(/\/+$/, "");
   if (!URL.canParse(url)) throw new Error(`UMBRIK_URL ${url}: expected an address such as https://umbrik.example`);
   return {
-    pool: openPool(databaseUrl),
+    pool: openPool(databaseUrl, { max: poolSize(env.UMBRIK_POOL) }),
     clock: env.UMBRIK_CLOCK_URL ? remoteClock(env.UMBRIK_CLOCK_URL) : systemClock,
     provider: httpProvider,
     mailer: env.SMTP_URL
@@ -39,5 +42,18 @@ export function openServices(env: Readonly<Record<string, string | undefined>>):
       : noMailer,
     url,
     sinkUrl: env.UMBRIK_SINK_URL ?? null,
+    allowsLocalWebhooks: env.UMBRIK_LOCAL_WEBHOOKS === "allow",
   };
+}
+
+const POOL_SIZE = 8;
+/** A round holds one connection while it runs, the queue one, and what listens one. */
+const POOL_LEAST = 4;
+
+function poolSize(text: string | undefined): number {
+  if (text === undefined) return POOL_SIZE;
+  const size = Number(text);
+  if (!Number.isInteger(size) || size < POOL_LEAST || size > 1000)
+    throw new Error(`UMBRIK_POOL ${text}: expected a whole number of connections, from ${POOL_LEAST} to 1000`);
+  return size;
 }

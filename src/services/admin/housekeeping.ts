@@ -1,10 +1,23 @@
-import { utcDate } from "@/core/time";
-import { ensureMonths, forgetRefusedChunks, MONTHLY, type Monthly, monthAfter, monthsOf, rollUpMonth } from "@/store";
+import { DAY_S, utcDate } from "@/core/time";
+import {
+  ensureMonths,
+  forgetJournal,
+  forgetRefusedChunks,
+  forgetStates,
+  MONTHLY,
+  type Monthly,
+  monthAfter,
+  monthsOf,
+  rollUpMonth,
+} from "@/store";
 import type { Services } from "./context";
 import { authorise, type Person } from "./person";
 
 /** How many whole months of detail are kept; what is older is added up by month (docs/operations.md says so too). */
 export const KEPT_MONTHS: Readonly<Record<Monthly, number>> = { metric_day: 6, usage_line: 13, spend_day: 37 };
+/** Rounds, decisions, actions and deliveries are kept for thirteen months. */
+export const JOURNAL_DAYS = 396;
+const MONTH_DAYS = 31;
 const AHEAD_MONTHS = 2;
 
 /** Makes the partitions of the coming months, and adds old detail up. Safe to repeat. */
@@ -27,5 +40,8 @@ export async function keepHouse(services: Services, person: Person): Promise<{ r
     }
   }
   await forgetRefusedChunks(pool);
+  await forgetJournal(pool, now - JOURNAL_DAYS * DAY_S);
+  // A life is told back to the oldest day that is kept in detail, and a month more.
+  await forgetStates(pool, now - (KEPT_MONTHS.spend_day + 1) * MONTH_DAYS * DAY_S);
   return { rolledUp };
 }

@@ -1,5 +1,7 @@
+import { accountNameIssue } from "@/core/plan";
 import { type Account, accountList, dropEverything, migrate, saveAccount, touch, whatTablesHold } from "@/store";
 import type { Services } from "./context";
+import { RefusedError } from "./errors";
 import { authorise, type Person } from "./person";
 
 /** Brings the database to the newest schema; the names of the migrations it ran. */
@@ -23,6 +25,10 @@ export async function connectAccounts(
   accounts: readonly Pick<Account, "name" | "provider" | "baseUrl" | "key">[],
 ): Promise<boolean> {
   authorise(person, "set up");
+  for (const { name } of accounts) {
+    const issue = accountNameIssue(name);
+    if (issue) throw new RefusedError("invalid", `The account ${name}: ${issue}.`);
+  }
   const isNew = (await accountList(services.pool)).length === 0;
   for (const account of accounts) await saveAccount(services.pool, account);
   return isNew;

@@ -1,8 +1,9 @@
 import { z } from "zod";
 import { type CoverRun, countsAt, coverOver, formatCents, microsOf, NO_RATE, roundedShares } from "@/core/pricing";
 import { hoursFinder } from "@/core/rounds";
+import { selectorText, tryParseSelector } from "@/core/selector";
 import { billedRuns, cardAt } from "@/core/spend";
-import { DEFAULT_AGES, findStrays, type Stray, type StrayAges, strayTotal } from "@/core/strays";
+import { DEFAULT_AGES, findStrays, type Stray, type StrayAges, type StrayInput, strayTotal } from "@/core/strays";
 import { DAY_S, formatDate, type Instant, tryParseDate, utcDate } from "@/core/time";
 import {
   fullInventory,
@@ -91,9 +92,11 @@ export async function straysIn(
     now: world.at,
     ages: ages ?? DEFAULT_AGES,
     resources: world.resources,
-    fleets: world.fleets.flatMap(({ inForce, draft }) => {
-      const plan = inForce ?? draft;
-      return [{ name: plan.name, select: plan.select, hours: plan.hours ?? undefined }];
+    fleets: world.fleets.flatMap(({ inForce, draft }): StrayInput["fleets"][number][] => {
+      if (inForce) return [inForce];
+      const { name, select, hours } = draft;
+      // A draft whose selector is half typed matches nothing yet.
+      return tryParseSelector(select).ok ? [{ name, select: selectorText(select), hours: hours ?? undefined }] : [];
     }),
     hoursOf: hoursFinder(compileAll(world.schedules, world.calendars), world.capabilities),
     cardOf: (resource) => cardAt(cards(resource, world.at, world.at + 1) ?? [], world.at),

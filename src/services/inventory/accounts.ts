@@ -1,10 +1,16 @@
-import type { Capabilities } from "@/core/plan";
+import type { Capabilities, SetAside } from "@/core/plan";
 import type { Instant } from "@/core/time";
 import { accountList } from "@/store";
 import { authorise, type Person, type Services } from "../admin";
 import { capabilitiesByProvider } from "./stored";
 
-export type AccountView = Readonly<{ name: string; provider: string; readAt: Instant | null; error: string | null }>;
+export type AccountView = Readonly<{
+  name: string;
+  provider: string;
+  readAt: Instant | null;
+  error: string | null;
+  setAside: readonly SetAside[];
+}>;
 
 /** The accounts and what their providers say of themselves. Keys stay on the server. */
 export async function setupView(
@@ -14,7 +20,13 @@ export async function setupView(
   authorise(person, "look");
   const accounts = await accountList(services.pool);
   return {
-    accounts: accounts.map(({ name, provider, readAt, readError }) => ({ name, provider, readAt, error: readError })),
+    accounts: accounts.map(({ name, provider, readAt, readError, setAside }) => ({
+      name,
+      provider,
+      readAt,
+      error: readError,
+      setAside,
+    })),
     providers: [...capabilitiesByProvider(accounts).values()],
   };
 }

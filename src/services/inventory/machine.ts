@@ -2,9 +2,18 @@ import { type Considered, explain } from "@/core/hours";
 import { isGuarded, isSchedulable, listedAt, type Resource } from "@/core/plan";
 import { amountOf, cardReader, costPerSecond, formatCents, microsOf } from "@/core/pricing";
 import { claimer, type Due, type DueEdge, dueReader, hoursFinder, nextDueEdges, zoneOf } from "@/core/rounds";
-import { matcher, tryParseSelector } from "@/core/selector";
+import { matcher, selectorOf } from "@/core/selector";
 import { HOUR_S, type Instant } from "@/core/time";
-import { changesOf, fullInventory, holdsAround, priceBooks, type StateChange, type StoredHold } from "@/store";
+import {
+  type ActionLine,
+  changesOf,
+  fullInventory,
+  holdsAround,
+  priceBooks,
+  type StateChange,
+  type StoredHold,
+  searchActions,
+} from "@/store";
 import { authorise, type Person, RefusedError, type Services } from "../admin";
 import { withPlansAt } from "./as-of";
 import { compileAll, loadWorld } from "./stored";
@@ -31,6 +40,10 @@ export type OpenMachine = Readonly<{
   edges: readonly DueEdge[];
   holds: readonly StoredHold[];
   changes: readonly StateChange[];
+  /** What was asked of its provider for it, the last first. */
+  actions: readonly ActionLine[];
+  /** Until when a guard that was seen holds, though its tag is gone. */
+  guardedUntil: Instant | null;
 }>;
 
 /** As of `at`, by the plans, hours and holds of then. Throws a RefusedError where there is no such machine. */
@@ -54,9 +67,10 @@ export async function openMachine(
   const inForce = world.fleets.flatMap((fleet) => (fleet.inForce ? [{ id: fleet.id, plan: fleet.inForce }] : []));
   const plan = claimer(inForce.map((fleet) => fleet.plan))(resource);
   const fleet = inForce.find((candidate) => candidate.plan === plan);
-  const [holds, changes] = await Promise.all([
+  const [holds, changes, actions] = await Promise.all([
     holdsAround(services.pool, { resourceId: id, fleet: plan?.name ?? null, at: Math.min(at, now) }),
     changesOf(services.pool, id, { before: now, limit: CHANGES }),
+    searchActions(services.pool, { resourceId: id, text: "", status: "", from: null, to: null, before: null, limit: CHANGES }),
   ]);
   const schedules = compileAll(world.schedules, world.calendars);
   const hours = plan ? hoursFinder(schedules, world.capabilities)(resource, plan) : null;
@@ -72,15 +86,16 @@ export async function openMachine(
     perHour: card ? formatCents(microsOf(amountOf(HOUR_S, costPerSecond(card, resource)))) : "",
     isGuarded: isGuarded(resource),
     fleet: plan && fleet ? { id: fleet.id, name: plan.name, lead: plan.lead, enforce: plan.enforce, starts: plan.starts } : null,
-    overlaps: inForce.flatMap(({ plan: other }) => {
-      const parsed = tryParseSelector(other.select);
-      return other !== plan && parsed.ok && matcher(parsed.selector)(resource) ? [other.name] : [];
-    }),
+    overlaps: inForce.flatMap(({ plan: other }) =>
+      other !== plan && matcher(selectorOf(other.select))(resource) ? [other.name] : [],
+    ),
     due: plan ? reader(resource, plan) : null,
     rows: compiled ? explain(compiled, at).considered : [],
     edges: plan && hours ? nextDueEdges(resource, { fleet: plan, holds, trippedAt: null, hours }, { t: at, count: EDGES }) : [],
     holds: holds.filter(({ to }) => to > now),
     changes,
+    actions,
+    guardedUntil: resource.guardedUntil,
   };
 }
 

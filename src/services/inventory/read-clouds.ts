@@ -1,40 +1,89 @@
-import { HOUR_S, type Instant, utcDate } from "@/core/time";
-import type { FeedEvent } from "@/provider";
-import {
-  type Account,
-  accountList,
-  closedDay,
-  inTransaction,
-  reopenDays,
-  saveCapabilities,
-  saveChanges,
-  saveCommitments,
-  savePrices,
-  saveReading,
-  saveResources,
-} from "@/store";
+import { ROUND_EVERY_S } from "@/core/rounds";
+import type { Instant } from "@/core/time";
+import { type Account, accountList, doubtMap, type Lead, LostLeadError, type Pool, room, saveReading } from "@/store";
 import { ProviderError, type Services } from "../admin";
+import { type Fetched, fetchAccount } from "./fetch-account";
+import { storeAccount } from "./store-account";
+
+/** How long a round waits for an account. One that takes longer is read on beside the rounds and used by a later one. */
+const PATIENCE_MS = 8_000;
+/** How long one account may be read at all. */
+const READING_MS = 100_000;
+/** What was read longer ago than this is not acted on. */
+const FRESH_S = 2 * ROUND_EVERY_S;
+
+/** Whose word readings and stores go by; a round's own lead, or none where nothing is acted on. `only`: these accounts alone. */
+export type ReadOptions = Readonly<{ lead: Lead | null; only?: ReadonlySet<string> }>;
 
 /**
- * Reads every account: capabilities, resources, the event feed and, once an hour, prices. An account
- * that cannot be read in full leaves what was stored as it is and comes back in the map, with the reason.
+ * Reads every account apart from the others. One that cannot be read in full, or whose listing is not
+ * believed, leaves what was stored as it is and comes back in the map, with the reason.
  */
-export async function readClouds(services: Services, now: Instant): Promise<Map<string, string>> {
-  const unread = new Map<string, string>();
-  const accounts = await accountList(services.pool);
+export async function readClouds(
+  services: Services,
+  now: Instant,
+  { lead, only }: ReadOptions = { lead: null },
+): Promise<Map<string, string>> {
+  const closed = new Map<string, string>();
+  const [accounts, doubts] = await Promise.all([accountList(services.pool), doubtMap(services.pool)]);
   await Promise.all(
-    accounts.map(async (account) => {
-      try {
-        await readAccount(services, account, now);
-        await saveReading(services.pool, account.name, { at: now, error: null });
-      } catch (error) {
-        const reason = reasonOf(error, account);
-        unread.set(account.name, reason);
-        await saveReading(services.pool, account.name, { at: now, error: reason });
-      }
-    }),
+    accounts
+      .filter(({ name }) => !only || only.has(name))
+      .map(async (account) => {
+        try {
+          const fetched = await fetchedOf(services, account, now);
+          const doubt = await storeAccount(services, { account, fetched, doubt: doubts.get(account.name), lead });
+          if (doubt !== null) closed.set(account.name, doubt);
+        } catch (error) {
+          if (error instanceof LostLeadError) throw error;
+          const reason = reasonOf(error, account);
+          closed.set(account.name, `the account was not read: ${reason}`);
+          await saveReading(services.pool, account.name, { error: reason });
+        }
+      }),
   );
-  return unread;
+  return closed;
+}
+
+type Reading = { begun: Instant; end: Promise<Fetched> };
+
+/** A reading of the account, begun now or still under way. Throws a ProviderError where the round cannot wait for it. */
+async function fetchedOf(services: Services, account: Account, now: Instant): Promise<Fetched> {
+  const home = room<Pool, Map<string, Reading>>("readings");
+  const readings = home.get(services.pool) ?? new Map<string, Reading>();
+  home.set(services.pool, readings);
+  const known = readings.get(account.name);
+  const reading = known ?? begin(services, account, now);
+  if (!known) readings.set(account.name, reading);
+  const fetched = await withPatience(reading.end).catch((error: unknown) => {
+    readings.delete(account.name);
+    throw error;
+  });
+  if (fetched === null)
+    throw new ProviderError(`it has not answered in full within ${PATIENCE_MS / 1000} s and is still being read`);
+  readings.delete(account.name);
+  if (known && now - known.begun > FRESH_S) throw new ProviderError("what it answered is too old by now; it is read again");
+  return fetched;
+}
+
+function begin({ provider }: Services, account: Account, now: Instant): Reading {
+  const end = fetchAccount(provider(account, AbortSignal.timeout(READING_MS)), account, now);
+  // Whoever waits for it hears of a failure; when nobody does any more, it is no fault of the process.
+  end.catch(() => {});
+  return { begun: now, end };
+}
+
+/** What comes within a round's patience; null where it does not. */
+async function withPatience<T>(work: Promise<T>): Promise<T | null> {
+  let timer: NodeJS.Timeout | undefined;
+  const impatience = new Promise<null>((resolve) => {
+    timer = setTimeout(() => resolve(null), PATIENCE_MS);
+  });
+  try {
+    return await Promise.race([work, impatience]);
+  } finally {
+    clearTimeout(timer);
+  }
 }
 
 /** A provider that cannot be read says why; anything else is a fault of ours, and is logged with its place every time. */
@@ -42,52 +91,4 @@ function reasonOf(error: unknown, { name }: Account): string {
   if (error instanceof ProviderError) return error.message;
   console.error(`reading ${name} failed by a fault of ours:`, error);
   return `a fault of Umbrik's own: ${error instanceof Error ? error.message : String(error)}`;
-}
-
-async function readAccount(services: Services, account: Account, now: Instant): Promise<void> {
-  const { pool, provider } = services;
-  const port = provider(account);
-  const isFirst = account.capabilities === null || account.readAt === null;
-  const isNewHour = isFirst || Math.floor(now / HOUR_S) !== Math.floor((account.readAt ?? 0) / HOUR_S);
-  let capabilities = account.capabilities;
-  if (isNewHour) {
-    capabilities = await port.describe();
-    await saveCapabilities(pool, account.name, capabilities);
-    await savePrices(pool, account.provider, await port.prices());
-    await saveCommitments(
-      pool,
-      (await port.commitments()).map(({ from, to, ...line }) => ({
-        ...line,
-        provider: account.provider,
-        account: account.name,
-        fromDay: from,
-        toDay: to,
-        source: "provider",
-      })),
-      "",
-    );
-  }
-  const resources = await port.listResources();
-  await inTransaction(pool, (tx) => saveResources(tx, account.name, { resources, at: now }));
-  const billedWhenHalted = capabilities?.billedWhenHalted ?? false;
-  for (let cursor = account.eventCursor; ; ) {
-    const { events, isMore } = await port.eventsAfter(cursor);
-    await takeEvents(services, { account, events, billedWhenHalted, now });
-    cursor = events.at(-1)?.n ?? cursor;
-    if (!isMore || events.length === 0) break;
-  }
-}
-
-type Taking = Readonly<{ account: Account; events: readonly FeedEvent[]; billedWhenHalted: boolean; now: Instant }>;
-
-/** Stores a page of the feed; what it tells late of a day that is closed opens that day again. */
-async function takeEvents({ pool }: Services, { account, events, billedWhenHalted, now }: Taking): Promise<void> {
-  await inTransaction(pool, async (tx) => {
-    const earliest = await saveChanges(tx, account.name, { changes: events, billedWhenHalted });
-    if (earliest === null) return;
-    const day = utcDate(earliest);
-    const closed = await closedDay(tx);
-    if (closed !== null && day <= closed)
-      await reopenDays(tx, day, { cause: `told late by ${account.name}`, person: "", at: now });
-  });
 }

@@ -1,8 +1,7 @@
 import { type Calendar, calendarSchema } from "@/core/hours";
 import { type HolidaysResult, readHolidays } from "@/core/ics";
-import { formatDate, localTime, MINUTE_S } from "@/core/time";
+import { formatDate, localTime } from "@/core/time";
 import {
-  allowStops,
   inTransaction,
   maybeCalendar,
   removeCalendarAt,
@@ -14,7 +13,7 @@ import {
 } from "@/store";
 import { authorise, type Person, RefusedError, type Services } from "../admin";
 import { loadWorld, regionZones } from "../inventory";
-import { type Follower, followersBySchedule, type Impact, impactOf } from "../rounds";
+import { confirmStops, type Follower, followersBySchedule, type Impact, impactOf } from "../rounds";
 
 export type CalendarSummary = Readonly<{
   name: string;
@@ -100,7 +99,7 @@ export async function saveCalendar(services: Services, person: Person, request: 
   const saved = await inTransaction(services.pool, async (tx) => {
     const next = await writeCalendar(tx, { calendar, dayNames, version }, { at: moves.now, person: person.name });
     if (next !== null && moves.stops.length > 0)
-      await allowStops(tx, { stops: moves.stops.length, person: person.name, until: moves.now + 10 * MINUTE_S });
+      await confirmStops(tx, { resourceIds: moves.stopIds, person: person.name, at: moves.now });
     return next;
   });
   if (saved === null && version === 0) {

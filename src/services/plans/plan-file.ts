@@ -8,8 +8,7 @@ import {
   planToText,
   tryDraftToPlan,
 } from "@/core/plan";
-import { MINUTE_S } from "@/core/time";
-import { addFleet, allowStops, inTransaction, putCalendar, saveDraft, saveSchedule, signal } from "@/store";
+import { addFleet, inTransaction, putCalendar, saveDraft, saveSchedule, signal } from "@/store";
 import { authorise, type Person, RefusedError, type Services } from "../admin";
 import { currencyOf, loadWorld, type StoredWorld } from "../inventory";
 import { type Impact, impactOf } from "../rounds";
@@ -75,7 +74,6 @@ export async function importPlan(
       if (isKept === null)
         throw new RefusedError("changed_since", `Somebody else changed ${fleet.name} just now. Nothing was taken in; try again.`);
     }
-    if (stops > 0) await allowStops(tx, { stops, person: person.name, until: preview.moves.now + 10 * MINUTE_S });
   });
   await signal(services.pool, "fleets");
   return preview;

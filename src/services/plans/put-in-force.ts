@@ -1,11 +1,11 @@
 import { nextEdges, type Schedule, scheduleSchema } from "@/core/hours";
 import { type FleetDraft, type FleetPlan, planToDraft, tryDraftToPlan } from "@/core/plan";
-import type { Decision } from "@/core/rounds";
+import { type Decision, STOOD_S } from "@/core/rounds";
 import { DAY_S, type Instant, MINUTE_S } from "@/core/time";
-import { allowStops, inTransaction, maybeFleet, savePlanInForce, saveSchedule, signal } from "@/store";
+import { inTransaction, maybeFleet, savePlanInForce, saveSchedule, signal } from "@/store";
 import { authorise, type FieldIssue, type Person, RefusedError, type Services } from "../admin";
 import { compileAll, loadWorld, type StoredWorld } from "../inventory";
-import { changedWorld, type Follower, firstRoundOf, followersBySchedule } from "../rounds";
+import { changedWorld, confirmStops, type Follower, firstRoundOf, followersBySchedule } from "../rounds";
 
 export type PreviewChange = Readonly<{ id: string; name: string; fleet: string; verb: string; level: number; why: string }>;
 
@@ -34,13 +34,21 @@ export async function previewInForce(services: Services, person: Person, draft: 
   return (await preview(services, { draft, world, now })).preview;
 }
 
+type Previewed = Readonly<{
+  preview: ForcePreview;
+  checked: Checked | null;
+  /** The world with the plan in force, and what is decided there of the machines it touches. */
+  after: StoredWorld;
+  own: readonly Decision[];
+}>;
+
 async function preview(
   services: Services,
   { draft, world, now }: { draft: FleetDraft; world: StoredWorld; now: Instant },
-): Promise<{ preview: ForcePreview; checked: Checked | null }> {
+): Promise<Previewed> {
   const { issues, checked } = checkDraft(draft, world);
   const nothing = { issues, stops: [], starts: [], resizes: [], waiting: 0, matches: 0, edges: [], alsoMoves: [], now };
-  if (!checked) return { preview: nothing, checked };
+  if (!checked) return { preview: nothing, checked, after: world, own: [] };
   const changed = changedWorld(world, { schedules: checked.schedule ? [checked.schedule] : [] });
   const fleets = world.fleets.map((fleet) => (fleet.name === checked.plan.name ? { ...fleet, inForce: checked.plan } : fleet));
   const after: StoredWorld = { ...changed, fleets };
@@ -56,6 +64,8 @@ async function preview(
   const hours = typeof followed === "string" ? compileAll(after.schedules, after.calendars).get(followed) : undefined;
   return {
     checked,
+    after,
+    own,
     preview: {
       ...nothing,
       stops: changes.filter(({ level, verb }) => level === 0 && verb !== "start"),
@@ -71,6 +81,21 @@ async function preview(
       alsoMoves,
     },
   };
+}
+
+/** Those of the machines that the first round stops, or one within the hour: a plan so young is not known long enough to be foreseen. */
+async function soonOff(
+  services: Services,
+  { after, now, own }: { after: StoredWorld; now: Instant; own: readonly Decision[] },
+): Promise<string[]> {
+  const ids = new Set(own.filter(({ action, due }) => action?.level === 0 || due === 0).map(({ resourceId }) => resourceId));
+  const touched = new Set(own.map(({ resourceId }) => resourceId));
+  for (let t = now + 5 * MINUTE_S; t <= now + STOOD_S; t += 5 * MINUTE_S) {
+    for (const { resourceId, due } of await firstRoundOf(services, after, t)) {
+      if (due === 0 && touched.has(resourceId)) ids.add(resourceId);
+    }
+  }
+  return [...ids];
 }
 
 function changeOf({ resourceId, fleet, why, action }: Decision, names: ReadonlyMap<string, string>): PreviewChange {
@@ -127,7 +152,7 @@ export async function putInForce(
     );
   }
   const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
-  const { preview: first, checked } = await preview(services, { draft: fleet.draft, world, now });
+  const { preview: first, checked, after, own } = await preview(services, { draft: fleet.draft, world, now });
   if (!checked) throw new RefusedError("invalid", "The plan was not put in force.", first.issues);
   if (first.stops.length > confirmedStops) {
     throw new RefusedError(
@@ -135,6 +160,7 @@ export async function putInForce(
       `It would now stop ${first.stops.length} machines, not ${confirmedStops}. Nothing was put in force; look at the list again.`,
     );
   }
+  const soon = await soonOff(services, { after, now, own });
   const next = await inTransaction(services.pool, async (tx) => {
     if (checked.schedule) await saveSchedule(tx, checked.schedule, { at: now, person: person.name });
     const saved = await savePlanInForce(tx, id, {
@@ -151,8 +177,7 @@ export async function putInForce(
         "changed_since",
         "Somebody else changed this fleet just now. Nothing was put in force; reload to see theirs.",
       );
-    if (first.stops.length > 0)
-      await allowStops(tx, { stops: first.stops.length, person: person.name, until: now + 10 * MINUTE_S });
+    await confirmStops(tx, { resourceIds: soon, person: person.name, at: now });
     return saved;
   });
   await signal(services.pool, "fleets");

@@ -9,7 +9,7 @@ import {
   NO_AMOUNT,
   roundedShares,
 } from "@/core/pricing";
-import { matcher, parseSelector, type Selectable } from "@/core/selector";
+import { clauseText, matcher, type Selectable, type SelectorText, selectorOf, selectorText } from "@/core/selector";
 import { totalOf } from "@/core/spend";
 import { STRAY_KINDS, type StrayKind, strayTotal } from "@/core/strays";
 import { DAY_S, dayNumber, formatDate, type Instant } from "@/core/time";
@@ -19,7 +19,13 @@ import { isCommitmentKey, type Money, type PricedFee, type PricedLine, type Pric
 import { currencyOf, worldAt } from "../inventory";
 
 /** A row of a table of the report: how many, and money of two kinds; `spent` is of the day the report says, null where it says none. */
-export type ReportRow = Readonly<{ name: string; count: number; perHour: string; spent: string | null }>;
+export type ReportRow = Readonly<{
+  name: string;
+  count: number;
+  perHour: string;
+  spent: string | null /** What finds its machines on Burn; null for what is none of them. */;
+  filter: string | null;
+}>;
 
 export type ReportMachine = Readonly<{
   id: string;
@@ -69,12 +75,23 @@ export type ReportContent = Readonly<{
 
 const MACHINES = 25;
 const FEES = "commitments";
+const GONE = "gone";
+const NO_OWNER = "no owner";
 
-/** Puts a daily report together from what is stored, as of now or of another instant. `scope` is a selector that parses, or empty. */
-export async function composeReport(services: Services, scope: string, at: Instant | null = null): Promise<ReportContent> {
+/** What a report is about: a selector, or everything. */
+export type Scope = SelectorText | "";
+
+/** A scope that was found to be readable. */
+export function scopeOf(scope: string): Scope {
+  const text = scope.trim();
+  return text === "" ? "" : selectorText(text);
+}
+
+/** Puts a daily report together from what is stored, as of now or of another instant. */
+export async function composeReport(services: Services, scope: Scope, at: Instant | null = null): Promise<ReportContent> {
   const { pool } = services;
   const [world, prices, closed] = await Promise.all([worldAt(services, at), priceBooks(pool), closedDay(pool)]);
-  const isIn: (resource: Selectable) => boolean = scope === "" ? () => true : matcher(parseSelector(scope));
+  const isIn: (resource: Selectable) => boolean = scope === "" ? () => true : matcher(selectorOf(scope));
   const priced = await priceInventory(pool, world, prices);
   const lines = priced.lines.filter(({ resource }) => isIn(resource));
   const { strays, meant } = await straysIn(pool, world);
@@ -102,8 +119,8 @@ export async function composeReport(services: Services, scope: string, at: Insta
   const monthSum = (of: (one: Money) => Amount | null) =>
     // Nobody knows it ahead of now.
     world.tense === "ahead" ? null : money(sumOf(everything.map((one) => of(one) ?? NO_AMOUNT)));
-  const owner = (id: string) => byId.get(id)?.tags.owner ?? "no owner";
-  const region = (id: string) => byId.get(id)?.fields.region ?? "gone";
+  const owner = (id: string) => byId.get(id)?.tags.owner ?? NO_OWNER;
+  const region = (id: string) => byId.get(id)?.fields.region ?? GONE;
   const changes = await changesBetween(pool, { from: world.at - DAY_S, to: world.at });
   const own = changes.filter(({ resourceId }) => {
     const resource = byId.get(resourceId);
@@ -127,8 +144,12 @@ export async function composeReport(services: Services, scope: string, at: Insta
       ifAsNow: monthSum(({ ifAsNow }) => ifAsNow),
     },
     view: prices.view,
-    byRegion: rowsBy({ lines, rest, fees, spent: day === null ? null : spent }, region),
-    byOwner: rowsBy({ lines, rest, fees, spent: day === null ? null : spent }, owner),
+    byRegion: rowsBy({ lines, rest, fees, spent: day === null ? null : spent }, region, (name) =>
+      name === GONE ? null : clauseText("region", name),
+    ),
+    byOwner: rowsBy({ lines, rest, fees, spent: day === null ? null : spent }, owner, (name) =>
+      clauseText("owner", name === NO_OWNER ? null : name),
+    ),
     machines: shown.slice(0, MACHINES).map(({ resource, perHour, isNotDue }) => ({
       id: resource.id,
       name: resource.name,
@@ -176,7 +197,11 @@ type Spending = Readonly<{
 }>;
 
 /** Rows by a key of what runs and of what was spent; each column adds up to its total. */
-function rowsBy({ lines, rest, fees, spent }: Spending, keyOf: (id: string) => string): ReportRow[] {
+function rowsBy(
+  { lines, rest, fees, spent }: Spending,
+  keyOf: (id: string) => string,
+  filterOf: (name: string) => string | null,
+): ReportRow[] {
   const rows = new Map<string, { count: number; perHour: Amount; spent: Amount }>();
   const row = (key: string) => rows.get(key) ?? { count: 0, perHour: NO_AMOUNT, spent: NO_AMOUNT };
   for (const { resource, perHour } of lines) {
@@ -204,6 +229,7 @@ function rowsBy({ lines, rest, fees, spent }: Spending, keyOf: (id: string) => s
   return sorted.map(([name, { count }], i) => ({
     name,
     count,
+    filter: name === FEES ? null : filterOf(name),
     perHour: formatCents(perHour[i] as Micros),
     spent: spent === null ? null : formatCents(ofDay[i] as Micros),
   }));

@@ -1,9 +1,10 @@
 import { dueIssue } from "@/core/report";
-import { DAY_S } from "@/core/time";
+import { DAY_S, type Instant } from "@/core/time";
 import {
   addJob,
   addMail,
   claimIssue,
+  type Db,
   maybeMail,
   type Recipient,
   recipientList,
@@ -13,7 +14,7 @@ import {
   signal,
 } from "@/store";
 import { authorise, type Person, RefusedError, type Services } from "../admin";
-import { composeReport } from "./compose";
+import { composeReport, scopeOf } from "./compose";
 import { reportHtml } from "./html";
 import { signClaim } from "./sign";
 import { reportText } from "./text";
@@ -64,10 +65,8 @@ type Issue = Readonly<{ report: StoredReport; recipient: Recipient; day: string 
 
 async function issue(services: Services, { report, recipient, day }: Issue): Promise<void> {
   const { now } = await services.clock.read();
-  const content = await composeReport(services, recipient.scope);
-  const until = now + UNSUBSCRIBE_DAYS * DAY_S;
-  const token = await signClaim(services.pool, { what: "unsubscribe", recipient: recipient.id, until });
-  const unsubscribe = `${services.url}/mail/unsubscribe?token=${token}`;
+  const content = await composeReport(services, scopeOf(recipient.scope));
+  const { unsubscribe, headers } = await wayOut(services, recipient.id, now);
   const frame: ReportFrame = { name: report.name, url: services.url, zone: report.zone, unsubscribe };
   const id = await addMail(services.pool, {
     kind: "report",
@@ -78,19 +77,32 @@ async function issue(services: Services, { report, recipient, day }: Issue): Pro
     subject: subjectOf(content, frame).replaceAll("\u00a0", " "),
     html: reportHtml(content, frame),
     text: reportText(content, frame),
+    headers,
+    at: now,
+  });
+  if (id !== null) await queueMail(services.pool, id);
+}
+
+/** How a recipient gets no more of a report: the page, and the headers for a mail program. */
+export async function wayOut(
+  { pool, url }: Services,
+  recipient: number,
+  now: Instant,
+): Promise<{ unsubscribe: string; headers: Record<string, string> }> {
+  const token = await signClaim(pool, { what: "unsubscribe", recipient, until: now + UNSUBSCRIBE_DAYS * DAY_S });
+  return {
+    unsubscribe: `${url}/mail/unsubscribe?token=${token}`,
     headers: {
-      "List-Unsubscribe": `<${services.url}/api/mail/unsubscribe?token=${token}>`,
+      "List-Unsubscribe": `<${url}/api/mail/unsubscribe?token=${token}>`,
       // RFC 8058: a mail client may do it by one press of its own.
       "List-Unsubscribe-Post": "List-Unsubscribe=One-Click",
     },
-    at: now,
-  });
-  if (id !== null) await queueMail(services, id);
+  };
 }
 
 /** Puts a mail on the queue; what fails is tried again with growing waits. */
-export async function queueMail({ pool }: Services, id: number): Promise<void> {
-  await addJob(pool, "mail", { payload: { id }, key: `mail ${id}`, maxAttempts: MAIL_ATTEMPTS });
+export async function queueMail(db: Db, id: number): Promise<void> {
+  await addJob(db, "mail", { payload: { id }, key: `mail ${id}`, maxAttempts: MAIL_ATTEMPTS });
 }
 
 /** One attempt at a mail. Throws when it did not go through, so that the queue tries again; the last attempt ends it. */
@@ -129,6 +141,6 @@ export async function retryMail(services: Services, person: Person, id: number):
   const mail = await maybeMail(services.pool, id);
   if (!mail || mail.status === "sent") throw new RefusedError("invalid", "That mail is sent already, or is none.");
   if (mail.status === "failed") await saveAttempt(services.pool, id, { status: "waiting", error: mail.lastError, at: 0 });
-  await queueMail(services, id);
+  await queueMail(services.pool, id);
   await signal(services.pool, "mail");
 }

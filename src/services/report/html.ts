@@ -1,6 +1,6 @@
 import { strayWords } from "@/core/strays";
 import type { ReportContent, ReportRow } from "./compose";
-import { changeWords, monthWords, type ReportFrame, scopeWords, spentHeading, spentWords, timeText } from "./words";
+import { burnLink, changeWords, monthWords, type ReportFrame, scopeWords, spentHeading, spentWords, timeText } from "./words";
 
 const INK = "#23213a";
 const SOFT = "#5b5872";
@@ -19,25 +19,26 @@ export function reportHtml(content: ReportContent, frame: ReportFrame): string {
   const { running, currency, strays } = content;
   if (content.isEmpty) return page(content, frame, big("Nothing runs, and nothing is left lying about."));
   const changes = changeWords(content.changes);
+  const opened = (cost: string) => link(burnLink(content, frame), `<b>${cost}</b>`);
   const off =
     running.notDue > 0
-      ? ` <b style="color:${LOSS}">${running.notDue} of them should not be</b> (${running.notDuePerHour} an hour).`
+      ? ` ${link(burnLink(content, frame, null, "not due"), `<b>${running.notDue} of them should not be</b>`, LOSS)} (${running.notDuePerHour} an hour).`
       : " None of it should be off.";
   return page(
     content,
     frame,
     [
-      big(`<b>${running.count} running</b>, <b>${running.perHour}</b> ${currency} an hour.${off}`),
-      paragraph(escaped(monthWords(content).join(" "))),
-      paragraph(spentWords(content, (cost) => `<b>${cost}</b>`)),
+      big(`<b>${running.count} running</b>, ${opened(running.perHour)} ${currency} an hour.${off}`),
+      paragraph(monthWords(content, opened).join(" ")),
+      paragraph(spentWords(content, opened)),
       paragraph(
         strays.count > 0
-          ? `<a href="${escaped(frame.url)}/strays" style="color:${INK}">${strays.count} strays</a>, <b>${strays.perMonth}</b> ${currency} a month before commitments: ${strays.kinds.map(({ kind, count }) => strayWords(kind, count)).join("; ")}.`
+          ? `${link(`${frame.url}/strays`, `${strays.count} strays`)}, <b>${strays.perMonth}</b> ${currency} a month before commitments: ${strays.kinds.map(({ kind, count }) => strayWords(kind, count)).join("; ")}.`
           : "No strays.",
       ),
       changes.length > 0 ? paragraph(`Since yesterday: ${escaped(changes.join("; "))}.`) : "",
-      table("By region", content.byRegion, content),
-      table("By owner", content.byOwner, content),
+      table("By region", content.byRegion, content, frame),
+      table("By owner", content.byOwner, content, frame),
       machines(content, frame),
     ].join("\n"),
   );
@@ -53,8 +54,8 @@ export function noticeHtml({ title, text, label, href }: { title: string; text: 
 
 function page(content: ReportContent, frame: ReportFrame, body: string): string {
   const foot = [
-    `<a href="${escaped(frame.url)}/" style="color:${SOFT}">Open Umbrik</a>`,
-    ...(frame.unsubscribe ? [`<a href="${escaped(frame.unsubscribe)}" style="color:${SOFT}">no more of this report</a>`] : []),
+    link(`${frame.url}/`, "Open Umbrik", SOFT),
+    ...(frame.unsubscribe ? [link(frame.unsubscribe, "no more of this report", SOFT)] : []),
   ];
   const head = `${frame.name}, ${timeText(content.at, frame.zone)}, for ${scopeWords(content.scope)}`;
   return shell(
@@ -75,15 +76,19 @@ function big(html: string): string {
   return `<p style="margin:0 0 12px;font-size:18px;line-height:26px">${html}</p>`;
 }
 
+function link(href: string, html: string, color = INK): string {
+  return `<a href="${escaped(href)}" style="color:${color}">${html}</a>`;
+}
+
 function paragraph(html: string): string {
   return `<p style="margin:0 0 10px">${html}</p>`;
 }
 
-function table(title: string, rows: readonly ReportRow[], content: ReportContent): string {
+function table(title: string, rows: readonly ReportRow[], content: ReportContent, frame: ReportFrame): string {
   const head = `${CELL}text-align:left;font-size:13px;`;
   const lines = rows.map(
-    ({ name, count, perHour, spent }) =>
-      `<tr><td style="${CELL}word-break:break-word">${escaped(name)}</td><td style="${NUMBER}">${count}</td><td style="${NUMBER}">${perHour}</td><td style="${NUMBER}">${spent ?? "\u2013"}</td></tr>`,
+    ({ name, count, perHour, spent, filter }) =>
+      `<tr><td style="${CELL}word-break:break-word">${filter === null ? escaped(name) : link(burnLink(content, frame, filter), escaped(name))}</td><td style="${NUMBER}">${count}</td><td style="${NUMBER}">${perHour}</td><td style="${NUMBER}">${spent ?? "\u2013"}</td></tr>`,
   );
   return `<table role="table" cellspacing="0" cellpadding="0" style="width:100%;border-collapse:collapse;margin:18px 0 0"><tr><th style="${head}">${title}</th><th style="${head}text-align:right">running</th><th style="${head}text-align:right">${content.currency} an hour</th><th style="${head}text-align:right">${spentHeading(content)}</th></tr>${lines.join("")}</table>`;
 }
@@ -92,11 +97,8 @@ function machines({ machines: lines, moreMachines }: ReportContent, { zone, url 
   if (lines.length === 0) return "";
   const rows = lines.map(
     ({ id, name, owner, since, perHour, isNotDue }) =>
-      `<tr><td style="${CELL}word-break:break-word">${isNotDue ? `<b style="color:${LOSS}">off</b> ` : ""}<a href="${escaped(url)}/machines/${encodeURIComponent(id)}" style="color:${INK}">${escaped(name)}</a>${owner ? `<br><span style="color:${SOFT};font-size:13px">${escaped(owner)}, since ${timeText(since, zone)}</span>` : `<br><span style="color:${SOFT};font-size:13px">since ${timeText(since, zone)}</span>`}</td><td style="${NUMBER}">${perHour}</td></tr>`,
+      `<tr><td style="${CELL}word-break:break-word">${isNotDue ? `<b style="color:${LOSS}">off</b> ` : ""}${link(`${url}/machines/${encodeURIComponent(id)}`, escaped(name))}${owner ? `<br><span style="color:${SOFT};font-size:13px">${escaped(owner)}, since ${timeText(since, zone)}</span>` : `<br><span style="color:${SOFT};font-size:13px">since ${timeText(since, zone)}</span>`}</td><td style="${NUMBER}">${link(`${url}/machines/${encodeURIComponent(id)}/cost`, perHour)}</td></tr>`,
   );
-  const more =
-    moreMachines > 0
-      ? `<p style="margin:8px 0">and <a href="${escaped(url)}/" style="color:${INK}">${moreMachines} more</a></p>`
-      : "";
+  const more = moreMachines > 0 ? `<p style="margin:8px 0">and ${link(`${url}/`, `${moreMachines} more`)}</p>` : "";
   return `<table role="table" cellspacing="0" cellpadding="0" style="width:100%;border-collapse:collapse;margin:18px 0 0"><tr><th style="${CELL}text-align:left;font-size:13px">What runs, what should be off first</th><th style="${CELL}text-align:right;font-size:13px">an hour</th></tr>${rows.join("")}</table>${more}`;
 }

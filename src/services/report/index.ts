@@ -1,3 +1,4 @@
+export { mailAlert } from "./alert";
 export { issueDueReports, retryMail, sendMail, sendNow } from "./deliver";
 export {
   deleteReport,

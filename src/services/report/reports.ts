@@ -22,7 +22,7 @@ import {
   signal,
 } from "@/store";
 import { authorise, type FieldIssue, type Person, RefusedError, type Services } from "../admin";
-import { composeReport } from "./compose";
+import { composeReport, scopeOf } from "./compose";
 import { queueMail } from "./deliver";
 import { noticeHtml, reportHtml } from "./html";
 import { type Claim, readClaim, signClaim } from "./sign";
@@ -97,9 +97,8 @@ export async function inviteRecipient(
   const { pool } = services;
   const fields: FieldIssue[] = [];
   if (!isAddress(address.trim())) fields.push({ path: "address", message: "expected one address such as name@example.org" });
-  const parsed = tryParseSelector(scope);
-  if (scope.trim() !== "" && !parsed.ok)
-    fields.push({ path: "scope", message: `character ${parsed.error.at + 1}: ${parsed.error.message}` });
+  const issue = scopeIssue(scope);
+  if (issue) fields.push(issue);
   if (fields.length > 0) throw new RefusedError("invalid", fields[0]?.message ?? "", fields);
   const report = (await reportList(pool)).find(({ id }) => id === reportId);
   if (!report) throw new RefusedError("not_found", `There is no report ${reportId}.`);
@@ -131,7 +130,7 @@ export async function inviteRecipient(
     headers: {},
     at: now,
   });
-  if (mail !== null) await queueMail(services, mail);
+  if (mail !== null) await queueMail(services.pool, mail);
   await signal(pool, "mail");
 }
 
@@ -177,6 +176,12 @@ export async function followLink(services: Services, token: string, what: Claim[
   return view;
 }
 
+/** What is wrong with a scope as typed; null where it can be read. */
+function scopeIssue(scope: string): FieldIssue | null {
+  const parsed = scope.trim() === "" ? null : tryParseSelector(scope);
+  return parsed && !parsed.ok ? { path: "scope", message: parsed.error.message } : null;
+}
+
 export type ReportPreview = Readonly<{ subject: string; html: string; text: string }>;
 
 /** The report as it would be mailed now, or at another instant, for a scope. */
@@ -186,14 +191,9 @@ export async function previewReport(
   { name, zone, scope, at = null }: { name: string; zone: string; scope: string; at?: Instant | null },
 ): Promise<ReportPreview> {
   authorise(person, "look");
-  if (scope.trim() !== "") {
-    const parsed = tryParseSelector(scope);
-    if (!parsed.ok)
-      throw new RefusedError("invalid", parsed.error.message, [
-        { path: "scope", message: `character ${parsed.error.at + 1}: ${parsed.error.message}` },
-      ]);
-  }
-  const content = await composeReport(services, scope.trim(), at);
+  const issue = scopeIssue(scope);
+  if (issue) throw new RefusedError("invalid", issue.message, [issue]);
+  const content = await composeReport(services, scopeOf(scope), at);
   const frame: ReportFrame = { name, url: services.url, zone, unsubscribe: null };
   return { subject: subjectOf(content, frame), html: reportHtml(content, frame), text: reportText(content, frame) };
 }

@@ -1,6 +1,6 @@
 import { strayWords } from "@/core/strays";
 import type { ReportContent, ReportRow } from "./compose";
-import { changeWords, monthWords, type ReportFrame, scopeWords, spentHeading, spentWords, timeText } from "./words";
+import { burnLink, changeWords, monthWords, type ReportFrame, scopeWords, spentHeading, spentWords, timeText } from "./words";
 
 const plain = (text: string) => text.replaceAll("\u00a0", " ");
 
@@ -8,7 +8,7 @@ const plain = (text: string) => text.replaceAll("\u00a0", " ");
 export function reportText(content: ReportContent, frame: ReportFrame): string {
   const { running, currency, strays } = content;
   const head = `${frame.name}, ${timeText(content.at, frame.zone)}, for ${scopeWords(content.scope)}`;
-  if (content.isEmpty) return [head, "", "Nothing runs, and nothing is left lying about.", ...foot(frame)].join("\n");
+  if (content.isEmpty) return [head, "", "Nothing runs, and nothing is left lying about.", ...foot(content, frame)].join("\n");
   const changes = changeWords(content.changes);
   return plain(
     [
@@ -28,7 +28,7 @@ export function reportText(content: ReportContent, frame: ReportFrame): string {
       ...table("By owner", content.byOwner, content),
       "",
       ...machines(content, frame),
-      ...foot(frame),
+      ...foot(content, frame),
     ].join("\n"),
   );
 }
@@ -61,6 +61,12 @@ function machines({ machines: lines, moreMachines, currency }: ReportContent, { 
   ];
 }
 
-function foot({ url, unsubscribe }: ReportFrame): string[] {
-  return ["", `Open Umbrik: ${url}/`, ...(unsubscribe ? [`No more of this report: ${unsubscribe}`] : []), ""];
+function foot(content: ReportContent, frame: ReportFrame): string[] {
+  const { unsubscribe } = frame;
+  return [
+    "",
+    `What each figure is made of: ${burnLink(content, frame)}`,
+    ...(unsubscribe ? [`No more of this report: ${unsubscribe}`] : []),
+    "",
+  ];
 }

@@ -1,4 +1,4 @@
-import { formatDate, type Instant, localTime } from "@/core/time";
+import { formatDate, formatInstant, type Instant, localTime } from "@/core/time";
 import type { ReportContent } from "./compose";
 
 /** Where and when a mail says things are: links begin with `url`, times are those of `zone`. */
@@ -28,11 +28,23 @@ export function spentWords({ spent, currency }: ReportContent, mark: (cost: stri
   return `${which} all of it cost ${mark(cost)} ${currency}${before === null ? "" : `; the day before ${before}`}.`;
 }
 
+/** Where the machines of a figure stand on Burn, as of the instant the report tells of. */
+export function burnLink({ at, scope }: ReportContent, { url }: ReportFrame, filter: string | null = null, only = ""): string {
+  const params = new URLSearchParams();
+  for (const one of [scope, filter ?? ""]) if (one !== "") params.append("filter", one);
+  if (only !== "") params.set("only", only);
+  params.set("at", formatInstant(at));
+  return `${url}/?${params}`;
+}
+
 /** The month in all, what is off included; empty where nobody knows it. */
-export function monthWords({ running: { month, byMonthEnd, ifAsNow }, currency, view }: ReportContent): string[] {
+export function monthWords(
+  { running: { month, byMonthEnd, ifAsNow }, currency, view }: ReportContent,
+  mark: (cost: string) => string = (cost) => cost,
+): string[] {
   if (month === null || byMonthEnd === null || ifAsNow === null) return [];
   return [
-    `${month} ${currency} this month so far; ${byMonthEnd} by its end if plans are kept,`,
+    `${mark(month)} ${currency} this month so far; ${byMonthEnd} by its end if plans are kept,`,
     `${ifAsNow} if all goes on as now. It is ${view} commitments.`,
   ];
 }

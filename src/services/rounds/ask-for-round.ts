@@ -1,11 +1,11 @@
-import { MINUTE_S } from "@/core/time";
-import { addJob, allowStops, type RoundMode } from "@/store";
-import { authorise, type Person, type Services } from "../admin";
+import { addJob, fleetList, type RoundMode } from "@/store";
+import { authorise, type Person, RefusedError, type Services } from "../admin";
 import { runRoundWhenFree } from "./run-round";
 
 export type { Job } from "@/store";
 
-export type RoundRequest = Readonly<{ mode: RoundMode; allowStops?: number | undefined }>;
+/** `fleet`: its machines alone. */
+export type RoundRequest = Readonly<{ mode: RoundMode; fleet?: string | undefined }>;
 
 /**
  * A rehearsal runs at once and comes back with its number. A round that acts is put on the queue,
@@ -13,11 +13,10 @@ export type RoundRequest = Readonly<{ mode: RoundMode; allowStops?: number | und
  */
 export async function askForRound(services: Services, person: Person, request: RoundRequest): Promise<{ id: number | null }> {
   authorise(person, "run rounds");
-  if (request.mode === "rehearse") return { id: await runRoundWhenFree(services, person, "rehearse") };
-  if (request.allowStops !== undefined) {
-    const { now } = await services.clock.read();
-    await allowStops(services.pool, { stops: request.allowStops, person: person.name, until: now + 10 * MINUTE_S });
-  }
-  await addJob(services.pool, "round");
+  const fleet = request.fleet ?? null;
+  if (fleet !== null && !(await fleetList(services.pool)).some(({ name, inForce }) => name === fleet && inForce))
+    throw new RefusedError("not_found", `No fleet in force is named ${fleet}.`);
+  if (request.mode === "rehearse") return { id: await runRoundWhenFree(services, person, { mode: "rehearse", fleet }) };
+  await addJob(services.pool, "round", { payload: { fleet }, key: fleet === null ? "round" : `round ${fleet}` });
   return { id: null };
 }

@@ -16,5 +16,5 @@ test.each([
   ["resize", 4, aMachine({ kind: "group", level: asLevel(2), target: asLevel(2) }), "not seen"],
   ["stop", 0, undefined, "gone"],
 ] as const)("%s to %i, and what is read of the resource: %#", (verb, level, resource, expected) => {
-  expect(progressOf({ verb, level: asLevel(level) }, resource)).toBe(expected);
+  expect(progressOf({ verb, level: asLevel(level), sentAt: null }, resource)).toBe(expected);
 });

@@ -2,7 +2,7 @@ import type { Instant } from "@/core/time";
 import type { ClockReading } from "@/provider";
 import { signal } from "@/store";
 import { authorise, type Person, RefusedError, type Services } from "../admin";
-import { comingEdges } from "./journal";
+import { comingEdges } from "./coming";
 
 export async function readClock(services: Services, person: Person): Promise<ClockReading> {
   authorise(person, "look");
@@ -36,7 +36,7 @@ async function moved(
       if (move.to < now) throw new RefusedError("invalid", "The clock never goes back: choose a later time.");
       return services.clock.stepTo(move.to);
     case "next edge": {
-      const [edge] = await comingEdges(services, person, { limit: 1 });
+      const [edge] = await comingEdges(services, person, { limit: 1, days: 14 });
       if (!edge)
         throw new RefusedError("invalid", "No fleet in force has an edge in the next fortnight: put hours in force first.");
       return services.clock.stepTo(edge.at);

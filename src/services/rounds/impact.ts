@@ -1,10 +1,9 @@
 import type { Calendar, CompiledSchedule, Schedule } from "@/core/hours";
-import { type Decision, decideFirstRound, hoursFinder } from "@/core/rounds";
+import { type Decision, decideFirstRound, hoursFinder, ROUND_EVERY_S } from "@/core/rounds";
 import type { Instant } from "@/core/time";
 import { holdsFrom, lastDueMap } from "@/store";
 import type { Services } from "../admin";
 import { compileAll, plansInForce, resourcesByFleet, type StoredWorld } from "../inventory";
-import { ROUND_EVERY_S } from "./run-round";
 
 /** A fleet in force and how many of its machines follow something. */
 export type Follower = Readonly<{ fleet: string; fleetId: number; machines: number }>;
@@ -63,6 +62,8 @@ export type Impact = Readonly<{
   followers: readonly Follower[];
   /** What the next round would stop and start because of the change, by machine's name. */
   stops: readonly string[];
+  /** The same by what they are known by. */
+  stopIds: readonly string[];
   starts: readonly string[];
   resizes: readonly string[];
 }>;
@@ -86,10 +87,12 @@ export async function impactOf(
   const names = new Map(world.resources.map(({ id, name }) => [id, name]));
   const pick = (test: (decision: Decision) => boolean) =>
     news.filter(test).map(({ resourceId }) => names.get(resourceId) ?? resourceId);
+  const isStop = ({ action }: Decision) => action?.level === 0;
   return {
     now,
     followers: mergedByFleet(followers),
-    stops: pick(({ action }) => action?.level === 0),
+    stops: pick(isStop),
+    stopIds: news.filter(isStop).map(({ resourceId }) => resourceId),
     starts: pick(({ action }) => action?.verb === "start"),
     resizes: pick(({ action }) => action?.verb === "resize" && action.level > 0),
   };

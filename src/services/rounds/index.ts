@@ -1,10 +1,11 @@
 export { askForRound, type Job } from "./ask-for-round";
+export { type Attention, attention, believeListing } from "./attention";
+export { type ComingEdge, comingEdges } from "./coming";
 export { moveClock, readClock } from "./demo-clock";
 export { type Holds, holdList, placeHold, releaseHold, type StoredHold } from "./holds";
 export { changedWorld, type Follower, firstRoundOf, followersBySchedule, type Impact, impactOf } from "./impact";
 export {
-  type ComingEdge,
-  comingEdges,
+  type DecisionGroup,
   type Journal,
   type JournalEntry,
   journalPage,
@@ -13,5 +14,9 @@ export {
   type Round,
   type StoredDecision,
 } from "./journal";
-export { isRoundDue, runRound, runRoundWhenFree } from "./run-round";
+export { confirmStops, type LettingGo, letGo } from "./let-go";
+export { type Pause, pauseRounds, pauses, resumeRounds } from "./pauses";
+export { runDueRound, runRound, runRoundWhenFree } from "./run-round";
+export { type ActionLine, type JournalQuery, journalCsv, searchJournal } from "./search";
 export { stopByHand } from "./stop-by-hand";
+export { setStopLimit, stopLimitOf } from "./stop-limit";

@@ -5,6 +5,7 @@ import { foldQuiet, isQuiet } from "./journal";
 const round = (id: number, more: Partial<Round> = {}): Round => ({
   id,
   mode: "act",
+  fleet: null,
   askedBy: "worker",
   at: id * 60,
   status: "done",

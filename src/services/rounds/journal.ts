@@ -1,10 +1,15 @@
-import { type CompiledSchedule, nextEdges } from "@/core/hours";
-import type { Resource } from "@/core/plan";
-import { type HoursOf, hoursFinder } from "@/core/rounds";
-import { DAY_S, type Instant, MINUTE_S } from "@/core/time";
-import { decisionsOf, lastActRound, maybeRound, type Round, roundList, type StoredDecision } from "@/store";
+import type { Instant } from "@/core/time";
+import {
+  type DecisionGroup,
+  decisionGroups,
+  decisionsOf,
+  lastActRound,
+  maybeRound,
+  type Round,
+  roundList,
+  type StoredDecision,
+} from "@/store";
 import { authorise, type Person, RefusedError, type Services } from "../admin";
-import { compileAll, resourcesByFleet, worldAt } from "../inventory";
 
 /** A stretch of the journal: one round in which something happened, or a row of quiet ones folded into a line. */
 export type JournalEntry =
@@ -44,16 +49,6 @@ export function foldQuiet(rounds: readonly Round[]): JournalEntry[] {
   return entries;
 }
 
-export type ComingEdge = Readonly<{
-  at: Instant;
-  fleet: string;
-  fleetId: number;
-  to: number | null;
-  because: string;
-  zone: string;
-  machines: number;
-}>;
-
 export type Journal = Readonly<{
   entries: readonly JournalEntry[];
   /** Where older rounds go on; null at the end. */
@@ -79,53 +74,30 @@ export async function journalPage(
   return { entries: foldQuiet(rounds), older: rounds.length === PAGE ? (rounds.at(-1)?.id ?? null) : null, last, now };
 }
 
-/** When the levels of the fleets in force change next, from now or from another instant on, soonest first. */
-export async function comingEdges(
-  services: Services,
-  person: Person,
-  { limit = 12, at = null }: { limit?: number; at?: Instant | null } = {},
-): Promise<ComingEdge[]> {
-  authorise(person, "look");
-  const { at: now, ...world } = await worldAt(services, at);
-  const find = hoursFinder(compileAll(world.schedules, world.calendars), world.capabilities);
-  const members = resourcesByFleet(world);
-  const edges = world.fleets.flatMap(({ id, inForce, name }) => {
-    if (!inForce || inForce.hours === undefined) return [];
-    return [...countByHours(members.get(name) ?? [], (resource) => find(resource, inForce))].flatMap(([hours, machines]) => {
-      const ahead = nextEdges(hours, { t: now, count: 6, leadS: inForce.lead * MINUTE_S }).filter(
-        ({ at }) => at < now + 14 * DAY_S,
-      );
-      const { zone } = hours.schedule;
-      return ahead.map(({ at, to, because }) => ({ at, fleet: name, fleetId: id, to, because, zone, machines }));
-    });
-  });
-  return edges.sort((a, b) => a.at - b.at || a.fleet.localeCompare(b.fleet)).slice(0, limit);
-}
-
-export type OpenRound = Readonly<{ round: Round; decisions: readonly StoredDecision[]; isMore: boolean }>;
+export type OpenRound = Readonly<{
+  round: Round;
+  /** Everything that was decided, by what and why. */
+  groups: readonly DecisionGroup[];
+  /** Of all, or of the one group that was opened. */
+  decisions: readonly StoredDecision[];
+  isMore: boolean;
+}>;
 
 const DECISIONS_PAGE = 500;
 
-/** One round to every decision that held in it. Throws a RefusedError where there is none. */
+/** One round to every decision that held in it, or to those of one group, by its place. Throws a RefusedError where there is none. */
 export async function openRound(
   services: Services,
   person: Person,
-  { id, offset }: { id: number; offset: number },
+  { id, offset, group = null }: { id: number; offset: number; group?: number | null },
 ): Promise<OpenRound> {
   authorise(person, "look");
   const round = await maybeRound(services.pool, id);
   if (!round) throw new RefusedError("not_found", `There is no round ${id}.`);
-  const decisions = await decisionsOf(services.pool, round, { limit: DECISIONS_PAGE + 1, offset });
-  return { round, decisions: decisions.slice(0, DECISIONS_PAGE), isMore: decisions.length > DECISIONS_PAGE };
+  const groups = await decisionGroups(services.pool, round);
+  const opened = group === null ? null : (groups[group] ?? null);
+  const decisions = await decisionsOf(services.pool, round, { limit: DECISIONS_PAGE + 1, offset, group: opened });
+  return { round, groups, decisions: decisions.slice(0, DECISIONS_PAGE), isMore: decisions.length > DECISIONS_PAGE };
 }
 
-function countByHours(resources: readonly Resource[], find: (resource: Resource) => HoursOf): Map<CompiledSchedule, number> {
-  const counts = new Map<CompiledSchedule, number>();
-  for (const resource of resources) {
-    const found = find(resource);
-    if (found.kind === "schedule") counts.set(found.compiled, (counts.get(found.compiled) ?? 0) + 1);
-  }
-  return counts;
-}
-
-export type { Round, StoredDecision };
+export type { DecisionGroup, Round, StoredDecision };

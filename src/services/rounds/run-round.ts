@@ -1,42 +1,55 @@
 import { randomUUID } from "node:crypto";
-import { DEFAULT_LIMITS, type Decision, decide } from "@/core/rounds";
-import { HOUR_S, type Instant, MINUTE_S } from "@/core/time";
+import { type Decision, type HoursSeen, ROUND_EVERY_S } from "@/core/rounds";
+import { HOUR_S, type Instant } from "@/core/time";
 import {
   type Action,
   asLeader,
   endRound,
   failRound,
   fixOwnSizes,
-  holdsFrom,
-  inTransaction,
+  type Lead,
   lastActRound,
-  lastDueMap,
   openActionList,
-  openActionOf,
+  type PoolClient,
   type RoundMode,
-  recentRefusals,
+  readStamps,
   recordActions,
   saveActionState,
   saveDecisions,
+  saveHoursSeen,
   saveLastDue,
   signal,
   startRound,
-  takeAllowance,
+  whileLeading,
 } from "@/store";
 import { authorise, type Person, type Services } from "../admin";
-import { claimsOf, compileAll, loadWorld, plansInForce, readClouds, type StoredWorld } from "../inventory";
+import { claimsOf, loadWorld, readClouds, type StoredWorld } from "../inventory";
 import { settleActions } from "./confirm-actions";
+import { type Decided, decideNow } from "./round-input";
 import { sendActions } from "./send-actions";
-import { ROUND_LOCK, whenFree } from "./when-free";
+import { ROUNDS, whenFree } from "./when-free";
 
 const ACTION_DEADLINE_S = 2 * HOUR_S;
-export const ROUND_EVERY_S = MINUTE_S;
+/** How long a round goes on sending; what is left goes with the next one. */
+const SENDING_MS = 25_000;
+
+/** What is asked of a round: `fleet` alone, or everything where it is null. */
+export type RoundAsked = Readonly<{ mode: RoundMode; fleet?: string | null }>;
 
 /** True when a minute of the clock has passed since the last round of any worker. */
-export async function isRoundDue(services: Services, person: Person, now: Instant): Promise<boolean> {
-  authorise(person, "run rounds");
-  const last = await lastActRound(services.pool);
+async function isRoundDue(services: Services): Promise<boolean> {
+  const [{ now }, last] = await Promise.all([services.clock.read(), lastActRound(services.pool)]);
   return !last || now - last.at >= ROUND_EVERY_S || now < last.at;
+}
+
+/** A round, if one is due by the clock. Returns its number, or null where none is, or another process runs it. */
+export async function runDueRound(services: Services, person: Person): Promise<number | null> {
+  authorise(person, "run rounds");
+  if (!(await isRoundDue(services))) return null;
+  return asLeader(services.pool, ROUNDS, async (lead) =>
+    // Another may have run it between the look and the lead.
+    (await isRoundDue(services)) ? oneRound(services, person, { lead, mode: "act", fleet: null }) : null,
+  );
 }
 
 /**
@@ -46,14 +59,22 @@ export async function isRoundDue(services: Services, person: Person, now: Instan
  */
 export async function runRound(services: Services, person: Person, mode: RoundMode): Promise<number | null> {
   authorise(person, "run rounds");
-  return asLeader(services.pool, ROUND_LOCK, () => oneRound(services, person, mode));
+  return asLeader(services.pool, ROUNDS, (lead) => oneRound(services, person, { lead, mode, fleet: null }));
 }
 
-async function oneRound(services: Services, person: Person, mode: RoundMode): Promise<number> {
+/** The same, after a round that is under way has ended. Throws a RefusedError when that takes longer than a quarter of a minute. */
+export async function runRoundWhenFree(services: Services, person: Person, { mode, fleet = null }: RoundAsked): Promise<number> {
+  authorise(person, "run rounds");
+  return whenFree(services.pool, (lead) => oneRound(services, person, { lead, mode, fleet }));
+}
+
+type Asked = Readonly<{ lead: Lead; mode: RoundMode; fleet: string | null }>;
+
+async function oneRound(services: Services, person: Person, { lead, mode, fleet }: Asked): Promise<number> {
   const { now } = await services.clock.read();
-  const id = await startRound(services.pool, { mode, askedBy: person.name, at: now });
+  const id = await startRound(services.pool, { mode, askedBy: person.name, at: now, fleet });
   try {
-    await passThrough(services, { id, mode, now });
+    await passThrough(services, { id, lead, mode, fleet, now });
   } catch (error) {
     // With its place, every time: what failed here is a fault of ours.
     console.error(`round ${id} failed:`, error);
@@ -65,48 +86,33 @@ async function oneRound(services: Services, person: Person, mode: RoundMode): Pr
   return id;
 }
 
-/** The same, after a round that is under way has ended. Throws a RefusedError when that takes longer than a quarter of a minute. */
-export async function runRoundWhenFree(services: Services, person: Person, mode: RoundMode): Promise<number> {
-  authorise(person, "run rounds");
-  return whenFree(services.pool, () => oneRound(services, person, mode));
-}
+type Pass = Asked & Readonly<{ id: number; now: Instant }>;
 
-type Pass = Readonly<{ id: number; mode: RoundMode; now: Instant }>;
-
-async function passThrough(services: Services, { id, mode, now }: Pass): Promise<void> {
+async function passThrough(services: Services, pass: Pass): Promise<void> {
   const { pool } = services;
+  const { id, lead, mode, fleet, now } = pass;
   const startedMs = performance.now();
   const isRehearsal = mode === "rehearse";
-  const unread = await readClouds(services, now);
+  const closed = await readClouds(services, now, { lead });
+  // Read first: whatever speaks against an action later than this is looked at before it is sent.
+  const { rules } = await readStamps(pool);
   const world = await worldToDecide(services, now);
   const byId = new Map(world.resources.map((resource) => [resource.id, resource]));
   const unsettled = await openActionList(pool);
-  const open = isRehearsal
+  const settled = isRehearsal
     ? unsettled
-    : await settleActions(
-        pool,
-        unsettled.filter(({ account }) => !unread.has(account)),
-        { resources: byId, now },
+    : await whileLeading(pool, lead, (tx) =>
+        settleActions(
+          tx,
+          unsettled.filter(({ account }) => !closed.has(account)),
+          { resources: byId, now },
+        ),
       );
-  const refused = await recentRefusals(pool, now);
-  const decisions = decide({
-    now,
-    resources: world.schedulable,
-    fleets: plansInForce(world),
-    schedules: compileAll(world.schedules, world.calendars),
-    holds: await holdsFrom(pool, now),
-    trips: new Map(),
-    lastDue: await lastDueMap(pool),
-    openActions: new Map([...refused, ...open].map((action) => [action.resourceId, openActionOf(action)])),
-    capabilities: world.capabilities,
-    unread,
-    limits: { ...DEFAULT_LIMITS, allowedStops: await takeAllowance(pool, { now, roundId: id, isRehearsal }) },
-    roundEveryS: ROUND_EVERY_S,
-  });
-  const changed = await saveDecisions(pool, id, { decisions, isRehearsal });
-  const sent = isRehearsal ? 0 : await act(services, { id, now, world, decisions, open });
-  // What was just sent shows at once, not only at the next round.
-  if (sent > 0) await readClouds(services, now);
+  const asked = { now, open: settled, closed, isRehearsal, fleet };
+  const { decisions, seen } = await decideNow(services, { ...asked, world });
+  const changed = await whileLeading(pool, lead, (tx) => saveDecisions(tx, id, { decisions, isRehearsal }));
+  const again = async () => (await decideNow(services, { ...asked, world: await loadWorld(services) })).decisions;
+  const sent = isRehearsal ? 0 : await act(services, pass, { world, decisions, seen, open: settled, rules, again });
   const count = (verdict: Decision["verdict"]) => decisions.filter((decision) => decision.verdict === verdict).length;
   await endRound(pool, id, {
     resources: decisions.length,
@@ -114,7 +120,7 @@ async function passThrough(services: Services, { id, mode, now }: Pass): Promise
     waiting: count("waiting"),
     braked: count("braked"),
     changed,
-    unread: Object.fromEntries(unread),
+    unread: Object.fromEntries(closed),
     tookMs: Math.round(performance.now() - startedMs),
   });
 }
@@ -132,53 +138,103 @@ async function worldToDecide(services: Services, now: Instant): Promise<StoredWo
   return isNews ? loadWorld(services) : world;
 }
 
-type Acting = Readonly<{ id: number; now: Instant; world: StoredWorld; decisions: readonly Decision[]; open: readonly Action[] }>;
+type Acting = Decided &
+  Readonly<{
+    world: StoredWorld;
+    open: readonly Action[];
+    /** The counter of what may speak against them, from before they were made. */
+    rules: string;
+    /** Makes them anew by what is stored now. */
+    again: () => Promise<readonly Decision[]>;
+  }>;
 
-async function act({ pool, provider }: Services, { id, now, world, decisions, open }: Acting): Promise<number> {
-  const acting = decisions.filter(({ verdict, action }) => verdict === "act" && action);
-  const byResource = new Map(acting.map((decision) => [decision.resourceId, decision]));
+async function act(services: Services, { id, lead, now }: Pass, acting: Acting): Promise<number> {
+  const { pool, provider, clock } = services;
+  const { world, decisions, seen, open, rules } = acting;
+  const wanted = decisions.filter(({ verdict, action }) => verdict === "act" && action);
+  const byResource = new Map(decisions.map((decision) => [decision.resourceId, decision]));
   const accountOf = new Map(world.resources.map(({ id: resourceId, fields }) => [resourceId, fields.account ?? ""]));
 
-  await inTransaction(pool, async (tx) => {
-    for (const action of open) {
-      const wanted = byResource.get(action.resourceId)?.action;
-      const isUnsent = action.lastAnswer !== "accepted";
-      const isOvertaken = wanted
-        ? wanted.level !== action.level || wanted.verb !== action.verb
-        : isUnsent && isNoLongerWanted(decisions, action);
-      if (isOvertaken)
-        await saveActionState(tx, action, {
-          ...action,
-          status: "given up",
-          lastAnswer: "overtaken by another decision",
-          endedAt: now,
-        });
-    }
+  await whileLeading(pool, lead, async (tx) => {
+    await endOvertaken(tx, { open, decisions: byResource, now });
     await recordActions(
       tx,
-      acting.map(({ resourceId, action }) => {
+      wanted.map(({ resourceId, action, due, isUnforeseen }) => {
         const { verb, level } = action as NonNullable<typeof action>;
         // Random, so that a database that is made anew never meets a key the provider has seen.
-        return { key: randomUUID(), resourceId, account: accountOf.get(resourceId) ?? "", verb, level };
+        return { key: randomUUID(), resourceId, account: accountOf.get(resourceId) ?? "", verb, level, due, isUnforeseen };
       }),
       { roundId: id, at: now, deadline: now + ACTION_DEADLINE_S },
     );
-    const onEdges = new Set(world.fleets.filter(({ inForce }) => inForce?.enforce === "edges").map(({ name }) => name));
-    const dues = decisions.filter(
-      ({ fleet, due, verdict }) => fleet && due !== null && onEdges.has(fleet) && (verdict === "act" || verdict === "as due"),
-    );
-    await saveLastDue(tx, new Map(dues.map(({ resourceId, due }) => [resourceId, due as NonNullable<typeof due>])));
+    await rememberHours(tx, world, { decisions, seen });
   });
 
   // Whatever is recorded and wanted goes out now: this round's, and what an earlier one could not send.
   const toSend = (await openActionList(pool)).filter(
-    ({ resourceId, tryAgainAt }) => byResource.has(resourceId) && tryAgainAt <= now,
+    ({ resourceId, tryAgainAt }) => byResource.get(resourceId)?.verdict === "act" && tryAgainAt <= now,
   );
-  const ports = new Map(world.accounts.map((account) => [account.name, provider(account)]));
-  return sendActions(pool, toSend, { portOf: (account) => ports.get(account), now });
+  const signal = AbortSignal.timeout(SENDING_MS);
+  const ports = new Map(world.accounts.map((account) => [account.name, provider(account, signal)]));
+  const sent = await sendActions(pool, toSend, {
+    lead,
+    clock,
+    portOf: (account) => ports.get(account),
+    decidedAt: now,
+    whyNot: secondLook({ byResource, again: acting.again }, rules),
+    signal,
+  });
+  // What was just sent shows at once, not only at the next round.
+  if (sent > 0) await readClouds(services, now, { lead, only: new Set(toSend.map(({ account }) => account)) });
+  return sent;
 }
 
-function isNoLongerWanted(decisions: readonly Decision[], action: Action): boolean {
-  const verdict = decisions.find(({ resourceId }) => resourceId === action.resourceId)?.verdict;
-  return verdict === "as due" || verdict === "left";
+type ByResource = ReadonlyMap<string, Decision>;
+
+/** True where just this is to be done by a decision. In doubt it is not. */
+function isWanted(action: Action, decision: Decision | undefined): boolean {
+  const wanted = decision?.verdict === "act" ? decision.action : null;
+  return wanted?.verb === action.verb && wanted.level === action.level;
+}
+
+type Looking = Readonly<{ byResource: ByResource; again: Acting["again"] }>;
+
+/** Says why an action is not wanted any more. Only where the rules have moved is anything decided anew, once for all that are sent. */
+function secondLook({ byResource, again }: Looking, first: string): (action: Action, rules: string) => Promise<string | null> {
+  let known: { rules: string; decisions: Promise<ByResource> } = { rules: first, decisions: Promise.resolve(byResource) };
+  return async (action, rules) => {
+    if (rules !== known.rules) {
+      const decisions = again().then((list) => new Map(list.map((decision) => [decision.resourceId, decision])));
+      known = { rules, decisions };
+    }
+    const decision = (await known.decisions).get(action.resourceId);
+    return isWanted(action, decision) ? null : (decision?.why ?? "no fleet in force has it any more");
+  };
+}
+
+type Overtaking = Readonly<{ open: readonly Action[]; decisions: ByResource; now: Instant }>;
+
+/** Ends what an earlier round recorded and this one does not want, or wants otherwise. What was accepted is on its way. */
+async function endOvertaken(tx: PoolClient, { open, decisions, now }: Overtaking): Promise<void> {
+  for (const action of open) {
+    const decision = decisions.get(action.resourceId);
+    // Where it waits, what was asked for stands; a round of one fleet says nothing of others.
+    if (!decision || decision.verdict === "waiting" || isWanted(action, decision)) continue;
+    if (decision.verdict !== "act" && action.lastAnswer === "accepted") continue;
+    const lastAnswer = `overtaken by another decision: ${decision.why}`;
+    await saveActionState(tx, action, { ...action, status: "given up", lastAnswer, endedAt: now });
+  }
+}
+
+/** What hours said, for the next round to see them fall; and what is as due already, for fleets that act on edges. */
+async function rememberHours(tx: PoolClient, world: StoredWorld, { decisions, seen: before }: Decided): Promise<void> {
+  // The same object where nothing is new.
+  const isNews = ({ resourceId, seen }: Decision) => seen !== null && seen !== before.get(resourceId);
+  const news = decisions.filter(isNews).map(({ resourceId, seen }) => [resourceId, seen as HoursSeen] as const);
+  const free = decisions.filter(({ resourceId, seen }) => !seen && before.has(resourceId)).map(({ resourceId }) => resourceId);
+  await saveHoursSeen(tx, new Map(news), free);
+  const onEdges = new Set(world.fleets.filter(({ inForce }) => inForce?.enforce === "edges").map(({ name }) => name));
+  const asDue = decisions.filter(
+    ({ fleet, due, verdict }) => fleet && due !== null && onEdges.has(fleet) && verdict === "as due",
+  );
+  await saveLastDue(tx, new Map(asDue.map(({ resourceId, due }) => [resourceId, due as NonNullable<typeof due>])));
 }

@@ -1,65 +1,97 @@
+import { ROUND_EVERY_S } from "@/core/rounds";
 import { HOUR_S, type Instant, MINUTE_S } from "@/core/time";
-import type { ProviderPort } from "@/provider";
-import { type Action, type Db, saveActionState } from "@/store";
+import type { ActAnswer, Clock, ProviderPort } from "@/provider";
+import { type Action, type Lead, markSending, type Pool, saveActionState, saveLastDue, withdrawAction } from "@/store";
 
 const AT_ONCE = 8;
 const WAIT_MAX_S = 15 * MINUTE_S;
 /** How long an accepted action is given to show in a listing before it is sent again with the same key. */
 const SEEN_WITHIN_S = 5 * MINUTE_S;
 export const REFUSED_FOR_S = HOUR_S;
+/** A decision is acted on within two rounds, or not at all. */
+const DECISION_HOLDS_S = 2 * ROUND_EVERY_S;
+/** From being marked to being sent takes next to no time, unless the process was stopped in between. */
+const AT_ONCE_MS = 2_000;
 
-/** Sends recorded actions, a few at once, and writes each answer down as it comes. Returns how many were accepted. */
-export async function sendActions(
-  db: Db,
-  actions: readonly Action[],
-  { portOf, now }: { portOf: (account: string) => ProviderPort | undefined; now: Instant },
-): Promise<number> {
-  const queue = [...actions];
+export type Sending = Readonly<{
+  lead: Lead;
+  clock: Clock;
+  portOf: (account: string) => ProviderPort | undefined;
+  /** When it was decided. */
+  decidedAt: Instant;
+  /** Why an action is not wanted any more, by the rules as of a counter; null where it is. */
+  whyNot: (action: Action, rules: string) => Promise<string | null>;
+  /** Nothing more is sent once it aborts; what is left goes with the next round. */
+  signal: AbortSignal;
+}>;
+
+/**
+ * Sends recorded actions, each account apart and a few at once, and writes each answer down as it comes.
+ * Before each, the lead, the age of the decision and the rules are looked at again. Returns how many were
+ * accepted. Throws a LostLeadError as soon as another leads.
+ */
+export async function sendActions(pool: Pool, actions: readonly Action[], sending: Sending): Promise<number> {
+  const byAccount = new Map<string, Action[]>();
+  for (const action of actions) byAccount.set(action.account, [...(byAccount.get(action.account) ?? []), action]);
   let accepted = 0;
-  async function lane(): Promise<void> {
+  const lane = async (queue: Action[]): Promise<void> => {
     for (let action = queue.shift(); action; action = queue.shift()) {
-      if (await sendOne(db, action, { port: portOf(action.account), now })) accepted++;
+      if (sending.signal.aborted) return;
+      const outcome = await sendOne(pool, action, sending);
+      if (outcome === "accepted") accepted++;
+      if (outcome === "too old") return;
     }
-  }
-  await Promise.all(Array.from({ length: AT_ONCE }, lane));
+  };
+  const lanes = [...byAccount.values()].flatMap((queue) => Array.from({ length: AT_ONCE }, () => lane(queue)));
+  const ends = await Promise.allSettled(lanes);
+  for (const end of ends) if (end.status === "rejected") throw end.reason;
   return accepted;
 }
 
-async function sendOne(
-  db: Db,
-  action: Action,
-  { port, now }: { port: ProviderPort | undefined; now: Instant },
-): Promise<boolean> {
-  const attempts = action.attempts + 1;
-  const answer = port ? await port.act(action) : ({ kind: "refused", why: "its account is no longer set up" } as const);
-  const growing = Math.min(WAIT_MAX_S, MINUTE_S * 2 ** action.attempts);
+async function sendOne(pool: Pool, action: Action, sending: Sending): Promise<"accepted" | "not accepted" | "too old"> {
+  const { lead, clock, portOf, decidedAt, whyNot } = sending;
+  for (;;) {
+    const { now, rate } = await clock.read();
+    // A demo's clock may go an hour a second; a round still takes its time.
+    if (Math.abs(now - decidedAt) > DECISION_HOLDS_S * Math.max(1, rate)) return "too old";
+    const { isOpen, rules } = await markSending(pool, lead, { id: action.id, now });
+    const markedMs = Date.now();
+    if (!isOpen) return "not accepted";
+    const reason = await whyNot(action, rules);
+    if (reason !== null) {
+      await withdrawAction(pool, action, { lastAnswer: `not sent: ${reason}`, at: now });
+      return "not accepted";
+    }
+    // The process may have slept since: whatever it knew is looked at again.
+    if (Date.now() - markedMs > AT_ONCE_MS) continue;
+    const port = portOf(action.account);
+    const answer: ActAnswer = port ? await port.act(action) : { kind: "refused", why: "its account is no longer set up" };
+    await noteAnswer(pool, action, answer, now);
+    return answer.kind === "accepted" ? "accepted" : "not accepted";
+  }
+}
+
+async function noteAnswer(pool: Pool, action: Action, answer: ActAnswer, now: Instant): Promise<void> {
   switch (answer.kind) {
     case "accepted":
-      await saveActionState(db, action, {
+      return saveActionState(pool, action, {
         status: "sent",
         lastAnswer: "accepted",
-        attempts,
         tryAgainAt: now + SEEN_WITHIN_S,
         endedAt: null,
       });
-      return true;
-    case "retry":
-      await saveActionState(db, action, {
-        status: "sent",
-        lastAnswer: answer.why,
-        attempts,
-        tryAgainAt: now + growing,
-        endedAt: null,
-      });
-      return false;
+    case "retry": {
+      const growing = Math.min(WAIT_MAX_S, MINUTE_S * 2 ** action.attempts);
+      return saveActionState(pool, action, { status: "sent", lastAnswer: answer.why, tryAgainAt: now + growing, endedAt: null });
+    }
     case "refused":
-      await saveActionState(db, action, {
+      await saveActionState(pool, action, {
         status: "refused",
         lastAnswer: answer.why,
-        attempts,
         tryAgainAt: now + REFUSED_FOR_S,
         endedAt: now,
       });
-      return false;
+      // On edges a clear refusal is an answer to this edge; the next one asks again.
+      if (action.due !== null) await saveLastDue(pool, new Map([[action.resourceId, action.due]]));
   }
 }

@@ -8,6 +8,7 @@ import {
   answersOf,
   endRound,
   failRound,
+  type Lead,
   openActionList,
   recordActions,
   resourceList,
@@ -21,6 +22,9 @@ import { readClouds } from "../inventory";
 import { sendActions } from "./send-actions";
 import { whenFree } from "./when-free";
 
+/** How long a person waits for an answer. */
+const ASKED_MS = 10_000;
+
 /**
  * Stops one machine because a person says so: recorded in the journal as a round of its own, then
  * sent. Returns what the provider answered. Refused for what is guarded, and where its plan would
@@ -33,12 +37,12 @@ export async function stopByHand(
 ): Promise<{ answer: string }> {
   authorise(person, "stop");
   if (why.trim() === "") throw new RefusedError("invalid", "A word of why is asked for.", [{ path: "why", message: "say why" }]);
-  return whenFree(services.pool, () => stop(services, person, { resourceId, why: why.trim() }));
+  return whenFree(services.pool, (lead) => stop(services, person, { lead, resourceId, why: why.trim() }));
 }
 
-type Asked = Readonly<{ resourceId: string; why: string }>;
+type Asked = Readonly<{ lead: Lead; resourceId: string; why: string }>;
 
-async function stop(services: Services, person: Person, { resourceId, why }: Asked): Promise<{ answer: string }> {
+async function stop(services: Services, person: Person, { lead, resourceId, why }: Asked): Promise<{ answer: string }> {
   const { pool, provider } = services;
   const { now } = await services.clock.read();
   const resource = (await resourceList(pool)).find(({ id }) => id === resourceId);
@@ -54,19 +58,33 @@ async function stop(services: Services, person: Person, { resourceId, why }: Ask
       why: `stopped by hand: ${why}`,
       chain: [{ rule: "by hand", applies: true, why: `${person.name}: ${why}` }],
       action: { verb: "stop", level: OFF, note: "" },
+      isUnforeseen: false,
+      seen: null,
     };
     await saveDecisions(pool, id, { decisions: [decision], isRehearsal: false });
     const account = resource.fields.account ?? "";
-    await recordActions(pool, [{ key: randomUUID(), resourceId, account, verb: "stop", level: OFF }], {
-      roundId: id,
-      at: now,
-      deadline: now + HOUR_S,
-    });
+    await recordActions(
+      pool,
+      [{ key: randomUUID(), resourceId, account, verb: "stop", level: OFF, due: null, isUnforeseen: false }],
+      {
+        roundId: id,
+        at: now,
+        deadline: now + HOUR_S,
+      },
+    );
     const own = (await openActionList(pool)).filter(({ roundId }) => roundId === id);
     const ports = new Map((await accountList(pool)).map((one) => [one.name, provider(one)]));
-    const sent = await sendActions(pool, own, { portOf: (name) => ports.get(name), now });
+    const sent = await sendActions(pool, own, {
+      lead,
+      clock: services.clock,
+      portOf: (name) => ports.get(name),
+      decidedAt: now,
+      // A person has said so just now: nothing newer speaks.
+      whyNot: async () => null,
+      signal: AbortSignal.timeout(ASKED_MS),
+    });
     await endRound(pool, id, { resources: 1, sent, waiting: 1 - sent, braked: 0, changed: 1, unread: {}, tookMs: 0 });
-    if (sent > 0) await readClouds(services, now);
+    if (sent > 0) await readClouds(services, now, { lead, only: new Set([account]) });
     return { answer: (await answersOf(pool, id))[0] ?? "another action is under way" };
   } catch (error) {
     await failRound(pool, id, error instanceof Error ? error.message : String(error));

@@ -1,5 +1,5 @@
 import type { WrittenLine } from "@/core/focus";
-import { listedAt, type Resource } from "@/core/plan";
+import { listedAt, providerIdOf, type Resource } from "@/core/plan";
 import {
   type Amount,
   amountOf,
@@ -208,7 +208,7 @@ function usageLine(resource: Resource, { sum, list, own, amortised, day }: Usage
     PublisherName: provider,
     RegionId: fields.region ?? "",
     RegionName: fields.region ?? "",
-    ResourceId: resource.id,
+    ResourceId: providerIdOf(resource.id, resource.fields.account ?? ""),
     ResourceName: resource.name,
     ResourceType: resource.kind,
     ServiceCategory: SERVICES[sum.item].category,

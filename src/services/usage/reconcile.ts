@@ -1,8 +1,18 @@
-import { isSchedulable, type Resource } from "@/core/plan";
+import { isSchedulable, providerIdOf, type Resource, resourceKey } from "@/core/plan";
 import { type Amount, divideHalfEven, formatMicros, type Micros, microsOf, tryParseDecimal } from "@/core/pricing";
 import { totalOf } from "@/core/spend";
 import { DAY_S, dayNumber, formatDate, tryParseDate } from "@/core/time";
-import { billedDays, closedDay, fullInventory, METER, meterReadThrough, priceBooks, type SpendDay, spendDayList } from "@/store";
+import {
+  type BilledDay,
+  billedDays,
+  closedDay,
+  fullInventory,
+  METER,
+  meterReadThrough,
+  priceBooks,
+  type SpendDay,
+  spendDayList,
+} from "@/store";
 import { authorise, type Person, RefusedError, type Services } from "../admin";
 import { isCommitmentKey } from "../cost";
 import { currencyOf, loadWorld, type StoredWorld } from "../inventory";
@@ -62,7 +72,7 @@ export async function reconcile(
     priceBooks(pool),
     fullInventory(pool),
   ]);
-  const pairs = pairUp(spend, billed);
+  const pairs = pairUp(spend, billed, keyReader(all));
   const byId = new Map(all.map((resource) => [resource.id, resource]));
   const expectedOf = await expectedDifferences(pool, { all, world, prices, span });
   const expected = { hand: { count: 0, micros: 0n }, discount: { count: 0, micros: 0n } };
@@ -88,7 +98,7 @@ export async function reconcile(
     found.push({
       day: pair.day,
       resourceId: pair.resourceId,
-      name: resource?.name ?? pair.resourceId,
+      name: resource?.name ?? providerIdOf(pair.resourceId, pair.account),
       account: resource?.fields.account ?? pair.account,
       computed: formatMicros(pair.computed as Micros),
       metered: formatMicros(pair.metered as Micros),
@@ -137,7 +147,21 @@ async function spanOf(services: Services, { from, to }: { from: string | null; t
 
 type Pair = { resourceId: string; day: string; account: string; computed: bigint; metered: bigint; lines: number; has: string };
 
-function pairUp(spend: readonly SpendDay[], billed: Awaited<ReturnType<typeof billedDays>>): Pair[] {
+/** Finds what a bill calls by its provider's name; a bill that names no account is understood where only one has that name. */
+function keyReader(all: readonly Resource[]): (billed: BilledDay) => string {
+  const known = new Set(all.map(({ id }) => id));
+  const byName = new Map<string, string | null>();
+  for (const { id, fields } of all) {
+    const name = providerIdOf(id, fields.account ?? "");
+    byName.set(name, byName.has(name) ? null : id);
+  }
+  return ({ account, resourceId }) => {
+    const key = resourceKey(account, resourceId);
+    return known.has(key) ? key : (byName.get(resourceId) ?? key);
+  };
+}
+
+function pairUp(spend: readonly SpendDay[], billed: readonly BilledDay[], keyOf: (billed: BilledDay) => string): Pair[] {
   const pairs = new Map<string, Pair>();
   for (const { resourceId, day, cost } of spend) {
     // A commitment is no part of a resource's meter: it is billed beside it.
@@ -145,11 +169,21 @@ function pairUp(spend: readonly SpendDay[], billed: Awaited<ReturnType<typeof bi
     const computed = microsOf((totalOf(cost) + cost.covered) as Amount);
     pairs.set(`${resourceId} ${day}`, { resourceId, day, account: "", computed, metered: 0n, lines: 0, has: "computed" });
   }
-  for (const { resourceId, day, account, billed: text, lines } of billed) {
+  for (const line of billed) {
+    const { day, account, billed: text, lines } = line;
+    const resourceId = keyOf(line);
     const metered = microsOfText(text);
     const known = pairs.get(`${resourceId} ${day}`);
-    if (known) Object.assign(known, { metered, lines, account, has: "both" });
-    else pairs.set(`${resourceId} ${day}`, { resourceId, day, account, computed: 0n, metered, lines, has: "metered" });
+    // A file may name a resource by its account on one line and not on another.
+    if (known) {
+      const isMore = known.has !== "computed";
+      Object.assign(known, {
+        metered: isMore ? known.metered + metered : metered,
+        lines: isMore ? known.lines + lines : lines,
+        account,
+        has: known.has === "metered" ? "metered" : "both",
+      });
+    } else pairs.set(`${resourceId} ${day}`, { resourceId, day, account, computed: 0n, metered, lines, has: "metered" });
   }
   return [...pairs.values()];
 }

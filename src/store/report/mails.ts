@@ -4,7 +4,7 @@ import type { Db } from "../pool";
 
 export type Mail = Readonly<{
   id: number;
-  kind: "report" | "confirm";
+  kind: "report" | "confirm" | "alert";
   reportId: number | null;
   recipientId: number | null;
   address: string;

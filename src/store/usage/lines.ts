@@ -150,7 +150,7 @@ function lineOf(row: LineRow): UsageLine {
   };
 }
 
-/** What was billed for a resource on a day, exactly, and in how many lines. */
+/** What was billed for a resource on a day, exactly, and in how many lines; `resourceId` is as its provider calls it. */
 export type BilledDay = Readonly<{ resourceId: string; day: string; account: string; billed: string; lines: number }>;
 
 /** What an import says was billed, by resource and day, over days, both included. */
@@ -159,10 +159,10 @@ export async function billedDays(
   { importId, from, to }: { importId: number; from: string; to: string },
 ): Promise<BilledDay[]> {
   const { rows } = await db.query<BilledDay>(
-    `select resource_id as "resourceId", day, min(account) as account, sum(billed)::text as billed, count(*)::integer as lines
+    `select resource_id as "resourceId", day, account, sum(billed)::text as billed, count(*)::integer as lines
      from usage_line
      where import_id = $1::integer and day between $2::date and $3::date
-     group by resource_id, day
+     group by account, resource_id, day
      limit 2000001`,
     [importId, from, to],
   );

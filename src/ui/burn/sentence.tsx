@@ -35,6 +35,14 @@ export function Sentence({ page, query, zone }: SentenceProps) {
       ) : (
         ", none that a plan says should be off"
       )}
+      {page.missing > 0 && (
+        <>
+          ,{" "}
+          <b className="text-loss">
+            {page.missing} more should be on and {page.missing === 1 ? "is" : "are"} not
+          </b>
+        </>
+      )}
       ; {link(all.perHour, { sort: "perHour", isDescending: true })} {currency} an hour{" "}
       {tense === "now" ? "now" : tense === "past" ? "then" : "if plans are kept"}
       {all.month !== null && (

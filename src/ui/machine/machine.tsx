@@ -8,10 +8,11 @@ import { dayTimePlace } from "../kit/when";
 import { AsOf } from "./as-of";
 import { Chain } from "./chain";
 import { Edges } from "./edges";
+import { Happened } from "./happened";
 
 /** One machine: what it is, what is due now or at any other instant and why, what comes next, and its holds. */
 export function Machine(machine: OpenMachine & { isAsOf: boolean }) {
-  const { resource, now, at, zone, currency, perHour, fleet, overlaps, due, rows, edges, holds, changes, isAsOf } = machine;
+  const { resource, now, at, zone, currency, perHour, fleet, overlaps, due, rows, edges, holds, isAsOf } = machine;
   const levelMax = resource.kind === "machine" ? 1 : resource.levelMax;
   return (
     <div className={`px-4 py-3 ${isAsOf ? "border-attention border-l-4" : ""}`}>
@@ -43,7 +44,10 @@ export function Machine(machine: OpenMachine & { isAsOf: boolean }) {
         ) : (
           "In no fleet in force: nothing stops or starts it."
         )}
-        {machine.isGuarded && " Guarded: never touched."}
+        {machine.isGuarded &&
+          (machine.guardedUntil === null
+            ? " Guarded: never touched."
+            : ` Its guard tag is gone; the guard holds until ${dayTimePlace(machine.guardedUntil, zone, now)}.`)}
       </p>
       <div className="grid grid-cols-[minmax(0,6fr)_minmax(0,5fr)] gap-6">
         <div className="flex flex-col gap-4">
@@ -87,24 +91,7 @@ export function Machine(machine: OpenMachine & { isAsOf: boolean }) {
           </section>
           <section aria-label="What happened">
             <h2 className="mb-1 font-semibold text-[15px]">What happened last</h2>
-            {changes.length === 0 && <p className="text-soft">Its provider has told of no change yet.</p>}
-            <table className="w-full">
-              <tbody>
-                {changes.map((change) => (
-                  <tr key={`${change.at} ${change.type} ${change.n}`} className="h-[26px] border-lines border-b">
-                    <td className="whitespace-nowrap pr-3">{dayTimePlace(change.at, zone, now)}</td>
-                    <td className="pr-3">
-                      <StateBrick state={change.state} />
-                    </td>
-                    <td className="text-soft">
-                      {change.type}
-                      {resource.kind !== "machine" && `, level ${change.level}`}
-                      {change.note && `, ${change.note}`}
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
+            <Happened {...machine} />
           </section>
         </div>
       </div>

@@ -1,8 +1,10 @@
-import type { OpenRound, StoredDecision } from "@/services";
+import type { DecisionGroup, OpenRound, StoredDecision } from "@/services";
 import { AtLink } from "../as-of/at-link";
+import { levelWord } from "../kit/level-word";
 import { dayTimePlace } from "../kit/when";
-import { AllowStops } from "./allow-stops";
+import { LetGo } from "./let-go";
 import { outcome } from "./rounds";
+import { durationWords, groupWords } from "./words";
 
 const VERDICT_MARKS: Record<StoredDecision["verdict"], string> = {
   act: "●",
@@ -12,78 +14,132 @@ const VERDICT_MARKS: Record<StoredDecision["verdict"], string> = {
   braked: "△",
 };
 
-/** One round, opened to every decision with its chain of reasons. */
-export function OneRound({ round, decisions, isMore, offset }: OpenRound & { offset: number }) {
-  const counts = new Map<string, number>();
-  for (const { verdict } of decisions) counts.set(verdict, (counts.get(verdict) ?? 0) + 1);
+export type OneRoundProps = OpenRound & { zone: string; offset: number; group: number | null };
+
+/** One round by what it decided and why, each group opened to its machines and each machine to its chain of reasons. */
+export function OneRound({ round, groups, decisions, isMore, offset, group, zone }: OneRoundProps) {
+  const isRehearsal = round.mode === "rehearse";
   return (
     <div className="px-4 py-3">
       <p className="text-[13px]">
         <AtLink href="/rounds">Rounds</AtLink>
       </p>
       <h1 className="font-medium text-[20px] leading-7">
-        {round.mode === "rehearse" ? "Rehearsal" : "Round"} {round.id}, {dayTimePlace(round.at, "UTC")}: {outcome(round)}.
+        {isRehearsal ? "Rehearsal" : "Round"} {round.id}
+        {round.fleet !== null && ` of ${round.fleet}`}, {dayTimePlace(round.at, zone)}: {outcome(round)}.
       </h1>
       <p className="mb-2 text-soft">
         Asked by {round.askedBy}
         {round.tookMs !== null && `, took ${round.tookMs} ms`}
-        {round.mode === "rehearse" && "; a rehearsal sends nothing"}. Here{" "}
-        {[...counts].map(([verdict, count]) => `${count} ${verdict}`).join(", ")}.
+        {isRehearsal && "; a rehearsal sends nothing, and goes by no pause"}.
       </p>
       {Object.entries(round.unread).map(([account, why]) => (
         <p key={account} className="mb-2 text-loss">
-          {account} could not be read, so nothing of it was touched: {why}
+          Nothing of {account} was touched: {why}
         </p>
       ))}
-      {round.braked > 0 && round.mode === "act" && <AllowStops stops={round.braked} />}
-      <table className="w-full table-fixed">
-        <thead className="text-left text-[13px]">
-          <tr className="h-[26px] border-lines border-b">
-            <th className="w-[170px] pr-3 font-semibold">Machine</th>
-            <th className="w-[170px] pr-3 font-semibold">Fleet</th>
-            <th className="w-[70px] pr-3 text-right font-semibold">Is</th>
-            <th className="w-[70px] pr-3 text-right font-semibold">Due</th>
-            <th className="w-[150px] pr-3 font-semibold">Decision</th>
-            <th className="font-semibold">Why</th>
-          </tr>
-        </thead>
-        <tbody>
-          {decisions.map((decision) => (
-            <DecisionLine key={decision.resourceId} decision={decision} />
-          ))}
-        </tbody>
-      </table>
-      <p className="mt-2 flex gap-4">
-        {offset > 0 && <AtLink href={`/rounds/${round.id}?from=${Math.max(0, offset - 500)}`}>Earlier rows</AtLink>}
-        {isMore && <AtLink href={`/rounds/${round.id}?from=${offset + 500}`}>Further rows</AtLink>}
-      </p>
+      {round.braked > 0 && !isRehearsal && <LetGo round={round.id} stops={round.braked} />}
+      <ul className="flex flex-col" aria-label="What was decided, by reason">
+        {groups.map((one, i) => (
+          <li key={`${one.verdict} ${one.fleet} ${one.verb} ${one.why}`} className="border-lines border-b">
+            <GroupLine
+              group={one}
+              isOpen={group === i}
+              address={`/rounds/${round.id}?group=${i}`}
+              home={`/rounds/${round.id}`}
+              isRehearsal={isRehearsal}
+            />
+            {group === i && (
+              <div className="pb-2 pl-6">
+                <Machines decisions={decisions} />
+                <p className="mt-2 flex gap-4">
+                  {offset > 0 && (
+                    <AtLink href={`/rounds/${round.id}?group=${i}&from=${Math.max(0, offset - 500)}`}>Earlier rows</AtLink>
+                  )}
+                  {isMore && <AtLink href={`/rounds/${round.id}?group=${i}&from=${offset + 500}`}>Further rows</AtLink>}
+                </p>
+              </div>
+            )}
+          </li>
+        ))}
+      </ul>
     </div>
   );
 }
 
-function DecisionLine({ decision }: { decision: StoredDecision }) {
-  const { name, fleet, actual, due, verdict, verb, wanted, why, chain, actionStatus, lastAnswer } = decision;
-  const isActing = verdict === "act" || verdict === "braked";
+type GroupLineProps = { group: DecisionGroup; isOpen: boolean; address: string; home: string; isRehearsal: boolean };
+
+function GroupLine({ group, isOpen, address, home, isRehearsal }: GroupLineProps) {
+  const isQuiet = group.verdict === "as due" || group.verdict === "left";
+  const ends = Object.entries(group.ends).map(([end, n]) => `${n} ${end}`);
+  return (
+    <AtLink
+      href={isOpen ? home : address}
+      scroll={false}
+      aria-expanded={isOpen}
+      className={`flex min-h-[30px] items-baseline gap-2 py-1 no-underline hover:bg-raised ${isQuiet ? "text-soft" : ""}`}
+    >
+      <span aria-hidden className="w-4">
+        {isOpen ? "▾" : "▸"}
+      </span>
+      <span aria-hidden className={group.verdict === "braked" ? "text-loss" : ""}>
+        {VERDICT_MARKS[group.verdict]}
+      </span>
+      <b className={`whitespace-nowrap ${isQuiet ? "font-normal" : ""}`}>{groupWords(group, isRehearsal)}</b>
+      {group.fleet !== null && <span className="whitespace-nowrap">{group.fleet}</span>}
+      <span className="min-w-0 flex-1">{group.why}</span>
+      {ends.length > 0 && <span className="whitespace-nowrap text-[13px] text-soft">{ends.join(", ")}</span>}
+    </AtLink>
+  );
+}
+
+function Machines({ decisions }: { decisions: readonly StoredDecision[] }) {
+  return (
+    <table className="w-full table-fixed">
+      <thead className="text-left text-[13px]">
+        <tr className="h-[26px] border-lines border-b">
+          <th className="w-[170px] pr-3 font-semibold">Machine</th>
+          <th className="w-[70px] pr-3 text-right font-semibold">Is</th>
+          <th className="w-[90px] pr-3 text-right font-semibold">Due</th>
+          <th className="w-[260px] pr-3 font-semibold">What came of it</th>
+          <th className="font-semibold">Rules, in order</th>
+        </tr>
+      </thead>
+      <tbody>
+        {decisions.map((decision) => (
+          <MachineLine key={decision.resourceId} decision={decision} />
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+function MachineLine({ decision }: { decision: StoredDecision }) {
+  const { name, actual, due, chain, actionStatus, lastAnswer, attempts, tookS } = decision;
   return (
     <tr className="border-lines border-b align-top">
       <td className="truncate py-1 pr-3" title={name}>
         <AtLink href={`/machines/${encodeURIComponent(decision.resourceId)}`}>{name}</AtLink>
       </td>
-      <td className="truncate py-1 pr-3">{fleet ?? <span className="text-soft">none</span>}</td>
       <td className="py-1 pr-3 text-right">{levelWord(actual)}</td>
       <td className="py-1 pr-3 text-right">{due === null ? "leave" : levelWord(due)}</td>
-      <td className={`py-1 pr-3 ${isActing ? "font-semibold" : "text-soft"}`}>
-        <span aria-hidden>{VERDICT_MARKS[verdict]} </span>
-        {verdict === "act" ? `${verb}${verb === "resize" ? ` to ${wanted}` : ""}` : verdict}
-        {actionStatus && <span className="font-normal text-soft">, {actionStatus === "sent" ? lastAnswer : actionStatus}</span>}
+      <td className="py-1 pr-3">
+        {actionStatus ?? <span className="text-soft">nothing was sent</span>}
+        {actionStatus && (
+          <span className="text-soft">
+            {lastAnswer !== actionStatus && lastAnswer && `: ${lastAnswer}`}
+            {(attempts ?? 0) > 1 && `, ${attempts} tries`}
+            {tookS !== null && `, seen after ${durationWords(tookS)}`}
+          </span>
+        )}
       </td>
       <td className="py-1">
         <details>
-          <summary className="cursor-pointer">{why}</summary>
+          <summary className="cursor-pointer">{chain.find(({ applies }) => applies)?.rule ?? "no rule"} speaks</summary>
           <ol className="my-1 text-[13px] text-soft">
-            {chain.map(({ rule, applies, why: because }) => (
+            {chain.map(({ rule, applies, why }) => (
               <li key={rule} className={applies ? "text-ink" : ""}>
-                <b>{rule}</b> {applies ? "speaks" : "does not"}: {because}
+                <b>{rule}</b> {applies ? "speaks" : "does not"}: {why}
               </li>
             ))}
           </ol>
@@ -91,8 +147,4 @@ function DecisionLine({ decision }: { decision: StoredDecision }) {
       </td>
     </tr>
   );
-}
-
-function levelWord(level: number): string {
-  return level === 0 ? "off" : level === 1 ? "on" : String(level);
 }

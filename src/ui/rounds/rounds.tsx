@@ -1,30 +1,42 @@
-import type { ComingEdge, Holds, Journal, JournalEntry, Round } from "@/services";
+import type { ActionLine, ComingEdge, Holds, Journal, JournalEntry, JournalQuery, Round } from "@/services";
 import { AtLink } from "../as-of/at-link";
 import { HoldList } from "../holds/hold-list";
 import { levelWord } from "../kit/level-word";
-import { clockTime, dayAndTime, dayTimePlace } from "../kit/when";
+import { clockTime, dayAndTime, dayTimePlace, placeOf } from "../kit/when";
+import { Coming } from "./coming";
 import { RoundButtons } from "./round-buttons";
+import { ActionList, JournalSearch } from "./search";
+
+export type RoundsProps = {
+  journal: Journal;
+  edges: readonly ComingEdge[];
+  holds: Holds;
+  /** What was searched for and found; null where nothing is searched for. */
+  found: Readonly<{ lines: readonly ActionLine[]; older: number | null }> | null;
+  query: JournalQuery;
+  zone: string;
+  fleets: readonly string[];
+  accounts: readonly string[];
+};
 
 /** The coming edges by time, and the journal of rounds. */
-export type RoundsProps = { journal: Journal; edges: readonly ComingEdge[]; holds: Holds };
-
-export function Rounds({ journal, edges, holds }: RoundsProps) {
+export function Rounds({ journal, edges, holds, found, query, zone, fleets, accounts }: RoundsProps) {
   const { last } = journal;
   return (
     <div className="px-4 py-3">
-      <div className="mb-3 flex items-start justify-between gap-4">
+      <div className="mb-3 flex flex-wrap items-start justify-between gap-4">
         <h1 className="font-medium text-[20px] leading-7">
           {last ? (
             <>
-              Last round at {dayTimePlace(last.at, "UTC")}: {outcome(last)}.
+              Last round at {dayTimePlace(last.at, zone, journal.now)}: {outcome(last)}.
             </>
           ) : (
             "No round has run yet."
           )}
         </h1>
-        <RoundButtons />
+        <RoundButtons fleets={fleets} accounts={accounts} />
       </div>
-      <div className="grid grid-cols-[minmax(0,5fr)_minmax(0,7fr)] gap-6">
+      <div className="grid grid-cols-1 gap-6 lg:grid-cols-[minmax(0,5fr)_minmax(0,7fr)]">
         <div className="flex flex-col gap-4">
           <section aria-label="Holds">
             <h2 className="mb-1 font-semibold text-[15px]">Holds</h2>
@@ -33,43 +45,32 @@ export function Rounds({ journal, edges, holds }: RoundsProps) {
                 None. A machine's row in Burn keeps it on for a few hours; its page and its fleet hold longer.
               </p>
             ) : (
-              <HoldList holds={holds.current} zone="UTC" now={holds.now} />
+              <HoldList holds={holds.current} zone={zone} now={holds.now} />
             )}
-            {holds.ended.length > 0 && <EndedHolds holds={holds.ended} now={holds.now} />}
+            {holds.ended.length > 0 && <EndedHolds holds={holds.ended} now={holds.now} zone={zone} />}
           </section>
           <section aria-label="Coming edges">
-            <h2 className="mb-1 font-semibold text-[15px]">Coming edges</h2>
-            <Edges edges={edges} now={journal.now} />
+            <h2 className="mb-1 font-semibold text-[15px]">Coming, 7 days</h2>
+            <Coming edges={edges} zone={zone} now={journal.now} />
           </section>
         </div>
         <section aria-label="Journal">
           <h2 className="mb-1 font-semibold text-[15px]">Journal</h2>
-          <table className="w-full">
-            <thead className="text-left text-[13px]">
-              <tr className="h-[26px] border-lines border-b">
-                <th className="pr-3 font-semibold">Round</th>
-                <th className="pr-3 font-semibold">At, UTC</th>
-                <th className="pr-3 font-semibold">Asked by</th>
-                <th className="font-semibold">What came of it</th>
-              </tr>
-            </thead>
-            <tbody>
-              {journal.entries.map((entry) =>
-                entry.kind === "round" ? (
-                  <RoundLine key={entry.round.id} round={entry.round} />
-                ) : (
-                  <QuietLine key={entry.last.id} entry={entry} />
-                ),
+          <JournalSearch query={query} />
+          {found ? (
+            <>
+              <ActionList lines={found.lines} zone={zone} now={journal.now} />
+              {found.older !== null && (
+                <AtLink
+                  href={`/rounds?${new URLSearchParams({ search: query.text, outcome: query.outcome, action: String(found.older) })}`}
+                  className="mt-2 inline-block"
+                >
+                  Older ones
+                </AtLink>
               )}
-            </tbody>
-          </table>
-          {journal.entries.length === 0 && (
-            <p className="text-soft">Every round writes a line here, also when there was nothing to do.</p>
-          )}
-          {journal.older !== null && (
-            <AtLink href={`/rounds?before=${journal.older}`} className="mt-2 inline-block">
-              Older rounds
-            </AtLink>
+            </>
+          ) : (
+            <JournalTable journal={journal} zone={zone} />
           )}
         </section>
       </div>
@@ -77,14 +78,48 @@ export function Rounds({ journal, edges, holds }: RoundsProps) {
   );
 }
 
-function EndedHolds({ holds, now }: { holds: Holds["ended"]; now: number }) {
+function JournalTable({ journal, zone }: { journal: Journal; zone: string }) {
+  return (
+    <>
+      <table className="w-full">
+        <thead className="text-left text-[13px]">
+          <tr className="h-[26px] border-lines border-b">
+            <th className="pr-3 font-semibold">Round</th>
+            <th className="pr-3 font-semibold">At, {placeOf(zone)}</th>
+            <th className="pr-3 font-semibold">Asked by</th>
+            <th className="font-semibold">What came of it</th>
+          </tr>
+        </thead>
+        <tbody>
+          {journal.entries.map((entry) =>
+            entry.kind === "round" ? (
+              <RoundLine key={entry.round.id} round={entry.round} zone={zone} />
+            ) : (
+              <QuietLine key={entry.last.id} entry={entry} zone={zone} />
+            ),
+          )}
+        </tbody>
+      </table>
+      {journal.entries.length === 0 && (
+        <p className="text-soft">Every round writes a line here, also when there was nothing to do.</p>
+      )}
+      {journal.older !== null && (
+        <AtLink href={`/rounds?before=${journal.older}`} className="mt-2 inline-block">
+          Older rounds
+        </AtLink>
+      )}
+    </>
+  );
+}
+
+function EndedHolds({ holds, now, zone }: { holds: Holds["ended"]; now: number; zone: string }) {
   return (
     <details className="mt-1 text-[13px]">
       <summary className="cursor-pointer text-soft">The last {holds.length} that ended</summary>
       <ul>
         {holds.map(({ id, name, level, from, to, releasedAt, reason, person }) => (
           <li key={id} className="border-lines border-b py-0.5">
-            <b>{name}</b> {levelWord(level)}, {dayAndTime(from, "UTC", now)} to {dayTimePlace(releasedAt ?? to, "UTC", now)}
+            <b>{name}</b> {levelWord(level)}, {dayAndTime(from, zone, now)} to {dayTimePlace(releasedAt ?? to, zone, now)}
             {releasedAt !== null && ", released"}: {reason}, {person}
           </li>
         ))}
@@ -99,17 +134,17 @@ export function outcome(round: Round): string {
   if (round.status === "failed") return `failed: ${round.error}`;
   const unread = Object.keys(round.unread);
   const parts = [
-    round.braked > 0 ? `braked, ${round.braked} stops held for a person` : "",
+    round.braked > 0 ? `${round.braked} stops held for a person` : "",
     round.sent > 0
       ? `${round.mode === "rehearse" ? "would send" : "sent"} ${round.sent} ${round.sent === 1 ? "action" : "actions"}`
       : "",
     round.waiting > 0 ? `${round.waiting} waiting` : "",
-    unread.length > 0 ? `could not read ${unread.join(", ")}` : "",
+    unread.length > 0 ? `nothing done in ${unread.join(", ")}` : "",
   ].filter(Boolean);
   return parts.length > 0 ? parts.join(", ") : `nothing to do for ${round.resources}`;
 }
 
-function RoundLine({ round }: { round: Round }) {
+function RoundLine({ round, zone }: { round: Round; zone: string }) {
   const isBad = round.braked > 0 || round.status === "failed" || Object.keys(round.unread).length > 0;
   return (
     <tr className="h-[30px] border-lines border-b">
@@ -121,7 +156,7 @@ function RoundLine({ round }: { round: Round }) {
           {round.mode === "rehearse" ? "Rehearsal" : "Round"} {round.id}
         </AtLink>
       </td>
-      <td className="whitespace-nowrap pr-3">{dayAndTime(round.at, "UTC")}</td>
+      <td className="whitespace-nowrap pr-3">{dayAndTime(round.at, zone)}</td>
       <td className="pr-3">{round.askedBy}</td>
       <td className={round.sent > 0 ? "font-semibold" : ""}>
         {isBad && (
@@ -135,7 +170,7 @@ function RoundLine({ round }: { round: Round }) {
   );
 }
 
-function QuietLine({ entry }: { entry: Extract<JournalEntry, { kind: "quiet" }> }) {
+function QuietLine({ entry, zone }: { entry: Extract<JournalEntry, { kind: "quiet" }>; zone: string }) {
   return (
     <tr className="h-[30px] border-lines border-b text-soft">
       <td className="pr-3">
@@ -144,46 +179,10 @@ function QuietLine({ entry }: { entry: Extract<JournalEntry, { kind: "quiet" }> 
         </AtLink>
       </td>
       <td className="whitespace-nowrap pr-3">
-        {dayAndTime(entry.first.at, "UTC")} to {clockTime(entry.last.at, "UTC")}
+        {dayAndTime(entry.first.at, zone)} to {clockTime(entry.last.at, zone)}
       </td>
       <td className="pr-3">{entry.last.askedBy}</td>
       <td>nothing to do for {entry.last.resources}</td>
     </tr>
-  );
-}
-
-function Edges({ edges, now }: { edges: readonly ComingEdge[]; now: number }) {
-  if (edges.length === 0)
-    return (
-      <p className="text-soft">
-        No fleet in force changes its level in the next fortnight. Put hours in force, and the coming starts and stops are listed
-        here.
-      </p>
-    );
-  return (
-    <table className="w-full">
-      <thead className="text-left text-[13px]">
-        <tr className="h-[26px] border-lines border-b">
-          <th className="pr-3 font-semibold">When</th>
-          <th className="pr-3 font-semibold">Fleet</th>
-          <th className="font-semibold">What</th>
-        </tr>
-      </thead>
-      <tbody>
-        {edges.map(({ at, fleet, fleetId, to, zone, machines }) => (
-          <tr key={`${at} ${fleet} ${zone}`} className="h-[30px] border-lines border-b">
-            <td className="whitespace-nowrap pr-3" title={`in ${Math.round((at - now) / 60)} min`}>
-              {dayTimePlace(at, zone)}
-            </td>
-            <td className="pr-3">
-              <AtLink href={`/fleets/${fleetId}`}>{fleet}</AtLink>
-            </td>
-            <td>
-              {machines} {to === null ? "left as they are" : to === 0 ? "off" : to === 1 ? "on" : `to level ${to}`}
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
   );
 }

@@ -1,19 +1,25 @@
 import Link from "next/link";
 import type { Capabilities } from "@/core/plan";
-import type { AccountView, CalendarSummary } from "@/services";
+import type { AccountView, CalendarSummary, WebhookView } from "@/services";
 import { ButtonLink } from "../kit/button-link";
 import { dayTimePlace, placeOf } from "../kit/when";
 import { Calendars } from "./calendars";
 import { PlanFileBox } from "./plan-file";
+import { StopLimit } from "./stop-limit";
+import { Webhooks } from "./webhooks";
 
 /** The accounts that are read, and the rules each provider goes by. */
 export type SetupProps = {
   accounts: readonly AccountView[];
   providers: readonly Capabilities[];
   calendars: readonly CalendarSummary[];
+  hooks: readonly WebhookView[];
+  stopLimit: number | null;
+  now: number;
+  zone: string;
 };
 
-export function Setup({ accounts, providers, calendars }: SetupProps) {
+export function Setup({ accounts, providers, calendars, hooks, stopLimit, now, zone }: SetupProps) {
   return (
     <div className="flex flex-col gap-5 px-4 py-3">
       <section>
@@ -30,16 +36,26 @@ export function Setup({ accounts, providers, calendars }: SetupProps) {
             </tr>
           </thead>
           <tbody>
-            {accounts.map(({ name, provider, readAt, error }) => (
+            {accounts.map(({ name, provider, readAt, error, setAside }) => (
               <tr key={name} className="h-[30px] border-lines border-b">
                 <td className="pr-3 font-semibold">{name}</td>
                 <td className="pr-3">{provider}</td>
-                <td className="pr-3">{readAt === null ? "never" : dayTimePlace(readAt, "UTC")}</td>
-                <td className={error ? "text-loss" : ""}>{error ? `✕ ${error}` : "✓ read"}</td>
+                <td className="pr-3">{readAt === null ? "never" : dayTimePlace(readAt, zone, now)}</td>
+                <td className={error ? "text-loss" : ""}>
+                  {error ? `✕ ${error}` : setAside.length > 0 ? `△ read, ${setAside.length} set aside` : "✓ read"}
+                </td>
               </tr>
             ))}
           </tbody>
         </table>
+      </section>
+      <section aria-label="Limit on stops">
+        <h2 className="mb-1 font-semibold text-[15px]">Stops</h2>
+        <StopLimit limit={stopLimit} />
+      </section>
+      <section aria-label="Webhooks">
+        <h2 className="mb-1 font-semibold text-[15px]">Webhooks</h2>
+        <Webhooks hooks={hooks} zone={zone} now={now} />
       </section>
       <section>
         <div className="mb-1 flex max-w-[860px] items-center justify-between">

@@ -14,16 +14,16 @@ import { useZones, Zones } from "./zones";
 
 const HOUR = 3600;
 
-export type TimeStripProps = { reading: Reading; zones: readonly string[] };
+export type TimeStripProps = { reading: Reading; zones: readonly string[]; shown: readonly string[] };
 
 /** 48 hours around now: what ran, and what is due to run, as money per hour. Its handle sets the instant the application answers as of. */
-export function TimeStrip({ reading: first, zones }: TimeStripProps) {
+export function TimeStrip({ reading: first, zones, shown }: TimeStripProps) {
   const router = useRouter();
   const path = usePathname();
   const params = useSearchParams();
   const [reading, setReading] = useState(first);
   const [strip, setStrip] = useState<Strip | null>(null);
-  const chosen = useZones(zones);
+  const chosen = useZones(shown);
   const now = useTicking(reading);
   const hour = Math.floor(now / HOUR);
   const at = tryParseInstant(params.get("at") ?? "");

@@ -1,24 +1,25 @@
 "use client";
-import { useEffect, useState } from "react";
+import { useRouter } from "next/navigation";
+import { useState } from "react";
 import type { Instant } from "@/core/time";
 import { dayAndTime, placeOf } from "../kit/when";
+import { SHOWN_ZONES } from "./shown-zones";
 
-const KEPT = "umbrik-zones";
 const NONE = "none";
+const YEAR_S = 366 * 86_400;
 
 export type ChosenZones = Readonly<{ shown: readonly string[]; choose: (i: number, zone: string) => void }>;
 
-/** The one or two zones the strip is shown in, kept in the browser. */
-export function useZones(zones: readonly string[]): ChosenZones {
-  const [shown, setShown] = useState<readonly string[]>([zones[0] ?? "UTC"]);
-  useEffect(() => {
-    const kept = (localStorage.getItem(KEPT) ?? "").split(",").filter((zone) => zones.includes(zone));
-    if (kept.length > 0) setShown(kept.slice(0, 2));
-  }, [zones]);
+/** The one or two zones the strip is shown in; a choice is kept in a cookie, and the page is told in it at once. */
+export function useZones(first: readonly string[]): ChosenZones {
+  const router = useRouter();
+  const [shown, setShown] = useState(first);
   const choose = (i: number, zone: string) => {
     const next = i === 0 ? [zone, ...shown.slice(1)] : zone === NONE ? shown.slice(0, 1) : [shown[0] as string, zone];
     setShown(next);
-    localStorage.setItem(KEPT, next.join(","));
+    // biome-ignore lint/suspicious/noDocumentCookie: the cookie store is not in every browser yet
+    document.cookie = `${SHOWN_ZONES}=${next.join(",")}; path=/; max-age=${YEAR_S}; samesite=lax`;
+    router.refresh();
   };
   return { shown, choose };
 }

@@ -5,8 +5,8 @@ import { answer, readBody } from "../answer";
 
 const bodySchema = z.strictObject({
   mode: z.enum(["act", "rehearse"]),
-  /** Stops that the person has confirmed by their number, for a round that the brake held. */
-  allowStops: z.number().int().min(1).optional(),
+  /** The machines of this fleet alone. */
+  fleet: z.string().max(200).optional(),
 });
 
 export function POST(request: Request): Promise<Response> {

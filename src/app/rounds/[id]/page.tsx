@@ -2,18 +2,27 @@ import { notFound } from "next/navigation";
 import { openRound, RefusedError } from "@/services";
 import { OneRound } from "@/ui/rounds/one-round";
 import { person, services } from "../../services";
-
-export const metadata = { title: "Round · Umbrik" };
+import { shownZones } from "../../zone";
 
 type Props = { params: Promise<{ id: string }>; searchParams: Promise<Record<string, string | string[] | undefined>> };
 
+export async function generateMetadata({ params }: Props) {
+  return { title: `Round ${(await params).id} · Umbrik` };
+}
+
 export default async function Page({ params, searchParams }: Props) {
   const { id } = await params;
-  const { from } = await searchParams;
-  const offset = typeof from === "string" && /^\d{1,7}$/.test(from) ? Number(from) : 0;
+  const { from, group: asked } = await searchParams;
+  const number = (text: string | string[] | undefined) =>
+    typeof text === "string" && /^\d{1,7}$/.test(text) ? Number(text) : null;
   if (!/^\d{1,9}$/.test(id)) notFound();
+  const [offset, group] = [number(from) ?? 0, number(asked)];
   try {
-    return <OneRound key={id} {...(await openRound(services(), person(), { id: Number(id), offset }))} offset={offset} />;
+    const [round, { shown }] = await Promise.all([
+      openRound(services(), person(), { id: Number(id), offset, group }),
+      shownZones(),
+    ]);
+    return <OneRound key={id} {...round} offset={offset} group={group} zone={shown[0] ?? "UTC"} />;
   } catch (error) {
     if (error instanceof RefusedError) notFound();
     throw error;

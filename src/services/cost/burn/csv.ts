@@ -1,4 +1,5 @@
 import Papa from "papaparse";
+import { providerIdOf } from "@/core/plan";
 import { formatMicros, microsOf } from "@/core/pricing";
 import { formatInstant } from "@/core/time";
 import type { Person, Services } from "../../admin";
@@ -21,7 +22,7 @@ export async function burnCsv(services: Services, person: Person, query: BurnQue
     const { fields, tags } = resource;
     const { fleet, due, why } = part.kind === "line" ? dueOf(part) : { fleet: part.fleet ?? "", due: "", why: "" };
     return [
-      resource.id,
+      providerIdOf(resource.id, resource.fields.account ?? ""),
       resource.name,
       resource.kind,
       tags.owner ?? "",

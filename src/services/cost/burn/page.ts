@@ -1,4 +1,4 @@
-import { accountList, priceBooks, room } from "@/store";
+import { accountList, MISSING_AFTER_S, missingStarts, priceBooks, room } from "@/store";
 import { authorise, type Person, type Services } from "../../admin";
 import { currencyOf, worldAt } from "../../inventory";
 import { filterFor, type Group, groupKey, groupsOf } from "./groups";
@@ -26,7 +26,10 @@ export async function burnLines(
     priceBooks(services.pool, query.view ?? "after"),
     accountList(services.pool),
   ]);
-  const priced = await priceInventory(services.pool, world, prices);
+  const [priced, missing] = await Promise.all([
+    priceInventory(services.pool, world, prices),
+    world.tense === "now" ? missingStarts(services.pool, world.now - MISSING_AFTER_S) : [],
+  ]);
   const { order, passes, isWhole, error, warnings } = pickOf(priced, query);
   // Fees belong to the whole and to nothing that is picked out of it. They come last.
   const shownLines = order.map((i) => priced.lines[i] as PricedLine);
@@ -51,6 +54,7 @@ export async function burnLines(
       filterError: error,
       warnings,
       tagKeys: tagKeysOf(world.resources),
+      missing: missing.length,
       accounts: accounts.map(({ name, readAt, readError }) => ({ name, readAt, error: readError })),
     },
     lineAt,

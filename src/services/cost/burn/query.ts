@@ -92,5 +92,7 @@ export type BurnPage = Readonly<{
   warnings: readonly SelectorWarning[];
   /** Keys of tags there are, for grouping. */
   tagKeys: readonly string[];
+  /** What should be on by now, was asked for and is not. */
+  missing: number;
   accounts: readonly Readonly<{ name: string; readAt: Instant | null; error: string | null }>[];
 }>;

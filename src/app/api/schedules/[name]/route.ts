@@ -1,14 +1,14 @@
 import { z } from "zod";
 import { person, services } from "@/app/services";
 import { removeSchedule, scheduleIcs } from "@/services";
-import { answer, asText, readBody } from "../../answer";
+import { answer, asText, decoded, readBody } from "../../answer";
 
 type Context = { params: Promise<{ name: string }> };
 
 /** `NAME.ics`: the schedule as a calendar that programs subscribe to. */
 export function GET(_request: Request, { params }: Context): Promise<Response> {
   return asText("text/calendar; charset=utf-8", async () => {
-    const file = decodeURIComponent((await params).name);
+    const file = decoded((await params).name);
     return { file, text: await scheduleIcs(services(), person(), file.replace(/\.ics$/, "")) };
   });
 }
@@ -16,7 +16,7 @@ export function GET(_request: Request, { params }: Context): Promise<Response> {
 export function DELETE(request: Request, { params }: Context): Promise<Response> {
   return answer(async () => {
     await readBody(request, z.strictObject({}));
-    await removeSchedule(services(), person(), decodeURIComponent((await params).name));
+    await removeSchedule(services(), person(), decoded((await params).name));
     return { removed: true };
   });
 }

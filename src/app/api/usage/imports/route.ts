@@ -1,6 +1,6 @@
 import { person, services } from "@/app/services";
 import { imports, RefusedError, receiveImport } from "@/services";
-import { answer, refuseElsewhere } from "../../answer";
+import { answer, decoded, refuseElsewhere } from "../../answer";
 
 export function GET(): Promise<Response> {
   return answer(() => imports(services(), person()));
@@ -12,7 +12,7 @@ export function POST(request: Request): Promise<Response> {
     refuseElsewhere(request);
     if (!request.headers.get("content-type")?.startsWith("text/csv")) throw new RefusedError("invalid", "Expected text/csv.");
     if (!request.body) throw new RefusedError("invalid", "The file is empty.");
-    const fileName = decodeURIComponent(request.headers.get("x-file-name") ?? "usage.csv");
+    const fileName = decoded(request.headers.get("x-file-name") ?? "usage.csv");
     const bytes = request.body as unknown as AsyncIterable<Uint8Array>;
     return { id: await receiveImport(services(), person(), { fileName, bytes }) };
   });

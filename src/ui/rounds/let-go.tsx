@@ -5,30 +5,38 @@ import { AnswerError, ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { Field } from "../kit/field";
 
-/** The stop brake's question: a person lets the stops through by writing down how many they are. */
-export function AllowStops({ stops }: { stops: number }) {
+/** The stop brake's question: a person lets the stops of one round go, just those, by writing down how many they are. */
+export function LetGo({ round, stops }: { round: number; stops: number }) {
   const router = useRouter();
   const [typed, setTyped] = useState("");
   const [problem, setProblem] = useState("");
+  const [isLetGo, setIsLetGo] = useState(false);
   async function allow() {
     try {
-      await ask("/api/rounds", { method: "POST", body: { mode: "act", allowStops: stops } });
-      router.push("/rounds");
+      await ask("/api/rounds/let-go", { method: "POST", body: { round, stops } });
+      setIsLetGo(true);
+      router.refresh();
     } catch (error) {
       setProblem(error instanceof AnswerError ? error.message : String(error));
     }
   }
+  if (isLetGo)
+    return (
+      <p role="status" className="mb-3 rounded-brick border-attention border-l-4 bg-raised px-3 py-2">
+        {stops} stops were let go; they go with the next round.
+      </p>
+    );
   return (
     <form
-      className="mb-3 flex items-end gap-3 rounded-brick border-loss border-l-4 bg-raised px-3 py-2"
+      className="mb-3 flex flex-wrap items-end gap-3 rounded-brick border-loss border-l-4 bg-raised px-3 py-2"
       onSubmit={(event) => {
         event.preventDefault();
         void allow();
       }}
     >
-      <p className="flex-1">
-        This round would have stopped {stops} at once, more than the brake allows, so it stopped none. If that is meant, write the
-        number and run a round that may.
+      <p className="min-w-[280px] flex-1">
+        {stops} stops are held, for the reasons below. If they are meant, write the number and let them go: just these, in the
+        coming rounds.
       </p>
       <Field
         label={`Write ${stops}`}
@@ -38,7 +46,7 @@ export function AllowStops({ stops }: { stops: number }) {
         error={problem || null}
       />
       <Button type="submit" disabled={typed.trim() !== String(stops)}>
-        Stop {stops}
+        Let {stops} go
       </Button>
     </form>
   );

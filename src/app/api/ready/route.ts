@@ -1,0 +1,15 @@
+import { person, services } from "@/app/services";
+import { readiness } from "@/services";
+
+export const dynamic = "force-dynamic";
+
+/** 200 where the whole does its work, 503 with the reason where it does not. */
+export async function GET(): Promise<Response> {
+  try {
+    const ready = await readiness(services(), person());
+    return Response.json(ready, { status: ready.isReady ? 200 : 503 });
+  } catch (error) {
+    console.error(error);
+    return Response.json({ isReady: false, why: "the database does not answer" }, { status: 503 });
+  }
+}

@@ -1,0 +1,30 @@
+/** A metric family after OpenMetrics 1.0: a name, what it is, and its samples by labels. */
+export type Family = Readonly<{
+  name: string;
+  type: "counter" | "gauge";
+  help: string;
+  unit?: string;
+  samples: readonly Readonly<{ labels?: Readonly<Record<string, string>>; value: number }>[];
+}>;
+
+export const OPEN_METRICS = "application/openmetrics-text; version=1.0.0; charset=utf-8";
+
+/** Families as OpenMetrics text; counters get their suffix, and the text its end. */
+export function openMetricsText(families: readonly Family[]): string {
+  const lines = families.flatMap(({ name, type, help, unit, samples }) => [
+    `# TYPE ${name} ${type}`,
+    ...(unit ? [`# UNIT ${name} ${unit}`] : []),
+    `# HELP ${name} ${escaped(help)}`,
+    ...samples.map(({ labels = {}, value }) => `${name}${type === "counter" ? "_total" : ""}${labelText(labels)} ${value}`),
+  ]);
+  return `${lines.join("\n")}\n# EOF\n`;
+}
+
+function labelText(labels: Readonly<Record<string, string>>): string {
+  const pairs = Object.entries(labels).map(([key, value]) => `${key}="${escaped(value)}"`);
+  return pairs.length === 0 ? "" : `{${pairs.join(",")}}`;
+}
+
+function escaped(text: string): string {
+  return text.replaceAll("\\", "\\\\").replaceAll('"', '\\"').replaceAll("\n", "\\n");
+}

@@ -1,0 +1,57 @@
+import type { Decision } from "./decide";
+
+/** What holds stops back besides the rule for unforeseen ones. */
+export type Limits = Readonly<{
+  /** The most stops of a round, foreseen or not; null: none, since an office closes every evening. */
+  stops: number | null;
+  /** What an unforeseen stop was sent to within the last hour. */
+  unforeseenOfHour: ReadonlySet<string>;
+}>;
+
+export const NO_LIMITS: Limits = { stops: null, unforeseenOfHour: new Set() };
+
+/** Unforeseen stops are held where they are more than both. */
+const UNFORESEEN_COUNT = 10;
+const UNFORESEEN_SHARE = 0.05;
+
+/** True where so many unforeseen stops within an hour, of what runs in fleets in force, are held. */
+export function isTooManyUnforeseen(unforeseen: number, running: number): boolean {
+  return unforeseen > UNFORESEEN_COUNT && unforeseen > running * UNFORESEEN_SHARE;
+}
+
+/** Turns stops into a question where too many come unforeseen, or more than a limit that was set; the foreseen ones go on. */
+export function brake(
+  decisions: readonly Decision[],
+  { running, limits, letGo }: { running: number; limits: Limits; letGo: ReadonlySet<string> },
+): readonly Decision[] {
+  // What a person let go is no question any more, whatever the limit.
+  const isCounted = (decision: Decision) => isStop(decision) && !letGo.has(decision.resourceId);
+  const unforeseen = new Set(limits.unforeseenOfHour);
+  let stops = 0;
+  for (const decision of decisions) {
+    if (decision.isUnforeseen) unforeseen.add(decision.resourceId);
+    if (isCounted(decision)) stops++;
+  }
+  const isTooMany = isTooManyUnforeseen(unforeseen.size, running);
+  const isOverLimit = limits.stops !== null && stops > limits.stops;
+  if (!isTooMany && !isOverLimit) return decisions;
+  const held = (decision: Decision, reason: string): Decision => ({
+    ...decision,
+    verdict: "braked",
+    why: `${decision.why}; ${reason}`,
+  });
+  return decisions.map((decision) => {
+    if (isOverLimit && isCounted(decision))
+      return held(decision, `the round would stop more than the limit of ${limits.stops}, so it stops none and asks`);
+    if (isTooMany && decision.isUnforeseen)
+      return held(
+        decision,
+        "nobody could foresee this stop, and there are too many of the kind: it is held until a person lets it go",
+      );
+    return decision;
+  });
+}
+
+function isStop({ verdict, action, actual }: Decision): boolean {
+  return verdict === "act" && action !== null && action.level === 0 && actual > 0;
+}

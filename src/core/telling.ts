@@ -1,0 +1,38 @@
+import type { Instant } from "./time";
+import { formatInstant } from "./time";
+
+/** What others can be told of. */
+export const EVENT_TYPES = [
+  "umbrik.action.done",
+  "umbrik.action.failed",
+  "umbrik.action.given-up",
+  "umbrik.stops.held",
+  "umbrik.attention",
+  "umbrik.test",
+] as const;
+export type EventType = (typeof EVENT_TYPES)[number];
+
+export type Telling = Readonly<{
+  id: string;
+  type: EventType;
+  /** The address of the application that tells. */
+  source: string;
+  /** What it is about, as Umbrik knows it. */
+  subject: string;
+  time: Instant;
+  data: Readonly<Record<string, unknown>>;
+}>;
+
+/** An event as JSON after CloudEvents 1.0 (structured mode). */
+export function cloudEvent({ id, type, source, subject, time, data }: Telling): string {
+  return JSON.stringify({
+    specversion: "1.0",
+    id,
+    type,
+    source,
+    subject,
+    time: formatInstant(time),
+    datacontenttype: "application/json",
+    data,
+  });
+}

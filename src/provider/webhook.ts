@@ -1,0 +1,85 @@
+import { createHmac } from "node:crypto";
+import { lookup as resolve } from "node:dns";
+import { request as plain } from "node:http";
+import { request as secure } from "node:https";
+import { BlockList, isIP, type LookupFunction } from "node:net";
+
+const TIMEOUT_MS = 10_000;
+const ANSWER_MAX = 2_000;
+
+export type Hook = Readonly<{ url: string; secret: string }>;
+export type Posting = Readonly<{ id: string; body: string; at: number }>;
+/** What came of a delivery: the status, and the beginning of what was answered. */
+export type Posted = Readonly<{ isDelivered: boolean; answer: string }>;
+
+/** This machine, its links and nothing: no place to tell anybody, and a way into what listens here alone. */
+const HERE = new BlockList();
+HERE.addSubnet("127.0.0.0", 8, "ipv4");
+HERE.addSubnet("0.0.0.0", 8, "ipv4");
+HERE.addSubnet("169.254.0.0", 16, "ipv4");
+HERE.addAddress("::1", "ipv6");
+HERE.addAddress("::", "ipv6");
+HERE.addSubnet("fe80::", 10, "ipv6");
+HERE.addSubnet("::ffff:127.0.0.0", 104, "ipv6");
+HERE.addSubnet("::ffff:169.254.0.0", 112, "ipv6");
+
+/** True for an address of this machine or its links. */
+export function isHere(address: string): boolean {
+  return HERE.check(address, isIP(address) === 6 ? "ipv6" : "ipv4");
+}
+
+/**
+ * Signs and posts one event (HMAC-SHA256 over id, time and body, after the Standard Webhooks specification).
+ * Redirects are not followed, the answer is read no further than its beginning, and an address of this
+ * machine is refused when its name is looked up, unless `allowsHere`.
+ */
+export async function postWebhook({ url, secret }: Hook, { id, body, at }: Posting, allowsHere: boolean): Promise<Posted> {
+  const signature = createHmac("sha256", secret).update(`${id}.${at}.${body}`).digest("base64");
+  const target = new URL(url);
+  const host = target.hostname.replace(/^\[|\]$/g, "");
+  if (!allowsHere && isIP(host) !== 0 && isHere(host)) return { isDelivered: false, answer: "it is an address of this machine" };
+  return new Promise((done) => {
+    const sent = (target.protocol === "https:" ? secure : plain)(
+      target,
+      {
+        method: "POST",
+        timeout: TIMEOUT_MS,
+        lookup: allowsHere ? undefined : lookupElsewhere,
+        headers: {
+          "content-type": "application/cloudevents+json; charset=utf-8",
+          "content-length": Buffer.byteLength(body),
+          "user-agent": "umbrik",
+          "webhook-id": id,
+          "webhook-timestamp": String(at),
+          "webhook-signature": `v1,${signature}`,
+        },
+      },
+      (response) => {
+        let text = "";
+        const end = () => {
+          const status = response.statusCode ?? 0;
+          done({ isDelivered: status >= 200 && status < 300, answer: `${status} ${text.slice(0, 200)}`.trim() });
+        };
+        response.on("data", (part: Buffer) => {
+          text += part.toString("utf8");
+          if (text.length > ANSWER_MAX) response.destroy();
+        });
+        response.on("close", end);
+      },
+    );
+    sent.on("timeout", () => sent.destroy(new Error("no answer within 10 s")));
+    sent.on("error", (error) => done({ isDelivered: false, answer: error.message }));
+    sent.end(body);
+  });
+}
+
+const lookupElsewhere: LookupFunction = (hostname, options, callback) => {
+  resolve(hostname, { ...options, all: true }, (error, addresses) => {
+    if (error) return callback(error, "", 4);
+    const elsewhere = addresses.filter(({ address }) => !isHere(address));
+    const [first] = elsewhere;
+    if (!first) return callback(new Error("it leads to an address of this machine"), "", 4);
+    if (options.all) return (callback as unknown as (e: null, all: typeof elsewhere) => void)(null, elsewhere);
+    callback(null, first.address, first.family);
+  });
+};

@@ -1,0 +1,100 @@
+import { type Family, openMetricsText } from "@/core/open-metrics";
+import { type Gauges, lastFullRound, readGauges } from "@/store";
+import type { Services } from "./context";
+import { authorise, type Person } from "./person";
+
+/** A round that is this much overdue by the real clock means that nobody runs them. */
+const READY_WITHIN_S = 5 * 60;
+
+/** What a monitor reads, as OpenMetrics text. */
+export async function metricsText(services: Services, person: Person): Promise<string> {
+  authorise(person, "look");
+  const [{ now }, gauges] = await Promise.all([services.clock.read(), readGauges(services.pool)]);
+  const byStatus = (rows: Gauges["rounds"]) => rows.map(({ status, n }) => ({ labels: { status }, value: n }));
+  const age = (at: number | null) => (at === null ? [] : [{ value: Math.max(0, now - at) }]);
+  const families: Family[] = [
+    { name: "umbrik_rounds", type: "counter", help: "Rounds, by how they ended", samples: byStatus(gauges.rounds) },
+    {
+      name: "umbrik_actions",
+      type: "counter",
+      help: "Actions, by how they stand",
+      samples: byStatus(gauges.actions),
+    },
+    {
+      name: "umbrik_round_age_seconds",
+      type: "gauge",
+      unit: "seconds",
+      help: "Since the last round of everything",
+      samples: age(gauges.lastRoundAt),
+    },
+    {
+      name: "umbrik_round_duration_seconds",
+      type: "gauge",
+      unit: "seconds",
+      help: "How long the last round took",
+      samples: gauges.lastRoundTookMs === null ? [] : [{ value: gauges.lastRoundTookMs / 1000 }],
+    },
+    {
+      name: "umbrik_action_lag_seconds",
+      type: "gauge",
+      unit: "seconds",
+      help: "Since the oldest action was due that is still open",
+      samples: age(gauges.oldestOpenAt),
+    },
+    { name: "umbrik_stops_held", type: "gauge", help: "Stops that wait for a person", samples: [{ value: gauges.held }] },
+    {
+      name: "umbrik_resources",
+      type: "gauge",
+      help: "Resources, by state",
+      samples: gauges.resources.map(({ state, n }) => ({ labels: { state }, value: n })),
+    },
+    {
+      name: "umbrik_account_read",
+      type: "gauge",
+      help: "1 where the account was read in full the last time",
+      samples: gauges.accounts.map(({ name, isRead }) => ({ labels: { account: name }, value: isRead ? 1 : 0 })),
+    },
+    {
+      name: "umbrik_account_doubted",
+      type: "gauge",
+      help: "1 where the listing of the account is not believed",
+      samples: gauges.accounts.map(({ name, isDoubted }) => ({ labels: { account: name }, value: isDoubted ? 1 : 0 })),
+    },
+    {
+      name: "umbrik_account_set_aside",
+      type: "gauge",
+      help: "What the listing of the account has that cannot be understood",
+      samples: gauges.accounts.map(({ name, setAside }) => ({ labels: { account: name }, value: setAside })),
+    },
+    {
+      name: "umbrik_queue_jobs",
+      type: "gauge",
+      help: "Jobs that wait or run, by task",
+      samples: gauges.queue.map(({ task, n }) => ({ labels: { task }, value: n })),
+    },
+    {
+      name: "umbrik_queue_failing_jobs",
+      type: "gauge",
+      help: "Of them, those that failed and are tried again",
+      samples: gauges.queue.map(({ task, failing }) => ({ labels: { task }, value: failing })),
+    },
+    {
+      name: "umbrik_database_connections",
+      type: "gauge",
+      help: "Connections to the database, of all processes",
+      samples: [{ value: gauges.connections }],
+    },
+  ];
+  return openMetricsText(families);
+}
+
+/** Whether the whole does its work: the database answers, and rounds come. */
+export async function readiness(services: Services, person: Person): Promise<{ isReady: boolean; why: string }> {
+  authorise(person, "look");
+  const [{ now, rate }, last] = await Promise.all([services.clock.read(), lastFullRound(services.pool)]);
+  if (!last) return { isReady: false, why: "no round has ended yet" };
+  const age = now - last.at;
+  if (rate > 0 && age > READY_WITHIN_S * rate)
+    return { isReady: false, why: `the last round is ${age} s old: does a worker run?` };
+  return { isReady: true, why: "the database answers, and rounds come" };
+}

@@ -1,0 +1,95 @@
+import type { SetAside } from "@/core/plan";
+import { doubtOf, isConfirmed, isSame, ROUND_EVERY_S, type StandingDoubt } from "@/core/rounds";
+import { type Instant, utcDate } from "@/core/time";
+import type { EventPage } from "@/provider";
+import {
+  type Account,
+  closedDay,
+  endDoubt,
+  type Lead,
+  reopenDays,
+  resourceList,
+  saveCapabilities,
+  saveChanges,
+  saveCommitments,
+  saveCursor,
+  saveDoubt,
+  savePrices,
+  saveReading,
+  saveResources,
+  whileLeading,
+} from "@/store";
+import type { Services } from "../admin";
+import type { Fetched } from "./fetch-account";
+
+export type Storing = Readonly<{ account: Account; fetched: Fetched; doubt: StandingDoubt | undefined; lead: Lead | null }>;
+
+/** Stores what a reading brought, unless another leads by now. Returns why its listing is not believed, or null where it is. */
+export async function storeAccount(services: Services, { account, fetched, doubt, lead }: Storing): Promise<string | null> {
+  const { pool } = services;
+  const { at, hourly, listed, events } = fetched;
+  if (hourly) await storeHourly(services, account, hourly);
+  const setAside: readonly SetAside[] = [...listed.setAside, ...events.flatMap((page) => page.setAside)];
+  const before = (await resourceList(pool)).filter(({ fields }) => fields.account === account.name);
+  const kept = keptOf(listed.setAside, before);
+  const odd = new Set(kept);
+  const found = doubtOf(
+    before.filter(({ id }) => !odd.has(id)),
+    listed.resources,
+  );
+  const isBelieved = !found || (doubt !== undefined && isConfirmed(doubt, found, { now: at, roundEveryS: ROUND_EVERY_S }));
+  await whileLeading(pool, lead, async (tx) => {
+    if (isBelieved) {
+      await saveResources(tx, account.name, { resources: listed.resources, at, kept });
+      if (doubt) await endDoubt(tx, account.name);
+    } else if (!doubt || !isSame(doubt, found)) {
+      await saveDoubt(tx, account.name, { ...found, since: at });
+    }
+    await saveReading(tx, account.name, { at, setAside });
+  });
+  const billedWhenHalted = (hourly?.capabilities ?? account.capabilities)?.billedWhenHalted ?? false;
+  for (const page of events) await storeEvents(services, { account, at, page, billedWhenHalted, lead });
+  if (isBelieved) return null;
+  const who = found.needsPerson ? "a person is asked whether that is true" : "it is read again";
+  return `its listing is doubted: ${found.reason}; ${who}`;
+}
+
+/** What was there and is listed oddly stays as it was; where it is unknown whose something is, so does all that is missing. */
+function keptOf(setAside: readonly SetAside[], before: readonly { id: string }[]): string[] {
+  if (setAside.some(({ id }) => id === null)) return before.map(({ id }) => id);
+  return setAside.flatMap(({ id }) => (id === null ? [] : [id]));
+}
+
+async function storeHourly(
+  { pool }: Services,
+  account: Account,
+  { capabilities, prices, commitments }: NonNullable<Fetched["hourly"]>,
+): Promise<void> {
+  await saveCapabilities(pool, account.name, capabilities);
+  await savePrices(pool, account.provider, prices);
+  await saveCommitments(
+    pool,
+    commitments.map(({ from, to, ...line }) => ({
+      ...line,
+      provider: account.provider,
+      account: account.name,
+      fromDay: from,
+      toDay: to,
+      source: "provider",
+    })),
+    "",
+  );
+}
+
+type Telling = Readonly<{ account: Account; at: Instant; page: EventPage; billedWhenHalted: boolean; lead: Lead | null }>;
+
+/** Stores a page of the feed; what it tells late of a day that is closed opens that day again. */
+async function storeEvents({ pool }: Services, { account, at, page, billedWhenHalted, lead }: Telling): Promise<void> {
+  await whileLeading(pool, lead, async (tx) => {
+    const earliest = await saveChanges(tx, account.name, { changes: page.events, billedWhenHalted });
+    const closed = earliest === null ? null : await closedDay(tx);
+    if (earliest !== null && closed !== null && utcDate(earliest) <= closed)
+      await reopenDays(tx, utcDate(earliest), { cause: `told late by ${account.name}`, person: "", at });
+    await saveCursor(tx, account.name, page.last);
+  });
+}

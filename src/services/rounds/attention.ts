@@ -1,0 +1,72 @@
+import type { SetAside } from "@/core/plan";
+import type { StandingDoubt } from "@/core/rounds";
+import type { Instant } from "@/core/time";
+import {
+  accountList,
+  confirmDoubt,
+  doubtMap,
+  lastFullRound,
+  MISSING_AFTER_S,
+  missingStarts,
+  type Pause,
+  pauseList,
+  signal,
+} from "@/store";
+import { authorise, type Person, RefusedError, type Services } from "../admin";
+
+/** Something that waits for a person, with what there is to say of it. */
+export type Attention =
+  | Readonly<{ kind: "paused"; pause: Pause }>
+  | Readonly<{ kind: "held"; round: number; at: Instant; stops: number }>
+  | Readonly<{ kind: "doubted"; account: string; doubt: Omit<StandingDoubt, "missing" | "untagged"> }>
+  | Readonly<{ kind: "unread"; account: string; error: string; readAt: Instant | null }>
+  | Readonly<{ kind: "set aside"; account: string; odd: readonly SetAside[] }>
+  | Readonly<{ kind: "missing"; fleet: string; count: number; names: readonly string[]; why: string }>;
+
+const NAMES = 5;
+
+/** What needs a person, the gravest first; empty when nothing does. */
+export async function attention(services: Services, person: Person): Promise<Attention[]> {
+  authorise(person, "look");
+  const { pool } = services;
+  const [{ now }, pauses, last, doubts, accounts] = await Promise.all([
+    services.clock.read(),
+    pauseList(pool),
+    lastFullRound(pool),
+    doubtMap(pool),
+    accountList(pool),
+  ]);
+  const missing = await missingStarts(pool, now - MISSING_AFTER_S);
+  const fleets = new Map<string, typeof missing>();
+  for (const one of missing) fleets.set(one.fleet ?? "", [...(fleets.get(one.fleet ?? "") ?? []), one]);
+  return [
+    ...pauses.map((pause) => ({ kind: "paused" as const, pause })),
+    ...(last && last.braked > 0 ? [{ kind: "held" as const, round: last.id, at: last.at, stops: last.braked }] : []),
+    ...[...doubts].map(([account, { missing: _, untagged: __, ...doubt }]) => ({ kind: "doubted" as const, account, doubt })),
+    ...[...fleets].map(([fleet, list]) => ({
+      kind: "missing" as const,
+      fleet,
+      count: list.length,
+      names: list.slice(0, NAMES).map(({ name }) => name),
+      why: list[0]?.lastAnswer ?? "",
+    })),
+    ...accounts.flatMap(({ name, readError, readAt }) =>
+      readError === null ? [] : [{ kind: "unread" as const, account: name, error: readError, readAt }],
+    ),
+    ...accounts.flatMap(({ name, setAside }) =>
+      setAside.length === 0 ? [] : [{ kind: "set aside" as const, account: name, odd: setAside }],
+    ),
+  ];
+}
+
+/** A person says that a doubted listing is true; the next reading that says the same is believed. */
+export async function believeListing(
+  services: Services,
+  person: Person,
+  { account, since }: { account: string; since: Instant },
+): Promise<void> {
+  authorise(person, "stop");
+  const isThere = await confirmDoubt(services.pool, account, { since, person: person.name });
+  if (!isThere) throw new RefusedError("changed_since", `The listing of ${account} is doubted otherwise by now. Look again.`);
+  await signal(services.pool, "round");
+}

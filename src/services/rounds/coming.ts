@@ -1,0 +1,120 @@
+import { type CompiledSchedule, nextEdges } from "@/core/hours";
+import type { FleetPlan, Resource } from "@/core/plan";
+import { fellReader, type Hold, type HoursOf, hoursFinder, isTooManyUnforeseen, STOOD_S } from "@/core/rounds";
+import { DAY_S, type Instant, MINUTE_S } from "@/core/time";
+import { holdsBetween, letGoSet } from "@/store";
+import { authorise, type Person, type Services } from "../admin";
+import { compileAll, plansInForce, resourcesByFleet, type StoredWorld, withPlansAt, worldAt } from "../inventory";
+
+/** When a level of a fleet in force changes, of how many machines, and what stands in its way. */
+export type ComingEdge = Readonly<{
+  at: Instant;
+  fleet: string;
+  fleetId: number;
+  to: number | null;
+  /** The row of the hours that says so: a weekday, a holiday, a date. */
+  because: string;
+  zone: string;
+  machines: number;
+  /** Of them, by holds that are in effect then. */
+  held: number;
+  /** Of stops, those that nobody could foresee by then, where they are so many that they would be held. */
+  unforeseen: number;
+}>;
+
+const DAYS = 7;
+/** Enough to see the next edge of any fleet: edges of one schedule over a week are fewer. */
+const OF_ONE_MAX = 200;
+
+export type ComingOptions = Readonly<{ limit?: number; at?: Instant | null; days?: number }>;
+
+/** When the levels of the fleets in force change over the coming days, from now or from another instant on, soonest first. */
+export async function comingEdges(
+  services: Services,
+  person: Person,
+  { limit = Number.POSITIVE_INFINITY, at: asked = null, days = DAYS }: ComingOptions = {},
+): Promise<ComingEdge[]> {
+  authorise(person, "look");
+  const { at: now, ...world } = await worldAt(services, asked);
+  const to = now + days * DAY_S;
+  const [holds, letGo] = await Promise.all([holdsBetween(services.pool, { from: now, to }), letGoSet(services.pool, now)]);
+  const find = hoursFinder(compileAll(world.schedules, world.calendars), world.capabilities);
+  const members = resourcesByFleet(world);
+  const running = [...members.values()].flat().filter(({ level }) => level > 0).length;
+  const edges: (ComingEdge & { resources: readonly Resource[] })[] = [];
+  for (const { id, inForce, name } of world.fleets) {
+    if (!inForce || inForce.hours === undefined) continue;
+    for (const [hours, resources] of byHours(members.get(name) ?? [], (resource) => find(resource, inForce))) {
+      for (const edge of nextEdges(hours, { t: now, count: OF_ONE_MAX, leadS: inForce.lead * MINUTE_S })) {
+        if (edge.at > to) break;
+        const { at, to: level, because } = edge;
+        const held = resources.filter((resource) => isHeld(resource, inForce, { holds, at })).length;
+        const { zone } = hours.schedule;
+        const common = {
+          at,
+          fleet: name,
+          fleetId: id,
+          to: level,
+          because,
+          zone,
+          machines: resources.length,
+          held,
+          unforeseen: 0,
+        };
+        edges.push({ ...common, resources });
+      }
+    }
+  }
+  edges.sort((a, b) => a.at - b.at || a.fleet.localeCompare(b.fleet));
+  const shown = edges.slice(0, limit);
+  const unforeseen = await unforeseenOf(services, { world, now, edges: shown, letGo });
+  return shown.map(({ resources: _, ...edge }, i) => {
+    const count = unforeseen[i] ?? 0;
+    return { ...edge, unforeseen: isTooManyUnforeseen(count, running) ? count : 0 };
+  });
+}
+
+function isHeld({ id }: Resource, { name }: FleetPlan, { holds, at }: { holds: readonly Hold[]; at: Instant }): boolean {
+  return holds.some((hold) => hold.from <= at && at < hold.to && (hold.resourceId === id || hold.fleet === name));
+}
+
+type Young = Readonly<{
+  world: StoredWorld;
+  now: Instant;
+  edges: readonly (ComingEdge & { resources: readonly Resource[] })[];
+  letGo: ReadonlySet<string>;
+}>;
+
+/** Of the stops within the hour, those that the rules of an hour before them did not ask for. Later ones will have stood long enough. */
+async function unforeseenOf({ pool }: Services, { world, now, edges, letGo }: Young): Promise<number[]> {
+  const counts: number[] = [];
+  for (const { at, to, resources } of edges) {
+    if (to !== 0 || at - STOOD_S >= now) {
+      counts.push(0);
+      continue;
+    }
+    const then = await withPlansAt(pool, world, at - STOOD_S);
+    const fell = fellReader({
+      asOf: at - STOOD_S,
+      fleets: plansInForce(then),
+      schedules: compileAll(then.schedules, then.calendars),
+      capabilities: world.capabilities,
+      from: at - 1,
+      to: at,
+    });
+    counts.push(resources.filter((resource) => resource.level > 0 && !letGo.has(resource.id) && !fell(resource)).length);
+  }
+  return counts;
+}
+
+function byHours(resources: readonly Resource[], find: (resource: Resource) => HoursOf): Map<CompiledSchedule, Resource[]> {
+  const groups = new Map<CompiledSchedule, Resource[]>();
+  for (const resource of resources) {
+    const found = find(resource);
+    if (found.kind !== "schedule") continue;
+    const known = groups.get(found.compiled);
+    if (known) known.push(resource);
+    else groups.set(found.compiled, [resource]);
+  }
+  return groups;
+}

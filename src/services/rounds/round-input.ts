@@ -1,0 +1,95 @@
+import { type Decision, decide, fellReader, NO_LIMITS, ROUND_EVERY_S, type RoundInput, STOOD_S } from "@/core/rounds";
+import { HOUR_S, type Instant } from "@/core/time";
+import {
+  type Action,
+  holdsFrom,
+  hoursSeenMap,
+  lastDueMap,
+  lastFullRound,
+  letGoSet,
+  openActionOf,
+  pauseList,
+  recentRefusals,
+  unforeseenSince,
+} from "@/store";
+import type { Services } from "../admin";
+import { compileAll, plansInForce, resourcesByFleet, type StoredWorld, withPlansAt } from "../inventory";
+import { stopLimit } from "./stop-limit";
+
+export type Asked = Readonly<{
+  world: StoredWorld;
+  now: Instant;
+  open: readonly Action[];
+  /** Accounts in which nothing may be done, with the reason, besides those that are paused. */
+  closed: ReadonlyMap<string, string>;
+  /** A rehearsal goes by no pause: it says what would be done. */
+  isRehearsal: boolean;
+  /** Only the machines of this fleet; null: everything. */
+  fleet: string | null;
+}>;
+
+/** What was decided, and what hours had said before. */
+export type Decided = Readonly<{ decisions: readonly Decision[]; seen: RoundInput["seen"] }>;
+
+/** Decides on what is stored: everything besides the readings of this round is read anew. */
+export async function decideNow(services: Services, asked: Asked): Promise<Decided> {
+  const input = await roundInput(services, asked);
+  return { decisions: decide(input), seen: input.seen };
+}
+
+async function roundInput(services: Services, { world, now, open, closed, isRehearsal, fleet }: Asked): Promise<RoundInput> {
+  const { pool } = services;
+  const [refused, holds, lastDue, seen, letGo, unforeseenOfHour, stops, last, then, pauses] = await Promise.all([
+    recentRefusals(pool, now),
+    holdsFrom(pool, now),
+    lastDueMap(pool),
+    hoursSeenMap(pool),
+    letGoSet(pool, now),
+    unforeseenSince(pool, now - HOUR_S),
+    stopLimit(pool),
+    lastFullRound(pool),
+    withPlansAt(pool, world, now - STOOD_S),
+    isRehearsal ? [] : pauseList(pool),
+  ]);
+  const setAside = world.accounts.flatMap((account) =>
+    account.setAside.flatMap(({ id, why }) =>
+      id === null ? [] : ([[id, `it is listed with what cannot be understood: ${why}`]] as const),
+    ),
+  );
+  return {
+    now,
+    resources: fleet === null ? world.schedulable : (resourcesByFleet(world).get(fleet) ?? []),
+    fleets: plansInForce(world),
+    schedules: compileAll(world.schedules, world.calendars),
+    holds,
+    trips: new Map(),
+    lastDue,
+    openActions: new Map([...refused, ...open].map((action) => [action.resourceId, openActionOf(action)])),
+    capabilities: world.capabilities,
+    closed: new Map([...pausedAccounts(world, pauses), ...closed]),
+    setAside: new Map(setAside),
+    seen,
+    fellAsKnown: fellReader({
+      asOf: now - STOOD_S,
+      fleets: plansInForce(then),
+      schedules: compileAll(then.schedules, then.calendars),
+      capabilities: world.capabilities,
+      from: last?.at ?? now,
+      to: now,
+    }),
+    letGo,
+    limits: { ...NO_LIMITS, stops, unforeseenOfHour },
+    roundEveryS: ROUND_EVERY_S,
+  };
+}
+
+function pausedAccounts({ accounts }: StoredWorld, pauses: Awaited<ReturnType<typeof pauseList>>): ReadonlyMap<string, string> {
+  const words = ({ account, person, reason }: (typeof pauses)[number]) =>
+    `rounds are paused${account === null ? "" : " here"} by ${person}: ${reason}`;
+  return new Map(
+    accounts.flatMap(({ name }) => {
+      const pause = pauses.find(({ account }) => account === null || account === name);
+      return pause ? [[name, words(pause)] as const] : [];
+    }),
+  );
+}

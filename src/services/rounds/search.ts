@@ -1,0 +1,86 @@
+import Papa from "papaparse";
+import type { Outcome } from "@/core/rounds";
+import { formatInstant, type Instant } from "@/core/time";
+import { type ActionLine, searchActions } from "@/store";
+import { authorise, type Person, type Services } from "../admin";
+
+export type { ActionLine };
+
+export type JournalQuery = Readonly<{
+  text: string;
+  outcome: Outcome | "";
+  from: Instant | null;
+  to: Instant | null;
+  before: number | null;
+}>;
+
+const PAGE = 100;
+const EXPORT_MAX = 50_000;
+
+/** What was done, by machine, fleet, person, outcome and time, the last first; `older` is where it goes on. */
+export async function searchJournal(
+  services: Services,
+  person: Person,
+  query: JournalQuery,
+): Promise<{ lines: readonly ActionLine[]; older: number | null }> {
+  authorise(person, "look");
+  const lines = await searchActions(services.pool, {
+    ...query,
+    resourceId: null,
+    text: query.text.trim(),
+    status: query.outcome,
+    limit: PAGE + 1,
+  });
+  const page = lines.slice(0, PAGE);
+  return { lines: page, older: lines.length > PAGE ? (page.at(-1)?.id ?? null) : null };
+}
+
+/** The same as CSV (RFC 4180), a row for each action, up to fifty thousand. */
+export async function journalCsv(
+  services: Services,
+  person: Person,
+  query: JournalQuery,
+): Promise<{ file: string; text: string }> {
+  authorise(person, "look");
+  const lines = await searchActions(services.pool, {
+    ...query,
+    resourceId: null,
+    text: query.text.trim(),
+    status: query.outcome,
+    limit: EXPORT_MAX,
+  });
+  const time = (t: Instant | null) => (t === null ? "" : formatInstant(t));
+  const rows = lines.map((line) => [
+    time(line.recordedAt),
+    line.roundId,
+    line.name,
+    line.resourceId,
+    line.fleet ?? "",
+    line.verb,
+    line.level,
+    line.why,
+    line.askedBy,
+    line.status,
+    line.attempts,
+    time(line.sentAt),
+    time(line.endedAt),
+    line.lastAnswer,
+  ]);
+  const head = [
+    "at",
+    "round",
+    "machine",
+    "id",
+    "fleet",
+    "verb",
+    "level",
+    "why",
+    "asked by",
+    "outcome",
+    "tries",
+    "sent",
+    "ended",
+    "answer",
+  ];
+  return { file: "umbrik-journal.csv", text: Papa.unparse([head, ...rows], { escapeFormulae: true, newline: "\n" }) };
+}

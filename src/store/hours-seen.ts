@@ -1,0 +1,38 @@
+import type { Level } from "@/core/hours";
+import type { HoursSeen } from "@/core/rounds";
+import type { Instant } from "@/core/time";
+import type { Db } from "./pool";
+
+/** What hours said at the last finished round, by resource. */
+export async function hoursSeenMap(db: Db): Promise<Map<string, HoursSeen>> {
+  const { rows } = await db.query<{
+    id: string;
+    fleet: string;
+    since: Instant;
+    level: Level | null;
+    foreseen_since: Instant | null;
+  }>("select resource_id as id, fleet, since, level, foreseen_since from hours_seen");
+  return new Map(rows.map(({ id, foreseen_since, ...row }) => [id, { ...row, foreseenSince: foreseen_since }]));
+}
+
+/** Remembers what is new; what no fleet has is forgotten. */
+export async function saveHoursSeen(db: Db, seen: ReadonlyMap<string, HoursSeen>, gone: readonly string[]): Promise<void> {
+  if (gone.length > 0) await db.query("delete from hours_seen where resource_id = any ($1::text[])", [gone]);
+  if (seen.size === 0) return;
+  const all = [...seen.values()];
+  await db.query(
+    `insert into hours_seen (resource_id, fleet, since, level, foreseen_since)
+     select id, fleet, to_timestamp(since), level, to_timestamp(foreseen)
+     from unnest($1::text[], $2::text[], $3::double precision[], $4::integer[], $5::double precision[])
+       as line (id, fleet, since, level, foreseen)
+     on conflict (resource_id) do update set
+       fleet = excluded.fleet, since = excluded.since, level = excluded.level, foreseen_since = excluded.foreseen_since`,
+    [
+      [...seen.keys()],
+      all.map(({ fleet }) => fleet),
+      all.map(({ since }) => since),
+      all.map(({ level }) => level),
+      all.map(({ foreseenSince }) => foreseenSince),
+    ],
+  );
+}

@@ -1,0 +1,61 @@
+import type { Instant } from "@/core/time";
+import type { Pool } from "./pool";
+
+/** Of one step, so that nothing waits long for it. */
+const AT_ONCE = 20_000;
+
+const STEPS: readonly string[] = [
+  // A decision holds until the next of its resource: the last one before the day stays.
+  `delete from decision where id in (
+     select d.id
+     from decision d
+     join round r on r.id = d.round_id
+     where r.at < to_timestamp($1::double precision)
+       and not exists (select from resource where decision_id = d.id)
+       and (d.is_rehearsal or exists (
+         select from decision later
+         join round lr on lr.id = later.round_id
+         where later.resource_id = d.resource_id and not later.is_rehearsal and later.round_id > d.round_id
+           and lr.at < to_timestamp($1::double precision)))
+     limit ${AT_ONCE})`,
+  `delete from action where id in (
+     select id from action where ended_at < to_timestamp($1::double precision) limit ${AT_ONCE})`,
+  `delete from round where id in (
+     select r.id
+     from round r
+     where r.at < to_timestamp($1::double precision)
+       and not exists (select from decision where round_id = r.id)
+       and not exists (select from action where round_id = r.id)
+     limit ${AT_ONCE})`,
+  `delete from webhook_delivery where id in (
+     select id from webhook_delivery where at < to_timestamp($1::double precision) limit ${AT_ONCE})`,
+  `delete from let_go where id in (
+     select id from let_go where until < to_timestamp($1::double precision) limit ${AT_ONCE})`,
+];
+
+/** What a state was before the day is kept to the last of each resource: what it was then is known still. */
+const OLD_STATES = `delete from state_change c
+       using (
+         select s.account, s.source, s.n
+         from state_change s
+         where s.at < to_timestamp($1::double precision) and exists (
+           select from state_change later
+           where later.resource_id = s.resource_id and later.at > s.at and later.at < to_timestamp($1::double precision))
+         limit ${AT_ONCE}
+       ) as old
+       where (c.account, c.source, c.n) = (old.account, old.source, old.n)`;
+
+/** Forgets rounds, decisions, actions and deliveries from before an instant. */
+export async function forgetJournal(pool: Pool, before: Instant): Promise<void> {
+  for (const step of STEPS) await inSteps(pool, step, before);
+}
+
+/** Forgets state changes from before an instant, but for the last of each resource. */
+export async function forgetStates(pool: Pool, before: Instant): Promise<void> {
+  await inSteps(pool, OLD_STATES, before);
+}
+
+async function inSteps(pool: Pool, statement: string, before: Instant): Promise<void> {
+  let gone = AT_ONCE;
+  while (gone === AT_ONCE) gone = (await pool.query(statement, [before])).rowCount ?? 0;
+}

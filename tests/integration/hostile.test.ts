@@ -1,0 +1,168 @@
+import { request } from "node:http";
+import { afterAll, beforeAll, expect, test } from "vitest";
+import { type OwnDemo, startOwnDemo } from "../support/own-demo";
+
+/** What nobody means and somebody sends: refused clearly or shown harmlessly, and never a 500. */
+let demo: OwnDemo;
+beforeAll(async () => {
+  demo = await startOwnDemo();
+});
+afterAll(() => demo?.close());
+
+type Answer = Readonly<{ status: number; headers: Record<string, string | string[] | undefined>; text: string }>;
+
+/** A request with just these bytes for a path and these headers; what is sent need not be well-formed. */
+function raw(method: string, path: string, headers: Record<string, string> = {}, body = ""): Promise<Answer> {
+  const { hostname, port } = new URL(demo.url);
+  return new Promise((resolve, reject) => {
+    const sent = request({ hostname, port, method, path, headers }, (response) => {
+      let text = "";
+      response.on("data", (part) => {
+        text += part;
+      });
+      response.on("end", () => resolve({ status: response.statusCode ?? 0, headers: response.headers, text }));
+    });
+    sent.on("error", reject);
+    sent.end(body);
+  });
+}
+const json = (method: string, path: string, body: unknown) =>
+  raw(method, path, { "content-type": "application/json" }, typeof body === "string" ? body : JSON.stringify(body));
+
+const ODD = [
+  "a\u0000b",
+  "\ud800",
+  "'; drop table resource; --",
+  "<script>alert(1)</script>",
+  "=1+1",
+  "../../etc/passwd",
+  "%00",
+  "\u202eabc",
+  "x".repeat(100_000),
+  "__proto__",
+  "constructor",
+  "😀",
+];
+
+test("a host that is not ours is refused: a page elsewhere cannot point its name here", async () => {
+  for (const path of ["/", "/api/burn", "/api/plan", "/metrics"]) {
+    const { status, text } = await raw("GET", path, { host: "evil.example" });
+    expect(status, path).toBe(421);
+    expect(text).toContain("not known under that name");
+  }
+  expect((await raw("POST", "/api/usage/imports", { host: "evil.example", "content-type": "text/csv" }, "a,b\n")).status).toBe(
+    422,
+  );
+});
+
+test("every page says what it may load, that it is not to be framed, guessed at or named to others", async () => {
+  for (const path of ["/", "/fleets", "/rounds", "/reports", "/setup"]) {
+    const { headers, text } = await raw("GET", path);
+    const nonce = /'nonce-([^']+)'/.exec(String(headers["content-security-policy"]))?.[1];
+    expect(nonce, path).toBeTruthy();
+    // No script of the page is without it.
+    for (const [, attributes] of text.matchAll(/<script([^>]*)>/g)) expect(attributes).toContain(`nonce="${nonce}"`);
+    expect(headers).toMatchObject({
+      "x-frame-options": "DENY",
+      "x-content-type-options": "nosniff",
+      "referrer-policy": "same-origin",
+    });
+    expect(headers["x-powered-by"]).toBeUndefined();
+  }
+});
+
+test("addresses that cannot be read, or name nothing, are no fault of the server", async () => {
+  const paths = [
+    "/%E0%A4%A",
+    "/machines/%00",
+    "/machines/%E0%A4%A",
+    "/machines/%ff/cost",
+    "/calendars/%00",
+    "/rounds/99999999999999",
+    "/rounds/-1",
+    "/rounds?before=1e9&at=never&search=%00",
+    "/?filter=%00&group=__proto__&sort=constructor&at=9999-99-99",
+    "/?filter=((((((((((&open=,,,,&limit=-5",
+    "/usage/0",
+    "/reports/mails/abc",
+    "/api/machines/%00/stop",
+    "/api/schedules/%E0%A4%A.ics",
+    "/api/countries/%2e%2e%2f",
+    "/api/burn?offset=99999999999&limit=NaN",
+    "/api/strip?at=x",
+    "/api/rounds/csv?search=%25&outcome=x",
+    `/?filter=${"(".repeat(3000)}`,
+  ];
+  for (const path of paths) {
+    const { status } = await raw("GET", path);
+    expect(status, path).toBeLessThan(500);
+  }
+});
+
+test("odd words in every field are refused with a reason or kept as they are, never a 500", async () => {
+  for (const odd of ODD) {
+    const asked: [string, string, unknown][] = [
+      ["POST", "/api/fleets", { name: odd.slice(0, 300), select: odd }],
+      ["POST", "/api/basis", { selector: odd, fleetId: null }],
+      ["POST", "/api/holds", { on: { resourceId: odd }, level: 1, until: null, reason: odd }],
+      ["POST", "/api/holds", { on: { fleet: odd }, level: 1, until: 9e15, reason: odd }],
+      ["POST", "/api/pauses", { account: odd, reason: odd }],
+      ["POST", "/api/doubts", { account: odd, since: 5 }],
+      ["POST", "/api/webhooks", { url: odd }],
+      ["POST", "/api/calendars/ics", { text: odd, zone: "UTC" }],
+      ["POST", "/api/calendars/preview", { calendar: { name: odd, rest: ["sat"], holidays: [odd] } }],
+      ["POST", "/api/plan/preview", { text: odd }],
+      ["POST", "/api/rounds", { mode: "act", fleet: odd }],
+      ["POST", "/api/rounds/let-go", { round: 1, stops: 1 }],
+      ["POST", "/api/commitments", { provider: odd, account: odd }],
+      ["POST", `/api/machines/${encodeURIComponent(odd.toWellFormed().slice(0, 2000))}/stop`, { why: odd }],
+    ];
+    for (const [method, path, body] of asked) {
+      const { status, text } = await json(method, path, body);
+      expect(status, `${method} ${path} ${JSON.stringify(odd).slice(0, 40)}`).toBeLessThan(500);
+      if (status >= 400) expect(JSON.parse(text).error.message.length, path).toBeGreaterThan(0);
+    }
+  }
+  const page = await raw("GET", "/fleets");
+  expect(page.text).not.toContain("<script>alert(1)");
+});
+
+test("bodies that are too large, too deep or none are refused before they are held", async () => {
+  for (const body of [
+    "",
+    "null",
+    "[]",
+    "{",
+    '{"__proto__": 1}',
+    "[".repeat(100_000),
+    `"${"x".repeat(1_200_000)}"`,
+    "NaN",
+    "1e999",
+  ]) {
+    const { status } = await json("POST", "/api/fleets", body);
+    expect(status, body.slice(0, 20)).toBe(422);
+  }
+  expect((await json("POST", "/api/fleets", `"${"x".repeat(7_000_000)}"`)).status).toBe(413);
+  const plan = await json("POST", "/api/plan/preview", { text: `umbrik: 1\nschedules: ${"[".repeat(100_000)}` });
+  expect(plan.status).toBe(422);
+  expect(plan.text).toContain("at most 60 deep");
+});
+
+test("other methods, types and origins change nothing", async () => {
+  for (const [method, path] of [
+    ["PUT", "/api/fleets"],
+    ["DELETE", "/api/rounds"],
+    ["PATCH", "/"],
+  ] as const) {
+    const { status } = await raw(method, path).catch(() => ({ status: 405 }));
+    expect(status, `${method} ${path}`).toBeLessThan(500);
+  }
+  const elsewhere = await raw(
+    "POST",
+    "/api/pauses",
+    { "content-type": "application/json", origin: "null" },
+    JSON.stringify({ reason: "x" }),
+  );
+  expect(elsewhere.status).toBe(422);
+  expect((await raw("GET", "/api/pauses")).text).toBe("[]");
+});

@@ -1,0 +1,98 @@
+import { afterEach, beforeEach, expect, test } from "vitest";
+import { DEMO_PERSON, placeHold } from "@/services";
+import { startTrusted, startWorker, type Trusted, type Worker } from "../support/trusted";
+
+let trusted: Trusted;
+let workers: Worker[] = [];
+beforeEach(async () => {
+  trusted = await startTrusted();
+}, 60_000);
+afterEach(async () => {
+  trusted?.faults.rule(() => undefined);
+  await Promise.all(workers.map((worker) => worker.stop()));
+  workers = [];
+  await trusted?.close();
+});
+
+const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
+const until = async (what: string, holds: () => Promise<boolean> | boolean, ms = 20_000) => {
+  for (const end = Date.now() + ms; Date.now() < end; ) {
+    if (await holds()) return;
+    await pause(50);
+  }
+  throw new Error(`it did not happen: ${what}`);
+};
+const state = (name: string) =>
+  trusted
+    .desks()
+    .find((unit) => unit.name === name)
+    ?.life.at(-1)?.state;
+const toldTwice = (since: number) => {
+  const told = trusted.keeper.world.events
+    .filter((event) => event.type === "stopping" && event.at >= since)
+    .map(({ resource }) => resource);
+  return told.filter((id, i) => told.indexOf(id) !== i);
+};
+
+const evening = () => Math.ceil((trusted.keeper.now() + 1) / 3600) * 3600 + 5;
+
+test.each([2, 4])("of %i workers on one database one leads at a time, and nothing is done twice", async (count) => {
+  await trusted.morning();
+  workers = await Promise.all(Array.from({ length: count }, () => startWorker(trusted)));
+  const edge = evening();
+  trusted.keeper.stepTo(edge);
+  await until("all desks were told to stop", () => trusted.desks().every((unit) => unit.life.at(-1)?.state !== "running"));
+  for (let i = 0; i < 3; i++) {
+    trusted.keeper.stepTo(trusted.keeper.now() + 61);
+    await pause(700);
+  }
+  expect(toldTwice(edge)).toEqual([]);
+  const { rows } = await trusted.services.pool.query(
+    "select at, count(*)::integer as n from round where mode = 'act' and at >= to_timestamp($1) group by at having count(*) > 1",
+    [edge],
+  );
+  expect(rows).toEqual([]);
+});
+
+test("a frozen leader is replaced within 15 s, and what it does after it wakes is refused", { timeout: 120_000 }, async () => {
+  await trusted.morning();
+  const frozen = await startWorker(trusted);
+  workers.push(frozen);
+  const edge = evening();
+  // It is frozen with its fourth action on the way; its others are recorded and not sent.
+  let passed = 0;
+  trusted.faults.rule(({ kind }) => {
+    if (kind !== "act" || ++passed !== 4) return undefined;
+    return { kind: "meanwhile", before: () => frozen.child.kill("SIGSTOP") };
+  });
+  trusted.keeper.stepTo(edge);
+  await until("the leader froze", () => passed >= 4);
+  trusted.faults.rule(() => undefined);
+  const began = Date.now();
+  workers.push(await startWorker(trusted));
+  // One whose stop was not sent is held on meanwhile.
+  const held = trusted
+    .desks()
+    .filter((unit) => unit.life.at(-1)?.state === "running")
+    .at(-1);
+  await placeHold(trusted.services, DEMO_PERSON, {
+    on: { resourceId: `skerry-desks:${held?.id}` },
+    level: 1,
+    until: null,
+    reason: "late",
+  });
+  await until("the other one took over", () => trusted.running() === 1);
+  expect(Date.now() - began).toBeLessThan(15_000);
+  expect(state(held?.name ?? "")).toBe("running");
+  // Thirteen hours later all are due on again, and the frozen one wakes with its old list.
+  trusted.keeper.stepTo(edge + 13 * 3600);
+  await until(
+    "they were told to start",
+    () => trusted.desks().filter((unit) => unit.life.at(-1)?.state === "stopped").length <= 3,
+  );
+  trusted.keeper.stepTo(trusted.keeper.now() + 130);
+  const woken = trusted.keeper.now();
+  frozen.child.kill("SIGCONT");
+  await pause(3000);
+  expect(trusted.keeper.world.events.filter((event) => event.type === "stopping" && event.at >= woken)).toEqual([]);
+});
