@@ -32,7 +32,7 @@ fleets:
 
 let trusted: Trusted;
 beforeAll(async () => {
-  trusted = await startTrusted(PLAN, ["desks", "sonar"], START);
+  trusted = await startTrusted(PLAN, ["desks", "sonar"], { at: START });
 }, 60_000);
 afterAll(async () => {
   await trusted?.close();

@@ -42,14 +42,26 @@ export type Trusted = Here &
     morning: () => Promise<void>;
   }>;
 
-export async function startTrusted(plan = HOURLY, inForce: readonly string[] = ["desks"], at = HOURLY_START): Promise<Trusted> {
+export async function startTrusted(
+  plan = HOURLY,
+  inForce: readonly string[] = ["desks"],
+  {
+    at = HOURLY_START,
+    accounts = ACCOUNTS.map(({ name }) => name),
+  }: Readonly<{ at?: number; accounts?: readonly string[] }> = {},
+): Promise<Trusted> {
   const here = await startHere(at);
   const { services, keeper } = here;
   const faults = await startFaults(new URL(here.clockUrl).origin);
   await connectAccounts(
     services,
     DEMO_PERSON,
-    ACCOUNTS.map(({ name, provider, key }) => ({ name, provider, key, baseUrl: `${faults.url}/${provider}` })),
+    ACCOUNTS.filter(({ name }) => accounts.includes(name)).map(({ name, provider, key }) => ({
+      name,
+      provider,
+      key,
+      baseUrl: `${faults.url}/${provider}`,
+    })),
   );
   await runRound(services, ROUNDS_WORKER, "act");
   await loadPlan(services, DEMO_PERSON, { text: plan, inForce: [...inForce] });
