@@ -4,6 +4,7 @@ import { benchDecide, benchProjection } from "./fleet";
 import { benchFocus } from "./focus";
 import { benchHours, benchLines, benchSchedules } from "./hours";
 import { missedCount, yardstickMs } from "./measure";
+import { benchRounds } from "./rounds";
 import { benchScale } from "./scale";
 import { benchSpend } from "./spend";
 import { benchWall } from "./wall";
@@ -14,6 +15,7 @@ benchLines();
 benchSchedules(yardstick);
 benchProjection(yardstick);
 benchDecide(yardstick);
+await benchRounds(yardstick);
 await benchScale();
 await withDemo(async (demo) => {
   await benchWall(demo, yardstick);

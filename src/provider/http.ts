@@ -14,6 +14,7 @@ import {
 } from "./shapes";
 
 const TIMEOUT_MS = 10_000;
+const PAGE = 500;
 const PAGES_MAX = 2000;
 const PAGE_BYTES_MAX = 64_000_000;
 const ANSWER_BYTES_MAX = 100_000;
@@ -66,7 +67,7 @@ export function httpProvider({ name, provider, baseUrl, key }: HttpAccount, sign
         if (cursors.has(cursor)) throw new ProviderError(`${provider} lists the page ${cursor.slice(0, 40)} twice`);
         cursors.add(cursor);
         const { resources, next }: z.output<typeof resourcePageShape> = await read(
-          `/v1/resources?cursor=${encodeURIComponent(cursor)}`,
+          `/v1/resources?cursor=${encodeURIComponent(cursor)}&limit=${PAGE}`,
           resourcePageShape,
         );
         for (const line of resources) all.push(line);

@@ -104,15 +104,28 @@ export const RESOURCES_MAX = 100_000;
 /** What a listing says of a resource besides its state; a change of it is history. */
 const LISTED = `name, region, zone, size, os, purchase, tags, level_max, cores, memory_gib, disk_gib, disk_class, addresses, attached_to`;
 
-/** A listing as it was read; `kept` was in it too, but could not be understood: it stays as it was. */
-export type SavedListing = Readonly<{ resources: readonly ListedResource[]; at: Instant; kept?: readonly string[] }>;
+/**
+ * A listing as it was read; `kept` was in it too, but could not be understood: it stays as it was. `known` is what
+ * is stored of the account, read by whoever leads: what is listed like it is not written again.
+ */
+export type SavedListing = Readonly<{
+  resources: readonly ListedResource[];
+  at: Instant;
+  kept?: readonly string[];
+  known?: readonly ListedResource[];
+}>;
 
 /**
  * Writes what was read of one account at an instant: new, changed and vanished resources in one
  * statement each. What is listed otherwise than before, no longer or again is noted as history.
  */
-export async function saveResources(db: Db, account: string, { resources, at, kept = [] }: SavedListing): Promise<void> {
-  const lines = JSON.stringify(resources.map(lineOf));
+export async function saveResources(
+  db: Db,
+  account: string,
+  { resources, at, kept = [], known = [] }: SavedListing,
+): Promise<void> {
+  const stored = new Map(known.map((resource) => [resource.id, resource]));
+  const lines = JSON.stringify(resources.filter((resource) => !isAlike(resource, stored.get(resource.id))).map(lineOf));
   const ids = [...resources.map(({ id }) => id), ...kept];
   await noteListings(db, { lines, at });
   await noteLoose(db, account, lines);
@@ -155,6 +168,31 @@ export async function saveResources(db: Db, account: string, { resources, at, ke
      where account = $1::text and state <> 'gone' and not (id = any ($2::text[]))`,
     [account, ids, at],
   );
+}
+
+const ALIKE = [
+  "name",
+  "state",
+  "level",
+  "target",
+  "levelMax",
+  "since",
+  "runSince",
+  "cores",
+  "memoryGib",
+  "diskGib",
+  "diskClass",
+  "addresses",
+  "attachedTo",
+] as const;
+const ALIKE_FIELDS = ["region", "zone", "size", "os", "purchase"] as const;
+
+/** True where a resource is listed just as it is stored. */
+function isAlike(listed: ListedResource, stored: ListedResource | undefined): boolean {
+  if (!stored || ALIKE.some((key) => listed[key] !== stored[key])) return false;
+  if (ALIKE_FIELDS.some((key) => (listed.fields[key] ?? "") !== (stored.fields[key] ?? ""))) return false;
+  const keys = Object.keys(listed.tags);
+  return keys.length === Object.keys(stored.tags).length && keys.every((key) => listed.tags[key] === stored.tags[key]);
 }
 
 const RECORDSET = `

@@ -1,3 +1,4 @@
+import { createHash } from "node:crypto";
 import type { Considered, Level } from "@/core/hours";
 import type { Decision, Verb } from "@/core/rounds";
 import type { Instant } from "@/core/time";
@@ -96,13 +97,48 @@ export async function lastFullRound(db: Db): Promise<Round | null> {
   return rows[0] ?? null;
 }
 
+/** So many are put into one statement: what is made for it is gone before the next. */
+const DECISIONS_AT_ONCE = 5_000;
+
+type Deciding = Readonly<{ decisions: readonly Decision[]; isRehearsal: boolean }>;
+
 /** Writes the decisions of a round that differ from those that held before, and returns how many did. A rehearsal writes all. */
-export async function saveDecisions(
-  db: Db,
-  roundId: number,
-  { decisions, isRehearsal }: { decisions: readonly Decision[]; isRehearsal: boolean },
-): Promise<number> {
-  const lines = decisions.map((decision) => ({
+export async function saveDecisions(db: Db, roundId: number, { decisions, isRehearsal }: Deciding): Promise<number> {
+  const held = isRehearsal ? NONE_HELD : await sumsHeld(db, decisions);
+  const news = decisions.flatMap((decision) => {
+    const sum = sumOf(decision);
+    // An action is news each time it is sent.
+    return decision.verdict !== "act" && held.get(decision.resourceId) === sum ? [] : [{ decision, sum }];
+  });
+  for (let i = 0; i < news.length; i += DECISIONS_AT_ONCE)
+    await saveSome(db, { roundId, isRehearsal, some: news.slice(i, i + DECISIONS_AT_ONCE) });
+  return news.length;
+}
+
+const NONE_HELD: ReadonlyMap<string, string> = new Map();
+
+/** What was decided last of each resource, as its sum. */
+async function sumsHeld(db: Db, decisions: readonly Decision[]): Promise<ReadonlyMap<string, string>> {
+  const few = decisions.length === 1 ? decisions.map(({ resourceId }) => resourceId) : null;
+  const { rows } = await db.query<[string, string]>({
+    text: `select r.id, d.sum from resource r join decision d on d.id = r.decision_id
+           where d.sum is not null and ($1::text[] is null or r.id = any ($1::text[]))`,
+    values: [few],
+    rowMode: "array",
+  });
+  return new Map(rows);
+}
+
+/** All that a decision says, in a few characters. */
+function sumOf({ fleet, due, actual, verdict, why, chain, action }: Decision): string {
+  const all = JSON.stringify([fleet, due, actual, verdict, why, chain, action?.verb ?? null, action?.level ?? null]);
+  return createHash("md5").update(all).digest("base64");
+}
+
+type Saving = Readonly<{ roundId: number; isRehearsal: boolean; some: readonly Readonly<{ decision: Decision; sum: string }>[] }>;
+
+async function saveSome(db: Db, { roundId, isRehearsal, some }: Saving): Promise<void> {
+  const lines = some.map(({ decision, sum }) => ({
     resource_id: decision.resourceId,
     fleet: decision.fleet,
     due: decision.due,
@@ -112,34 +148,27 @@ export async function saveDecisions(
     chain: decision.chain,
     verb: decision.action?.verb ?? null,
     wanted: decision.action?.level ?? null,
+    sum,
   }));
-  const { rowCount } = await db.query(
+  await db.query(
     `with line as (
        select *
        from jsonb_to_recordset($2::jsonb) as line (resource_id text, fleet text, due integer, actual integer, verdict text,
-         why text, chain jsonb, verb text, wanted integer)
+         why text, chain jsonb, verb text, wanted integer, sum text)
      ), written as (
-       insert into decision (round_id, is_rehearsal, resource_id, fleet, due, actual, verdict, why, chain, verb, wanted)
-       select $1::integer, $3::boolean, line.resource_id, line.fleet, line.due, line.actual, line.verdict, line.why, line.chain, line.verb, line.wanted
+       insert into decision (round_id, is_rehearsal, resource_id, fleet, due, actual, verdict, why, chain, verb, wanted, sum)
+       select $1::integer, $3::boolean, line.resource_id, line.fleet, line.due, line.actual, line.verdict, line.why, line.chain,
+         line.verb, line.wanted, line.sum
        from line
        join resource r on r.id = line.resource_id
-       left join decision d on d.id = r.decision_id
-       where $3::boolean
-         or (d.fleet, d.due, d.actual, d.verdict, d.why, d.chain, d.verb, d.wanted)
-           is distinct from (line.fleet, line.due, line.actual, line.verdict, line.why, line.chain, line.verb, line.wanted)
-         -- an action is news each time it is sent
-         or line.verdict = 'act'
        returning id, resource_id
-     ), pointed as (
-       update resource r
-       set decision_id = written.id
-       from written
-       where r.id = written.resource_id and not $3::boolean
      )
-     select id from written`,
+     update resource r
+     set decision_id = written.id
+     from written
+     where r.id = written.resource_id and not $3::boolean`,
     [roundId, JSON.stringify(lines), isRehearsal],
   );
-  return rowCount ?? 0;
 }
 
 export type StoredDecision = Readonly<{

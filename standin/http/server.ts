@@ -7,14 +7,15 @@ import openapi from "../openapi.json";
 import { linesOfDay, linesOfLoose } from "../world/meter";
 import { METRICS, type Metric, STEP, samplesOfDay } from "../world/metrics";
 import { priceList } from "../world/prices";
-import { DAY } from "../world/types";
+import { DAY, type Unit, type World } from "../world/types";
 import { carryOut, Refusal, type Verb } from "../world/verbs";
 import { readJson, send } from "./answer";
 import { type Holder, holderOf } from "./keys";
 import { description, looseView, unitView } from "./views";
 
 const RATES = [0, 1, 60, 3600];
-const PAGE_MAX = 100;
+const PAGE = 100;
+const PAGE_MAX = 500;
 
 /** The clouds over HTTP. Every request first lets the world catch up with its clock. */
 export function standinServer(keeper: Keeper, mailFolder: string): Server {
@@ -103,15 +104,18 @@ async function look(keeper: Keeper, request: IncomingMessage, { response, provid
     return Number(text);
   };
   const day = () => Math.floor(number("day", keeper.now()) / DAY) * DAY;
-  const units = world.units.filter(({ account }) => account === holder.account);
+  const units = unitsOf(world, holder.account);
   switch (what) {
     case "resources": {
       const loose = world.loose.filter(({ account }) => account === holder.account);
-      const all = [...units.map(unitView), ...loose.map(looseView)];
       const from = number("cursor", 0);
-      const limit = Math.min(PAGE_MAX, number("limit", PAGE_MAX));
-      const next = from + limit < all.length ? String(from + limit) : null;
-      return send(response, 200, { resources: all.slice(from, from + limit), next, total: all.length });
+      const to = from + Math.min(PAGE_MAX, number("limit", PAGE));
+      const total = units.length + loose.length;
+      const resources = [
+        ...units.slice(from, to).map(unitView),
+        ...loose.slice(Math.max(0, from - units.length), Math.max(0, to - units.length)).map(looseView),
+      ];
+      return send(response, 200, { resources, next: to < total ? String(to) : null, total });
     }
     case "prices":
       return send(response, 200, { currency: provider.currency, from: day(), prices: priceList(world.seed, provider, day()) });
@@ -144,6 +148,26 @@ async function look(keeper: Keeper, request: IncomingMessage, { response, provid
     default:
       throw new Refusal(404, "not_found", `nothing named ${what}`);
   }
+}
+
+type Grouped = { length: number; last: Unit | undefined; byAccount: Map<string, Unit[]> };
+const groups = new WeakMap<World, Grouped>();
+
+/** An account's own, grouped anew only where something was added or taken out: a large one is read in many pages. */
+function unitsOf(world: World, account: string): readonly Unit[] {
+  const { length } = world.units;
+  const last = world.units[length - 1];
+  let grouped = groups.get(world);
+  if (grouped?.length !== length || grouped.last !== last) {
+    grouped = { length, last, byAccount: new Map() };
+    for (const unit of world.units) {
+      const own = grouped.byAccount.get(unit.account);
+      if (own) own.push(unit);
+      else grouped.byAccount.set(unit.account, [unit]);
+    }
+    groups.set(world, grouped);
+  }
+  return grouped.byAccount.get(account) ?? [];
 }
 
 type Act = { response: ServerResponse; provider: ProviderData; path: readonly string[] };

@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { asLevel } from "@/core/hours";
+import type { Resource } from "@/core/plan";
 import {
   asLeader,
   inTransaction,
@@ -86,6 +87,48 @@ test("what a listing holds is stored; what is missing from it is gone, and comes
     { type: "listed again", state: "running" },
   ]);
   await saveResources(pool, "a1", { resources: [], at: 1_800_000_000 });
+});
+
+test("what is listed just as it is stored is not written again; each thing that is listed otherwise is", async () => {
+  const at = 1_800_000_000;
+  await saveResources(pool, "a1", { resources: [aMachine({ name: "same" })], at });
+  const stamp = async () =>
+    (await pool.query<{ n: string }>("select changed_in::text as n from resource where id = 'same'")).rows;
+  const before = await stamp();
+  await saveResources(pool, "a1", { resources: [aMachine({ name: "same" })], at, known: await resourceList(pool) });
+  expect(await stamp()).toEqual(before);
+  const others: Partial<Resource>[] = [
+    { name: "other" },
+    { state: "stopping" },
+    { level: asLevel(0), target: asLevel(1) },
+    { level: asLevel(1), target: asLevel(0) },
+    { levelMax: 2 },
+    { since: 5 },
+    { runSince: null },
+    { cores: 8 },
+    { memoryGib: 8 },
+    { diskGib: 8 },
+    { diskClass: "fast" },
+    { addresses: 1 },
+    { attachedTo: "a1:else" },
+    { tags: {} },
+    { tags: { team: "draughting", more: "" } },
+    { tags: { team: "other" } },
+    ...["region", "zone", "size", "os", "purchase"].map((key) => ({
+      fields: { ...aMachine({ name: "same" }).fields, [key]: "elsewhere" },
+    })),
+  ];
+  for (const other of others) {
+    const listed = aMachine({ name: "same", id: "same", ...other });
+    await saveResources(pool, "a1", { resources: [listed], at, known: await resourceList(pool) });
+    const [stored] = await resourceList(pool);
+    expect({ ...stored, due: null, fleet: null, why: "", earlier: [] }, JSON.stringify(other)).toMatchObject({
+      ...other,
+      ...(other.fields ? { fields: expect.objectContaining(other.fields) } : {}),
+    });
+    await saveResources(pool, "a1", { resources: [aMachine({ name: "same" })], at });
+  }
+  await saveResources(pool, "a1", { resources: [], at });
 });
 
 test("rows kept in memory are the very rows until something changes, and new ones at once when it does", async () => {

@@ -26,13 +26,14 @@ export async function readClouds(
 ): Promise<Map<string, string>> {
   const closed = new Map<string, string>();
   const [accounts, doubts] = await Promise.all([accountList(services.pool), doubtMap(services.pool)]);
+  const inTurn = oneAtATime();
   await Promise.all(
     accounts
       .filter(({ name }) => !only || only.has(name))
       .map(async (account) => {
         try {
           const fetched = await fetchedOf(services, account, now);
-          const doubt = await storeAccount(services, { account, fetched, doubt: doubts.get(account.name), lead });
+          const doubt = await inTurn(() => storeAccount(services, { account, fetched, doubt: doubts.get(account.name), lead }));
           if (doubt !== null) closed.set(account.name, doubt);
         } catch (error) {
           if (error instanceof LostLeadError) throw error;
@@ -43,6 +44,16 @@ export async function readClouds(
       }),
   );
   return closed;
+}
+
+/** Does one piece of work after the other: what each needs of memory is gone before the next begins. */
+function oneAtATime(): <T>(work: () => Promise<T>) => Promise<T> {
+  let before: Promise<unknown> = Promise.resolve();
+  return (work) => {
+    const own = before.then(work);
+    before = own.catch(() => {});
+    return own;
+  };
 }
 
 type Reading = { begun: Instant; end: Promise<Fetched> };

@@ -40,7 +40,7 @@ export async function storeAccount(services: Services, { account, fetched, doubt
   const isBelieved = !found || (doubt !== undefined && isConfirmed(doubt, found, { now: at, roundEveryS: ROUND_EVERY_S }));
   await whileLeading(pool, lead, async (tx) => {
     if (isBelieved) {
-      await saveResources(tx, account.name, { resources: listed.resources, at, kept });
+      await saveResources(tx, account.name, { resources: listed.resources, at, kept, known: before });
       if (doubt) await endDoubt(tx, account.name);
     } else if (!doubt || !isSame(doubt, found)) {
       await saveDoubt(tx, account.name, { ...found, since: at });
