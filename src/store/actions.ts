@@ -32,18 +32,22 @@ export type NewAction = Readonly<
   Pick<Action, "key" | "resourceId" | "account" | "verb" | "level" | "due"> & { isUnforeseen: boolean }
 >;
 
-/** Records actions before anything is sent. A key that is there already, or a resource with an open action, is passed over. */
+/** Records actions before anything is sent, with what was decided of each just before. A key that is there already, or a resource with an open action, is passed over. */
 export async function recordActions(
   db: Db,
   actions: readonly NewAction[],
   { roundId, at, deadline }: { roundId: number; at: Instant; deadline: Instant },
 ): Promise<void> {
   await db.query(
-    `insert into action (key, round_id, resource_id, account, verb, level, due, is_unforeseen, status, recorded_at, try_again_at, deadline)
-     select key, $1::integer, resource_id, account, verb, level, due, is_unforeseen, 'recorded', to_timestamp($2::double precision),
-       to_timestamp($2::double precision), to_timestamp($3::double precision)
+    `insert into action (key, round_id, resource_id, account, verb, level, due, is_unforeseen, status, recorded_at, try_again_at,
+       deadline, fleet, why, asked_by)
+     select line.key, $1::integer, line.resource_id, line.account, line.verb, line.level, line.due, line.is_unforeseen, 'recorded',
+       to_timestamp($2::double precision), to_timestamp($2::double precision), to_timestamp($3::double precision),
+       d.fleet, coalesce(d.why, ''), coalesce((select asked_by from round where id = $1::integer), '')
      from unnest($4::text[], $5::text[], $6::text[], $7::text[], $8::integer[], $9::integer[], $10::boolean[])
        as line (key, resource_id, account, verb, level, due, is_unforeseen)
+     left join resource r on r.id = line.resource_id
+     left join decision d on d.id = r.decision_id
      on conflict do nothing`,
     [
       roundId,

@@ -27,17 +27,23 @@ export type Round = Readonly<{
 
 const COLUMNS = `id, mode, asked_by as "askedBy", fleet, at, status, resources, sent, waiting, braked, changed, unread, took_ms as "tookMs", error`;
 
-export async function startRound(
-  db: Db,
-  { mode, askedBy, at, fleet = null }: { mode: RoundMode; askedBy: string; at: Instant; fleet?: string | null },
-): Promise<number> {
+/** `askedAt`: when it was asked for, where that is not the instant it is of. */
+export type NewRound = Readonly<{
+  mode: RoundMode;
+  askedBy: string;
+  at: Instant;
+  fleet?: string | null;
+  askedAt?: Instant | null;
+}>;
+
+export async function startRound(db: Db, { mode, askedBy, at, fleet = null, askedAt = null }: NewRound): Promise<number> {
   // Whoever starts one leads: what still stands as running was left by a process that ended.
   await db.query("update round set status = 'failed', error = 'the process that ran it ended' where status = 'running'");
   const { rows } = await db.query<{ id: number }>(
-    `insert into round (mode, asked_by, at, fleet, status)
-     values ($1::text, $2::text, to_timestamp($3::double precision), $4::text, 'running')
+    `insert into round (mode, asked_by, at, fleet, asked_at, status)
+     values ($1::text, $2::text, to_timestamp($3::double precision), $4::text, to_timestamp($5::double precision), 'running')
      returning id`,
-    [mode, askedBy, at, fleet],
+    [mode, askedBy, at, fleet, askedAt],
   );
   return (rows[0] as { id: number }).id;
 }
@@ -60,7 +66,7 @@ export async function failRound(db: Db, id: number, error: string): Promise<void
   await db.query("update round set status = 'failed', error = $2::text where id = $1::integer", [id, error]);
 }
 
-/** Newest first, older than `before` and not after the instant `at` where they are given. */
+/** Newest first, older than `before` and not asked for after the instant `at` where they are given. */
 export async function roundList(
   db: Db,
   { before, at, limit }: { before: number | null; at: Instant | null; limit: number },
@@ -69,7 +75,7 @@ export async function roundList(
     `select ${COLUMNS}
      from round
      where ($1::integer is null or id < $1::integer)
-       and ($3::double precision is null or at <= to_timestamp($3::double precision))
+       and ($3::double precision is null or coalesce(asked_at, at) <= to_timestamp($3::double precision))
      order by id desc
      limit $2::integer`,
     [before, limit, at],

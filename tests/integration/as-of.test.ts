@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { asLevel } from "@/core/hours";
 import {
+  askForRound,
   burnPage,
   closeSpendDays,
   comingEdges,
@@ -9,7 +10,9 @@ import {
   fleetSummaries,
   journalPage,
   keepDraft,
+  loadPlan,
   openMachine,
+  openRound,
   openWorkbench,
   placeHold,
   previewReport,
@@ -33,6 +36,16 @@ beforeAll(async () => {
   await runRound(services, DEMO_PERSON, "act");
 });
 afterAll(() => world.close());
+
+const EASTER = `
+umbrik: 1
+calendars:
+  - { name: easter, rest: [sat, sun], holidays: ["2027-03-25", "2027-03-26"] }
+schedules:
+  - { name: south, zone: UTC, calendar: easter, rows: [{ day: workdays, spans: ["08:00-16:00"] }] }
+fleets:
+  - { name: south, select: "account = skerry-south and kind = machine", hours: south }
+`;
 
 const QUERY = {
   filters: [] as string[],
@@ -96,6 +109,40 @@ test("a fleet that is put in force is seen at work ahead: its desks go off at ni
   expect(noon.filter(({ since }) => since === at(12, 6, 30)).length, "those that rise at half past seven").toBeGreaterThan(5);
   const summary = (await fleetSummaries(services, DEMO_PERSON, at(12, 11))).find(({ name }) => name === "oslo");
   expect(summary).toMatchObject({ matches: 28, running: 28 });
+});
+
+test("a round of another instant is rehearsed: what it would find, by what is in force then, and nothing is sent", async () => {
+  const rehearsed = async (t: number) => {
+    const { id } = await askForRound(services, DEMO_PERSON, { mode: "rehearse", fleet: "oslo", at: t });
+    return openRound(services, DEMO_PERSON, { id: id ?? 0, offset: 0 });
+  };
+  const evening = await rehearsed(at(12, 17));
+  expect(evening.round).toMatchObject({ mode: "rehearse", at: at(12, 17), sent: 28, braked: 0, resources: 28 });
+  expect(evening.groups.map(({ verdict, verb, count }) => [verdict, verb, count])).toEqual([["act", "hibernate", 28]]);
+  expect((await rehearsed(at(12, 17, 30))).round, "half an hour on they are off").toMatchObject({ sent: 0, resources: 28 });
+  expect((await rehearsed(at(15, 6, 30))).groups[0], "Monday morning").toMatchObject({
+    verdict: "act",
+    verb: "start",
+    count: 28,
+  });
+  expect((await rehearsed(START - 3600)).round, "before anything was in force").toMatchObject({ sent: 0, resources: 0 });
+  await expect(askForRound(services, DEMO_PERSON, { mode: "act", at: at(12, 17) })).rejects.toThrow("acts as of now");
+  const sent = await services.pool.query("select from action where recorded_at > to_timestamp($1::double precision)", [
+    at(11, 12),
+  ]);
+  expect(sent.rowCount).toBe(0);
+});
+
+test("an edge that a holiday takes away is listed as one that does not come", async () => {
+  await loadPlan(services, DEMO_PERSON, { text: EASTER, inForce: ["south"] });
+  const edges = await comingEdges(services, DEMO_PERSON, { at: at(24, 0) });
+  const own = edges.filter(({ fleet }) => fleet === "south");
+  expect(own.filter(({ at: t }) => t < at(26, 0)).map(({ at: t, to, fallsAway }) => [t, to, fallsAway])).toEqual([
+    [at(24, 8), 1, false],
+    [at(24, 16), 0, false],
+    [at(25, 8), 1, true],
+    [at(25, 16), 0, true],
+  ]);
 });
 
 test("the workbench, the edges, the journal and strays answer as of then too", async () => {

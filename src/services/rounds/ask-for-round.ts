@@ -1,11 +1,13 @@
+import type { Instant } from "@/core/time";
 import { addJob, fleetList, type RoundMode } from "@/store";
 import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { rehearseAt } from "./rehearse-at";
 import { runRoundWhenFree } from "./run-round";
 
 export type { Job } from "@/store";
 
-/** `fleet`: its machines alone. */
-export type RoundRequest = Readonly<{ mode: RoundMode; fleet?: string | undefined }>;
+/** `fleet`: its machines alone. `at`: a rehearsal of another instant than now. */
+export type RoundRequest = Readonly<{ mode: RoundMode; fleet?: string | undefined; at?: Instant | undefined }>;
 
 /**
  * A rehearsal runs at once and comes back with its number. A round that acts is put on the queue,
@@ -16,6 +18,11 @@ export async function askForRound(services: Services, person: Person, request: R
   const fleet = request.fleet ?? null;
   if (fleet !== null && !(await fleetList(services.pool)).some(({ name, inForce }) => name === fleet && inForce))
     throw new RefusedError("not_found", `No fleet in force is named ${fleet}.`);
+  if (request.at !== undefined) {
+    if (request.mode === "act")
+      throw new RefusedError("invalid", "A round acts as of now; as of another time it can be rehearsed.");
+    return { id: await rehearseAt(services, person, { at: request.at, fleet }) };
+  }
   if (request.mode === "rehearse") return { id: await runRoundWhenFree(services, person, { mode: "rehearse", fleet }) };
   await addJob(services.pool, "round", { payload: { fleet }, key: fleet === null ? "round" : `round ${fleet}` });
   return { id: null };

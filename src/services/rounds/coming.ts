@@ -1,4 +1,4 @@
-import { type CompiledSchedule, nextEdges } from "@/core/hours";
+import { type CompiledSchedule, compileSchedule, type Edge, nextEdges } from "@/core/hours";
 import type { FleetPlan, Resource } from "@/core/plan";
 import { fellReader, type Hold, type HoursOf, hoursFinder, isTooManyUnforeseen, STOOD_S } from "@/core/rounds";
 import { DAY_S, type Instant, MINUTE_S } from "@/core/time";
@@ -18,6 +18,8 @@ export type ComingEdge = Readonly<{
   machines: number;
   /** Of them, by holds that are in effect then. */
   held: number;
+  /** It does not come: a holiday takes its place. */
+  fallsAway: boolean;
   /** Of stops, those that nobody could foresee by then, where they are so many that they would be held. */
   unforeseen: number;
 }>;
@@ -41,13 +43,13 @@ export async function comingEdges(
   const find = hoursFinder(compileAll(world.schedules, world.calendars), world.capabilities);
   const members = resourcesByFleet(world);
   const running = [...members.values()].flat().filter(({ level }) => level > 0).length;
+  const withoutHolidays = holidayless(world);
   const edges: (ComingEdge & { resources: readonly Resource[] })[] = [];
   for (const { id, inForce, name } of world.fleets) {
     if (!inForce || inForce.hours === undefined) continue;
     for (const [hours, resources] of byHours(members.get(name) ?? [], (resource) => find(resource, inForce))) {
-      for (const edge of nextEdges(hours, { t: now, count: OF_ONE_MAX, leadS: inForce.lead * MINUTE_S })) {
-        if (edge.at > to) break;
-        const { at, to: level, because } = edge;
+      for (const edge of edgesOf(hours, { plain: withoutHolidays.get(hours), now, to, leadS: inForce.lead * MINUTE_S })) {
+        const { at, to: level, because, fallsAway } = edge;
         const held = resources.filter((resource) => isHeld(resource, inForce, { holds, at })).length;
         const { zone } = hours.schedule;
         const common = {
@@ -59,6 +61,7 @@ export async function comingEdges(
           zone,
           machines: resources.length,
           held,
+          fallsAway,
           unforeseen: 0,
         };
         edges.push({ ...common, resources });
@@ -72,6 +75,36 @@ export async function comingEdges(
     const count = unforeseen[i] ?? 0;
     return { ...edge, unforeseen: isTooManyUnforeseen(count, running) ? count : 0 };
   });
+}
+
+/** The schedules of calendars with holidays, as they would be without. */
+function holidayless({ calendars }: StoredWorld): { get: (hours: CompiledSchedule) => CompiledSchedule | null } {
+  const byName = new Map(calendars.map((calendar) => [calendar.name, calendar]));
+  const made = new Map<CompiledSchedule, CompiledSchedule | null>();
+  const without = ({ schedule }: CompiledSchedule) => {
+    const calendar = schedule.calendar === undefined ? undefined : byName.get(schedule.calendar);
+    return calendar && calendar.holidays.length > 0 ? compileSchedule(schedule, { ...calendar, holidays: [] }) : null;
+  };
+  return {
+    get(hours) {
+      const known = made.get(hours);
+      if (known !== undefined) return known;
+      const plain = without(hours);
+      made.set(hours, plain);
+      return plain;
+    },
+  };
+}
+
+type Window = Readonly<{ plain: CompiledSchedule | null; now: Instant; to: Instant; leadS: number }>;
+
+/** The edges up to an instant, with those that a holiday takes away. */
+function edgesOf(hours: CompiledSchedule, { plain, now, to, leadS }: Window): (Edge & { fallsAway: boolean })[] {
+  const within = (of: CompiledSchedule) => nextEdges(of, { t: now, count: OF_ONE_MAX, leadS }).filter(({ at }) => at <= to);
+  const own = within(hours);
+  const comes = new Set(own.map(({ at, to: level }) => `${at} ${level}`));
+  const lost = plain ? within(plain).filter(({ at, to: level }) => !comes.has(`${at} ${level}`)) : [];
+  return [...own.map((edge) => ({ ...edge, fallsAway: false })), ...lost.map((edge) => ({ ...edge, fallsAway: true }))];
 }
 
 function isHeld({ id }: Resource, { name }: FleetPlan, { holds, at }: { holds: readonly Hold[]; at: Instant }): boolean {
@@ -88,8 +121,8 @@ type Young = Readonly<{
 /** Of the stops within the hour, those that the rules of an hour before them did not ask for. Later ones will have stood long enough. */
 async function unforeseenOf({ pool }: Services, { world, now, edges, letGo }: Young): Promise<number[]> {
   const counts: number[] = [];
-  for (const { at, to, resources } of edges) {
-    if (to !== 0 || at - STOOD_S >= now) {
+  for (const { at, to, resources, fallsAway } of edges) {
+    if (to !== 0 || fallsAway || at - STOOD_S >= now) {
       counts.push(0);
       continue;
     }

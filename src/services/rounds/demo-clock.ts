@@ -36,7 +36,8 @@ async function moved(
       if (move.to < now) throw new RefusedError("invalid", "The clock never goes back: choose a later time.");
       return services.clock.stepTo(move.to);
     case "next edge": {
-      const [edge] = await comingEdges(services, person, { limit: 1, days: 14 });
+      const edges = await comingEdges(services, person, { days: 14 });
+      const edge = edges.find(({ fallsAway }) => !fallsAway);
       if (!edge)
         throw new RefusedError("invalid", "No fleet in force has an edge in the next fortnight: put hours in force first.");
       return services.clock.stepTo(edge.at);

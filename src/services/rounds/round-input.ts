@@ -1,7 +1,9 @@
+import type { Level } from "@/core/hours";
 import { type Decision, decide, fellReader, NO_LIMITS, ROUND_EVERY_S, type RoundInput, STOOD_S } from "@/core/rounds";
 import { HOUR_S, type Instant } from "@/core/time";
 import {
   type Action,
+  holdsBetween,
   holdsFrom,
   hoursSeenMap,
   lastDueMap,
@@ -26,6 +28,8 @@ export type Asked = Readonly<{
   isRehearsal: boolean;
   /** Only the machines of this fleet; null: everything. */
   fleet: string | null;
+  /** Set where `now` is another instant than the present: what was due a minute before it, by resource. */
+  elsewhen?: ReadonlyMap<string, Level>;
 }>;
 
 /** What was decided, and what hours had said before. */
@@ -37,12 +41,13 @@ export async function decideNow(services: Services, asked: Asked): Promise<Decid
   return { decisions: decide(input), seen: input.seen };
 }
 
-async function roundInput(services: Services, { world, now, open, closed, isRehearsal, fleet }: Asked): Promise<RoundInput> {
+async function roundInput(services: Services, asked: Asked): Promise<RoundInput> {
+  const { world, now, open, closed, isRehearsal, fleet, elsewhen } = asked;
   const { pool } = services;
   const [refused, holds, lastDue, seen, letGo, unforeseenOfHour, stops, last, then, pauses] = await Promise.all([
-    recentRefusals(pool, now),
-    holdsFrom(pool, now),
-    lastDueMap(pool),
+    elsewhen ? [] : recentRefusals(pool, now),
+    elsewhen ? holdsBetween(pool, { from: now, to: now + 1 }) : holdsFrom(pool, now),
+    elsewhen ?? lastDueMap(pool),
     hoursSeenMap(pool),
     letGoSet(pool, now),
     unforeseenSince(pool, now - HOUR_S),
@@ -74,7 +79,7 @@ async function roundInput(services: Services, { world, now, open, closed, isRehe
       fleets: plansInForce(then),
       schedules: compileAll(then.schedules, then.calendars),
       capabilities: world.capabilities,
-      from: last?.at ?? now,
+      from: elsewhen ? now - ROUND_EVERY_S : (last?.at ?? now),
       to: now,
     }),
     letGo,

@@ -27,7 +27,7 @@ export function Coming({ edges, zone, now }: { edges: readonly ComingEdge[]; zon
           <table className="w-full">
             <tbody>
               {list.map((edge) => (
-                <EdgeRow key={`${edge.at} ${edge.fleet} ${edge.zone}`} edge={edge} zone={zone} />
+                <EdgeRow key={`${edge.at} ${edge.fleet} ${edge.zone} ${edge.fallsAway}`} edge={edge} zone={zone} />
               ))}
             </tbody>
           </table>
@@ -38,7 +38,7 @@ export function Coming({ edges, zone, now }: { edges: readonly ComingEdge[]; zon
 }
 
 function EdgeRow({ edge, zone }: { edge: ComingEdge; zone: string }) {
-  const { at, fleet, fleetId, to, machines, held, unforeseen, because } = edge;
+  const { at, fleet, fleetId, to, machines, held, unforeseen, because, fallsAway } = edge;
   return (
     <tr className="h-[30px] border-lines border-b">
       <td className="w-[52px] whitespace-nowrap tabular-nums">{clockTime(at, zone)}</td>
@@ -46,8 +46,14 @@ function EdgeRow({ edge, zone }: { edge: ComingEdge; zone: string }) {
         <AtLink href={`/fleets/${fleetId}`}>{fleet}</AtLink>
       </td>
       <td className="pr-2">
-        <span aria-hidden className={`mr-1.5 inline-block size-2.5 rounded-[2px] ${to === 0 ? "bg-shade-deep" : "bg-lit"}`} />
-        {machines} {to === null ? "left as they are" : to === 0 ? "off" : isOn(to) ? "on" : `to level ${to}`}
+        <span
+          aria-hidden
+          className={`mr-1.5 inline-block size-2.5 rounded-[2px] ${fallsAway ? "border border-lines" : to === 0 ? "bg-shade-deep" : "bg-lit"}`}
+        />
+        <span className={fallsAway ? "text-soft line-through" : ""}>
+          {machines} {to === null ? "left as they are" : to === 0 ? "off" : isOn(to) ? "on" : `to level ${to}`}
+        </span>
+        {fallsAway && <span className="text-soft"> not on this day: a holiday</span>}
         {held > 0 && <span className="text-soft">, {held} held as they are</span>}
         {unforeseen > 0 && <span className="font-semibold text-loss">, {unforeseen} will be held: too young to be foreseen</span>}
       </td>
@@ -63,7 +69,8 @@ function isOn(to: number | null): boolean {
 }
 
 function totals(edges: readonly ComingEdge[]): string {
-  const sum = (test: (edge: ComingEdge) => boolean) => edges.filter(test).reduce((n, { machines }) => n + machines, 0);
+  const sum = (test: (edge: ComingEdge) => boolean) =>
+    edges.filter((edge) => !edge.fallsAway && test(edge)).reduce((n, { machines }) => n + machines, 0);
   const off = sum(({ to }) => to === 0);
   const on = sum(({ to }) => isOn(to));
   const other = sum(({ to }) => to !== null && to > 0 && !isOn(to));

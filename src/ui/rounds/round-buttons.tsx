@@ -1,6 +1,7 @@
 "use client";
-import { useRouter } from "next/navigation";
+import { useRouter, useSearchParams } from "next/navigation";
 import { useState } from "react";
+import { tryParseInstant } from "@/core/time";
 import { AnswerError, ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { Choice } from "../kit/choice";
@@ -15,9 +16,10 @@ export type RoundButtonsProps = {
   accounts: readonly string[];
 };
 
-/** Rehearse now: everything but act. Run now: without waiting for the minute. Pause: nothing is done until somebody resumes. */
+/** Rehearse: everything but act, as of now or of the instant that the page tells of. Run now: without waiting for the minute. Pause: nothing is done until somebody resumes. */
 export function RoundButtons({ fleets, accounts }: RoundButtonsProps) {
   const router = useRouter();
+  const at = tryParseInstant(useSearchParams().get("at") ?? "");
   const [busy, setBusy] = useState<"" | "act" | "rehearse">("");
   const [problem, setProblem] = useState("");
   const [fleet, setFleet] = useState("");
@@ -27,7 +29,7 @@ export function RoundButtons({ fleets, accounts }: RoundButtonsProps) {
     setBusy(mode);
     setProblem("");
     try {
-      const body = { mode, ...(fleet === "" ? {} : { fleet }) };
+      const body = { mode, ...(fleet === "" ? {} : { fleet }), ...(mode === "rehearse" && at !== null ? { at } : {}) };
       const { id } = await ask<{ id: number | null }>("/api/rounds", { method: "POST", body });
       if (id === null) return;
       setBusy("");
@@ -51,7 +53,7 @@ export function RoundButtons({ fleets, accounts }: RoundButtonsProps) {
           onChange={(event) => setFleet(event.target.value)}
         />
         <Button onClick={() => press("rehearse")} disabled={busy !== ""}>
-          {busy === "rehearse" ? "Rehearsing…" : "Rehearse now"}
+          {busy === "rehearse" ? "Rehearsing…" : at === null ? "Rehearse now" : "Rehearse this instant"}
         </Button>
         <Button look={isPausing ? "plain" : "strong"} onClick={() => press("act")} disabled={busy !== ""}>
           {busy === "act" ? "Running…" : "Run now"}

@@ -7,6 +7,8 @@ const bodySchema = z.strictObject({
   mode: z.enum(["act", "rehearse"]),
   /** The machines of this fleet alone. */
   fleet: z.string().max(200).optional(),
+  /** A rehearsal of another instant than now, in seconds since 1970. */
+  at: z.number().int().optional(),
 });
 
 export function POST(request: Request): Promise<Response> {

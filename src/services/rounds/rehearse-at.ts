@@ -1,0 +1,53 @@
+import { type Decision, ROUND_EVERY_S } from "@/core/rounds";
+import type { Instant } from "@/core/time";
+import { endRound, failRound, saveDecisions, signal, startRound } from "@/store";
+import { authorise, type Person, type Services } from "../admin";
+import { worldAt } from "../inventory";
+import { decideNow } from "./round-input";
+import { whenFree } from "./when-free";
+
+export type RehearsedAt = Readonly<{ at: Instant; fleet: string | null }>;
+
+/**
+ * What a round at another instant did or would do: it finds what there is a minute before, and goes by the plans,
+ * schedules, calendars and holds of the instant. It is kept as a rehearsal; returns its number.
+ */
+export async function rehearseAt(services: Services, person: Person, { at, fleet }: RehearsedAt): Promise<number> {
+  authorise(person, "run rounds");
+  const { pool } = services;
+  const [before, then] = await Promise.all([worldAt(services, at - ROUND_EVERY_S), worldAt(services, at)]);
+  const common = { open: [], closed: new Map(), isRehearsal: true, fleet };
+  const earlier = await decideNow(services, { ...common, world: before, now: before.at, elsewhen: new Map() });
+  const { decisions } = await decideNow(services, {
+    ...common,
+    world: { ...then, resources: before.resources, schedulable: before.schedulable },
+    now: then.at,
+    elsewhen: new Map(earlier.decisions.flatMap(({ resourceId, due }) => (due === null ? [] : [[resourceId, due]]))),
+  });
+  return whenFree(pool, () => kept(services, person, { at: then.at, fleet, decisions, askedAt: then.now }));
+}
+
+type Kept = RehearsedAt & Readonly<{ askedAt: Instant; decisions: readonly Decision[] }>;
+
+async function kept({ pool }: Services, person: Person, { at, fleet, decisions, askedAt }: Kept): Promise<number> {
+  const id = await startRound(pool, { mode: "rehearse", askedBy: person.name, at, fleet, askedAt });
+  try {
+    const changed = await saveDecisions(pool, id, { decisions, isRehearsal: true });
+    const count = (verdict: Decision["verdict"]) => decisions.filter((decision) => decision.verdict === verdict).length;
+    await endRound(pool, id, {
+      resources: decisions.length,
+      sent: count("act"),
+      waiting: count("waiting"),
+      braked: count("braked"),
+      changed,
+      unread: {},
+      tookMs: 0,
+    });
+  } catch (error) {
+    await failRound(pool, id, error instanceof Error ? error.message : String(error));
+    throw error;
+  } finally {
+    await signal(pool, "round");
+  }
+  return id;
+}
