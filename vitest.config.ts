@@ -5,6 +5,8 @@ const alias = { "@": fileURLToPath(new URL("./src", import.meta.url)) };
 
 export default defineConfig({
   test: {
+    // What goes wrong is told, every round is not.
+    env: { UMBRIK_LOG: "warn" },
     projects: [
       {
         resolve: { alias },

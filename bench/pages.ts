@@ -37,19 +37,21 @@ export async function benchPages({ url }: BenchDemo, yardstick: number): Promise
     isMet: alone.every(([, ms]) => ms <= ALONE_MS),
     yardstick: beside,
   });
-  const times = await Promise.all(
-    Array.from({ length: AT_ONCE }, async () => {
-      const begin = performance.now();
-      await ask("/");
-      return performance.now() - begin;
-    }),
-  );
-  const p95 = [...times].sort((a, b) => a - b)[Math.ceil(AT_ONCE * 0.95) - 1] as number;
-  report({
-    name: `Burn asked for by ${AT_ONCE} at once, on the demo`,
-    figure: `p95 ${p95.toFixed(0)} ms, median ${middle(times).toFixed(0)} ms`,
-    target: `p95 at most ${AT_ONCE_MS} ms`,
-    isMet: p95 <= AT_ONCE_MS,
-    yardstick: beside,
-  });
+  for (const path of ["/api/burn", "/"]) {
+    const times = await Promise.all(
+      Array.from({ length: AT_ONCE }, async () => {
+        const begin = performance.now();
+        await ask(path);
+        return performance.now() - begin;
+      }),
+    );
+    const p95 = [...times].sort((a, b) => a - b)[Math.ceil(AT_ONCE * 0.95) - 1] as number;
+    report({
+      name: `Burn asked for by ${AT_ONCE} at once, on the demo, ${path === "/" ? "the whole page" : "its lines"}`,
+      figure: `p95 ${p95.toFixed(0)} ms, median ${middle(times).toFixed(0)} ms`,
+      target: `p95 at most ${AT_ONCE_MS} ms`,
+      isMet: p95 <= AT_ONCE_MS,
+      yardstick: beside,
+    });
+  }
 }

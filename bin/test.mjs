@@ -22,7 +22,11 @@ let failed = 0;
 
 ensurePackages();
 const needsServer = projects.some((name) => name !== "unit");
-ensureDebian({ needsPostgres: needsServer, needsBrowser: projects.includes("browser") });
+ensureDebian({
+  needsPostgres: needsServer,
+  needsBrowser: projects.includes("browser"),
+  needsPrometheus: projects.includes("integration"),
+});
 
 if (!values.only) {
   check("lint", () => run("node_modules/.bin/biome", ["check", "--error-on-warnings", "."]));

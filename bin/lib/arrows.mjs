@@ -5,14 +5,15 @@ import { ROOT } from "./paths.mjs";
 /** Which folder of src may import from which (docs/architecture.md). "types" allows `import type` alone. */
 const ARROWS = {
   core: {},
-  store: { core: "all" },
+  log: {},
+  store: { core: "all", log: "all" },
   provider: { core: "all" },
-  services: { core: "all", store: "all", provider: "all" },
-  worker: { services: "all", core: "all" },
+  services: { log: "all", core: "all", store: "all", provider: "all" },
+  worker: { log: "all", services: "all", core: "all" },
   cli: { services: "all", core: "all" },
   ui: { core: "all", services: "types" },
   browser: { core: "all" },
-  app: { services: "all", core: "all", ui: "all" },
+  app: { log: "all", services: "all", core: "all", ui: "all" },
   "proxy.ts": { app: "all" },
 };
 

@@ -3,6 +3,9 @@ import { existsSync, readdirSync } from "node:fs";
 import { join } from "node:path";
 import { giveUp, say } from "./say.mjs";
 
+/** Where Debian puts the server that reads our metrics in the tests. */
+export const PROMETHEUS = "/usr/bin/prometheus";
+
 /** The folder with initdb and pg_ctl: on the PATH, or where Debian puts the newest version; null where there is none. */
 export function postgresFolder() {
   const debian = "/usr/lib/postgresql";
@@ -23,11 +26,12 @@ export function browserPrograms() {
   return chromium && chromedriver ? { chromium, chromedriver } : null;
 }
 
-/** Makes PostgreSQL's programs available, and the browser's where they are asked for. */
-export function ensureDebian({ needsPostgres, needsBrowser }) {
+/** Makes PostgreSQL's programs available, and the browser's and Prometheus where they are asked for. */
+export function ensureDebian({ needsPostgres, needsBrowser, needsPrometheus = false }) {
   const missing = [];
   if (needsPostgres && !postgresFolder()) missing.push("postgresql");
   if (needsBrowser && !browserPrograms()) missing.push("chromium", "chromium-driver");
+  if (needsPrometheus && !existsSync(PROMETHEUS)) missing.push("prometheus");
   if (missing.length === 0) return;
   const command = `apt-get install -y --no-install-recommends ${missing.join(" ")}`;
   if (process.getuid?.() !== 0) giveUp(`missing from this machine: ${missing.join(", ")}. Install with: sudo ${command}`);

@@ -41,6 +41,8 @@ export async function startDemo({
       DATABASE_URL: databaseUrl,
       UMBRIK_URL: process.env.UMBRIK_URL ?? url,
       UMBRIK_CLOCK_URL: `${standinUrl}/clock`,
+      // A round a minute is no news in a terminal; what goes wrong is.
+      UMBRIK_LOG: process.env.UMBRIK_LOG ?? "warn",
       // Mail goes to a server of one's own where one is set, and to the shipped sink otherwise.
       SMTP_URL: process.env.SMTP_URL ?? `smtp://127.0.0.1:${mailPort}`,
       ...(process.env.SMTP_URL ? {} : { UMBRIK_SINK_URL: `${standinUrl}/mail` }),

@@ -21,6 +21,7 @@ declare module "*/bin/lib/demo.mjs" {
   }): Promise<Demo>;
 }
 declare module "*/bin/lib/debian.mjs" {
+  export const PROMETHEUS: string;
   export function postgresFolder(): string | null;
   export function browserPrograms(): { chromium: string; chromedriver: string } | null;
 }

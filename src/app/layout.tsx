@@ -7,6 +7,7 @@ import { Attention } from "@/ui/attention/attention";
 import { Bar } from "@/ui/bar/bar";
 import { TimeStrip } from "@/ui/time-strip/time-strip";
 import "./globals.css";
+import { asOne } from "./as-one";
 import { person, services } from "./services";
 import { shownZones } from "./zone";
 
@@ -14,11 +15,10 @@ export const metadata: Metadata = { title: "Umbrik", description: "What runs, wh
 export const dynamic = "force-dynamic";
 
 export default async function Layout({ children }: { children: ReactNode }) {
-  const [theme, reading, { zones, shown }, needs] = await Promise.all([
+  const [theme, [reading, needs], { zones, shown }] = await Promise.all([
     cookies().then((jar) => (jar.get("umbrik-theme")?.value === "dark" ? "dark" : "light")),
-    readClock(services(), person()),
+    asOne(`frame ${person().name}`, () => Promise.all([readClock(services(), person()), attention(services(), person())])),
     shownZones(),
-    attention(services(), person()),
   ]);
   return (
     <html lang="en" data-theme={theme}>

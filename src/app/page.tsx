@@ -1,5 +1,6 @@
 import { burnPage, regionPlaces } from "@/services";
 import { Burn } from "@/ui/burn/burn";
+import { asOne } from "./as-one";
 import { burnQueryOf } from "./burn-query";
 import { person, services } from "./services";
 
@@ -9,9 +10,9 @@ type Props = { searchParams: Promise<Record<string, string | string[] | undefine
 
 export default async function Page({ searchParams }: Props) {
   const query = burnQueryOf(await searchParams);
-  const [page, places] = await Promise.all([
-    burnPage(services(), person(), { ...query, offset: 0, limit: 100 }),
-    regionPlaces(services(), person()),
-  ]);
+  const asked = { ...query, offset: 0, limit: 50 };
+  const [page, places] = await asOne(`burn page ${person().name} ${JSON.stringify(asked)}`, () =>
+    Promise.all([burnPage(services(), person(), asked), regionPlaces(services(), person())]),
+  );
   return <Burn query={query} first={page} zones={places} />;
 }

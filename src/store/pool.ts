@@ -1,4 +1,5 @@
 import pg from "pg";
+import { log } from "@/log";
 import { hostsOf, movingClient } from "./moving-client";
 
 // What a column type becomes is decided here, once: instants are whole seconds, dates and numerics stay text.
@@ -29,7 +30,7 @@ export function openPool(databaseUrl: string, { max = 8 }: PoolOptions = {}): Po
     ...(hosts.length > 1 ? { Client: movingClient(hosts) } : {}),
   });
   // A server that goes away must not end the process: the next query says what is wrong.
-  pool.on("error", (error) => console.error(`database connection lost: ${error.message}`));
+  pool.on("error", (error) => log.warn({ err: error }, "database connection lost"));
   pool.on("connect", (client) => client.on("error", () => {}));
   return pool;
 }

@@ -1,4 +1,5 @@
 import { setTimeout } from "node:timers/promises";
+import { log } from "@/log";
 import { openServices, ROUNDS_WORKER, resumeImports } from "@/services";
 import { taskList } from "./jobs";
 import { queueLoop } from "./queue";
@@ -11,7 +12,7 @@ for (const name of ["SIGTERM", "SIGINT"] as const) process.on(name, () => stoppi
 
 // The queue's package leaves a promise behind when the database goes while a job fails. The loops begin again by
 // themselves, so the process stays; what it was stands in the log.
-process.on("unhandledRejection", (error) => console.error("worker: left behind:", error));
+process.on("unhandledRejection", (error) => log.error({ err: error }, "left behind"));
 
 /** What was under way when a worker ended goes on; a database that does not answer yet is waited for. */
 async function resume(): Promise<void> {
@@ -20,7 +21,7 @@ async function resume(): Promise<void> {
       await resumeImports(services, ROUNDS_WORKER);
       return;
     } catch (error) {
-      console.error(`worker: ${error instanceof Error ? error.message : String(error)}`);
+      log.error({ err: error }, "the worker cannot begin yet; it tries again");
       await setTimeout(2000, undefined, { signal: stopping.signal }).catch(() => {});
     }
   }

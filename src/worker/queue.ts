@@ -1,5 +1,6 @@
 import { setTimeout } from "node:timers/promises";
 import { Logger, type Runner, run, type TaskList } from "graphile-worker";
+import { log } from "@/log";
 import { keepQueue, ROUNDS_WORKER, type Services } from "@/services";
 
 const FIRST_WAIT_MS = 500;
@@ -7,7 +8,8 @@ const LONGEST_WAIT_MS = 15_000;
 const LIFE_EVERY_MS = 10_000;
 
 const quietLogger = new Logger(() => (level, message) => {
-  if (level === "error" || level === "warning") console.error(message);
+  if (level === "error") log.error({ part: "queue" }, message);
+  else if (level === "warning") log.warn({ part: "queue" }, message);
 });
 
 /**
@@ -39,7 +41,7 @@ async function untilItBreaks(services: Services, taskList: TaskList, signal: Abo
     live();
     await runner.promise;
   } catch (error) {
-    console.error(`queue: ${error instanceof Error ? error.message : String(error)}; it is begun again`);
+    log.error({ err: error }, "the queue broke and is begun again");
     await runner?.stop().catch(() => {});
   } finally {
     signal.removeEventListener("abort", stop);

@@ -1,5 +1,6 @@
 import { setTimeout } from "node:timers/promises";
 import { DAY_S } from "@/core/time";
+import { log } from "@/log";
 import { askForDaily, issueDueReports, ROUNDS_WORKER, runDueRound, type Services, tellWhatHappened } from "@/services";
 
 /** How often the clock is looked at. A demo's clock may go an hour a second; a round still takes its time. */
@@ -25,7 +26,7 @@ export async function roundsLoop(services: Services, signal: AbortSignal): Promi
       dailyOf = today;
       failures = 0;
     } catch (error) {
-      if (failures++ === 0) console.error(`rounds: ${error instanceof Error ? error.message : String(error)}`);
+      if (failures++ === 0) log.error({ err: error }, "rounds cannot go on; they are tried again");
     }
     // An abort ends the pause at once; that is no failure.
     await setTimeout(LOOK_EVERY_MS * Math.min(40, 2 ** failures), undefined, { signal }).catch(() => {});

@@ -144,11 +144,22 @@ test("the link in every issue ends it for its reader, and a mail program can do 
 });
 
 test("a report nothing runs for says so in one line, and is short", async () => {
-  const { subject, text } = await previewReport(services, DEMO_PERSON, { name: "Evening", zone: "UTC", scope: "name = nobody" });
+  const { rows } = await services.pool.query("select name from resource where kind = 'machine' and state = 'stopped' limit 1");
+  const scope = `name = ${rows[0].name}`;
+  const { subject, text } = await previewReport(services, DEMO_PERSON, { name: "Evening", zone: "UTC", scope });
   expect(subject).toBe("Evening: nothing runs");
   expect(text.split("\n").filter((line) => line.trim() !== "").length).toBeLessThanOrEqual(3);
   expect(text).toContain("Nothing runs, and nothing is left lying about.");
   await expect(previewReport(services, DEMO_PERSON, { name: "E", zone: "UTC", scope: "name ==" })).rejects.toThrow(RefusedError);
+});
+
+test("a scope that matches nothing is no all-clear", async () => {
+  const mail = await previewReport(services, DEMO_PERSON, { name: "Evening", zone: "UTC", scope: "name = nobody" });
+  expect(mail.subject).toBe("Evening: its scope matches nothing");
+  for (const body of [mail.text, mail.html]) {
+    expect(body).toContain("Nothing there is matches the scope of this report: name = nobody.");
+    expect(body).not.toContain("Nothing runs");
+  }
 });
 
 test("names from the clouds cannot put anything into a mail", async () => {

@@ -1,6 +1,7 @@
 import { afterEach, beforeEach, expect, test } from "vitest";
 import type { FleetDraft } from "@/core/plan";
 import {
+  burnCsv,
   createFleet,
   DEMO_PERSON,
   journalPage,
@@ -9,6 +10,7 @@ import {
   openRound,
   openWorkbench,
   previewInForce,
+  previewReport,
   putInForce,
   runRound,
   type Services,
@@ -190,6 +192,20 @@ test("a start that fails for lack of capacity is tried again with growing waits 
     verdict: "waiting",
     why: expect.stringContaining("to be had"),
   });
+  for (let i = 0; i < 3; i++) {
+    await world.wait(100);
+    await act();
+  }
+  // The hour has come: who reads a mail or a table hears of it, too.
+  const scope = "team = draughting and region = fjord-1";
+  const mail = await previewReport(services, DEMO_PERSON, { name: "Morning", zone: "UTC", scope });
+  expect(mail.subject).toMatch(/Morning: \d+ running, \d+ missing/);
+  expect(mail.text).toMatch(/\d+ should be on and are not: desk-osl-\d+ \(.*to be had/);
+  const query = { group: "none", sort: "name", isDescending: false, only: "all", opened: [], offset: 0 } as const;
+  const { text } = await burnCsv(services, DEMO_PERSON, { ...query, filters: [scope], limit: 100, at: null });
+  const absent = text.split("\r\n").filter((line) => line.includes("should be on and is not"));
+  expect(absent.length).toBe(Number(/(\d+) missing/.exec(mail.subject)?.[1]));
+  expect(absent[0]).toMatch(/,1,"?should be on and is not: .*to be had/);
   for (let i = 0; i < 30; i++) {
     await world.wait(120);
     await act();

@@ -1,3 +1,4 @@
+import { log } from "@/log";
 import "server-only";
 import type { z } from "zod";
 import { AppError } from "@/core/error";
@@ -69,7 +70,7 @@ async function orProblem(work: () => Promise<Response>): Promise<Response> {
     }
     if (UNFIT.has(String((error as { code?: unknown }).code)))
       return Response.json({ error: { code: "invalid", message: ODD, fields: [] } }, { status: 422 });
-    console.error(error);
+    log.error({ err: error }, "a request broke");
     return Response.json(
       { error: { code: "broken", message: "Something broke on the server. Nothing was changed; try again.", fields: [] } },
       { status: 500 },

@@ -1,4 +1,5 @@
 import { OPEN_METRICS } from "@/core/open-metrics";
+import { log } from "@/log";
 import { metricsText } from "@/services";
 import { person, services } from "../services";
 
@@ -9,7 +10,7 @@ export async function GET(): Promise<Response> {
   try {
     return new Response(await metricsText(services(), person()), { headers: { "content-type": OPEN_METRICS } });
   } catch (error) {
-    console.error(error);
+    log.error({ err: error }, "metrics could not be read");
     return new Response("the database does not answer\n", { status: 503 });
   }
 }

@@ -1,3 +1,4 @@
+import { log } from "@/log";
 import { keepWorkers } from "@/store";
 import type { Services } from "./context";
 import { authorise, type Person } from "./person";
@@ -6,5 +7,5 @@ import { authorise, type Person } from "./person";
 export async function keepQueue({ pool }: Services, person: Person, workerIds: readonly string[]): Promise<void> {
   authorise(person, "run rounds");
   const freed = await keepWorkers(pool, workerIds);
-  if (freed > 0) console.error(`queue: the jobs of ${freed} workers that died are taken up again`);
+  if (freed > 0) log.warn({ workers: freed }, "the jobs of workers that died are taken up again");
 }

@@ -1,3 +1,4 @@
+import { log } from "@/log";
 import { hearSignals, type Pool, type PoolClient, type Signal } from "@/store";
 import type { Services } from "./context";
 import { authorise, type Person } from "./person";
@@ -28,7 +29,7 @@ async function keepListening(pool: Pool): Promise<void> {
         for (const listener of listeners) listener(what);
       });
     } catch (error) {
-      console.error(`listening for changes broke and is begun again: ${error instanceof Error ? error.message : String(error)}`);
+      log.error({ err: error }, "listening for changes broke and is begun again");
     } finally {
       // Whatever happened, the connection goes: one that listens is never given to a query.
       client?.release(true);

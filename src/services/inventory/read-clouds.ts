@@ -1,5 +1,6 @@
 import { ROUND_EVERY_S } from "@/core/rounds";
 import type { Instant } from "@/core/time";
+import { log } from "@/log";
 import { type Account, accountList, doubtMap, type Lead, LostLeadError, type Pool, room, saveReading } from "@/store";
 import { ProviderError, type Services } from "../admin";
 import { type Fetched, fetchAccount } from "./fetch-account";
@@ -100,6 +101,6 @@ async function withPatience<T>(work: Promise<T>): Promise<T | null> {
 /** A provider that cannot be read says why; anything else is a fault of ours, and is logged with its place every time. */
 function reasonOf(error: unknown, { name }: Account): string {
   if (error instanceof ProviderError) return error.message;
-  console.error(`reading ${name} failed by a fault of ours:`, error);
+  log.error({ err: error, account: name }, "reading failed by a fault of ours");
   return `a fault of Umbrik's own: ${error instanceof Error ? error.message : String(error)}`;
 }

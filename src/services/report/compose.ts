@@ -13,7 +13,17 @@ import { clauseText, matcher, type Selectable, type SelectorText, selectorOf, se
 import { totalOf } from "@/core/spend";
 import { STRAY_KINDS, type StrayKind, strayTotal } from "@/core/strays";
 import { DAY_S, dayNumber, formatDate, type Instant } from "@/core/time";
-import { changesBetween, closedDay, fullInventory, priceBooks, type SpendDay, spendDayList } from "@/store";
+import {
+  changesBetween,
+  closedDay,
+  fullInventory,
+  MISSING_AFTER_S,
+  type MissingStart,
+  missingStarts,
+  priceBooks,
+  type SpendDay,
+  spendDayList,
+} from "@/store";
 import type { Services } from "../admin";
 import { isCommitmentKey, type Money, type PricedFee, type PricedLine, type PricedRest, priceInventory, straysIn } from "../cost";
 import { currencyOf, worldAt } from "../inventory";
@@ -69,8 +79,10 @@ export type ReportContent = Readonly<{
     appeared: readonly string[];
     gone: readonly string[];
   }>;
-  /** Nothing runs and nothing strays. */
-  isEmpty: boolean;
+  /** What should be on by now and is not, with what its provider answered last; of now alone. */
+  missing: readonly MissingStart[];
+  /** Why there is nothing to tell: nothing runs, strays or is missing, or there is nothing that the scope matches. Null where there is. */
+  empty: "nothing runs" | "matches nothing" | null;
 }>;
 
 const MACHINES = 25;
@@ -92,6 +104,13 @@ export async function composeReport(services: Services, scope: Scope, at: Instan
   const { pool } = services;
   const [world, prices, closed] = await Promise.all([worldAt(services, at), priceBooks(pool), closedDay(pool)]);
   const isIn: (resource: Selectable) => boolean = scope === "" ? () => true : matcher(selectorOf(scope));
+  const present = new Map(world.resources.map((resource) => [resource.id, resource]));
+  const missing = (world.tense === "now" ? await missingStarts(pool, world.now - MISSING_AFTER_S) : []).filter(
+    ({ resourceId }) => {
+      const resource = present.get(resourceId);
+      return resource !== undefined && isIn(resource);
+    },
+  );
   const priced = await priceInventory(pool, world, prices);
   const lines = priced.lines.filter(({ resource }) => isIn(resource));
   const { strays, meant } = await straysIn(pool, world);
@@ -185,7 +204,13 @@ export async function composeReport(services: Services, scope: Scope, at: Instan
       appeared: names("found"),
       gone: names("gone"),
     },
-    isEmpty: !lines.some(({ resource }) => isSchedulable(resource)) && ownStrays.length === 0,
+    missing,
+    empty:
+      scope !== "" && !world.resources.some(isIn)
+        ? "matches nothing"
+        : lines.some(({ resource }) => isSchedulable(resource)) || ownStrays.length > 0 || missing.length > 0
+          ? null
+          : "nothing runs",
   };
 }
 

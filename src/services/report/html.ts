@@ -1,6 +1,17 @@
 import { strayWords } from "@/core/strays";
 import type { ReportContent, ReportRow } from "./compose";
-import { burnLink, changeWords, monthWords, type ReportFrame, scopeWords, spentHeading, spentWords, timeText } from "./words";
+import {
+  burnLink,
+  changeWords,
+  emptyWords,
+  missingWords,
+  monthWords,
+  type ReportFrame,
+  scopeWords,
+  spentHeading,
+  spentWords,
+  timeText,
+} from "./words";
 
 const INK = "#23213a";
 const SOFT = "#5b5872";
@@ -17,7 +28,8 @@ export function escaped(text: string): string {
 /** The report as HTML for mail: one column, tables for rows, styles in place, no picture and no script. */
 export function reportHtml(content: ReportContent, frame: ReportFrame): string {
   const { running, currency, strays } = content;
-  if (content.isEmpty) return page(content, frame, big("Nothing runs, and nothing is left lying about."));
+  if (content.empty !== null) return page(content, frame, big(escaped(emptyWords(content))));
+  const missing = missingWords(content);
   const changes = changeWords(content.changes);
   const opened = (cost: string) => link(burnLink(content, frame), `<b>${cost}</b>`);
   const off =
@@ -29,6 +41,7 @@ export function reportHtml(content: ReportContent, frame: ReportFrame): string {
     frame,
     [
       big(`<b>${running.count} running</b>, ${opened(running.perHour)} ${currency} an hour.${off}`),
+      missing === "" ? "" : paragraph(`<b style="color:${LOSS}">${escaped(missing)}</b>`),
       paragraph(monthWords(content, opened).join(" ")),
       paragraph(spentWords(content, opened)),
       paragraph(

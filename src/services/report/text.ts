@@ -1,6 +1,17 @@
 import { strayWords } from "@/core/strays";
 import type { ReportContent, ReportRow } from "./compose";
-import { burnLink, changeWords, monthWords, type ReportFrame, scopeWords, spentHeading, spentWords, timeText } from "./words";
+import {
+  burnLink,
+  changeWords,
+  emptyWords,
+  missingWords,
+  monthWords,
+  type ReportFrame,
+  scopeWords,
+  spentHeading,
+  spentWords,
+  timeText,
+} from "./words";
 
 const plain = (text: string) => text.replaceAll("\u00a0", " ");
 
@@ -8,13 +19,15 @@ const plain = (text: string) => text.replaceAll("\u00a0", " ");
 export function reportText(content: ReportContent, frame: ReportFrame): string {
   const { running, currency, strays } = content;
   const head = `${frame.name}, ${timeText(content.at, frame.zone)}, for ${scopeWords(content.scope)}`;
-  if (content.isEmpty) return [head, "", "Nothing runs, and nothing is left lying about.", ...foot(content, frame)].join("\n");
+  if (content.empty !== null) return [head, "", emptyWords(content), ...foot(content, frame)].join("\n");
+  const missing = missingWords(content);
   const changes = changeWords(content.changes);
   return plain(
     [
       head,
       "",
       `${running.count} running, ${running.perHour} ${currency} an hour.`,
+      ...(missing === "" ? [] : [missing]),
       ...monthWords(content),
       ...(running.notDue > 0 ? [`${running.notDue} of them should not be: ${running.notDuePerHour} an hour.`] : []),
       spentWords(content),

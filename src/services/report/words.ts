@@ -14,10 +14,12 @@ export function timeText(t: Instant, zone: string): string {
 
 export function subjectOf(content: ReportContent, { name }: ReportFrame): string {
   const { running, currency, strays } = content;
-  if (content.isEmpty) return `${name}: nothing runs`;
+  if (content.empty === "nothing runs") return `${name}: nothing runs`;
+  if (content.empty === "matches nothing") return `${name}: its scope matches nothing`;
+  const absent = content.missing.length > 0 ? `, ${content.missing.length} missing` : "";
   const off = running.notDue > 0 ? `, ${running.notDue} should not` : "";
   const left = strays.count > 0 ? `, ${strays.count} ${strays.count === 1 ? "stray" : "strays"}` : "";
-  return `${name}: ${running.count} running${off}, ${running.perHour} ${currency} an hour${left}`;
+  return `${name}: ${running.count} running${absent}${off}, ${running.perHour} ${currency} an hour${left}`;
 }
 
 /** What the last day that is reckoned cost, around the cost as `mark` sets it. */
@@ -52,6 +54,23 @@ export function monthWords(
 /** The heading of the column with that day's money. */
 export function spentHeading({ spent }: ReportContent): string {
   return spent === null || spent.isYesterday ? "yesterday" : spent.day;
+}
+
+/** Why there is nothing else to say; empty where there is. */
+export function emptyWords({ empty, scope }: ReportContent): string {
+  if (empty === null) return "";
+  if (empty === "nothing runs") return "Nothing runs, and nothing is left lying about.";
+  return `Nothing there is matches the scope of this report: ${scope}. It would say so every day; change the scope under Reports.`;
+}
+
+const MISSING_NAMED = 5;
+
+/** What should be on by now and is not, and why; empty where there is none. */
+export function missingWords({ missing }: ReportContent): string {
+  if (missing.length === 0) return "";
+  const names = missing.slice(0, MISSING_NAMED).map(({ name, lastAnswer }) => `${name} (${lastAnswer})`);
+  const more = missing.length > MISSING_NAMED ? ` and ${missing.length - MISSING_NAMED} more` : "";
+  return `${missing.length} should be on and ${missing.length === 1 ? "is" : "are"} not: ${names.join(", ")}${more}.`;
 }
 
 /** What changed since yesterday, a sentence each. */

@@ -1,6 +1,7 @@
 import { randomUUID } from "node:crypto";
 import { type Decision, type HoursSeen, ROUND_EVERY_S } from "@/core/rounds";
-import { HOUR_S, type Instant } from "@/core/time";
+import { formatInstant, HOUR_S, type Instant } from "@/core/time";
+import { log } from "@/log";
 import {
   type Action,
   asLeader,
@@ -8,6 +9,7 @@ import {
   failRound,
   fixOwnSizes,
   type Lead,
+  LostLeadError,
   lastActRound,
   openActionList,
   type PoolClient,
@@ -76,8 +78,10 @@ async function oneRound(services: Services, person: Person, { lead, mode, fleet 
   try {
     await passThrough(services, { id, lead, mode, fleet, now });
   } catch (error) {
+    if (error instanceof LostLeadError)
+      log.warn({ round: id }, "another leads now: the round ends, and nothing more of it is done");
     // With its place, every time: what failed here is a fault of ours.
-    console.error(`round ${id} failed:`, error);
+    else log.error({ err: error, round: id }, "a round failed");
     await failRound(services.pool, id, error instanceof Error ? error.message : String(error));
     throw error;
   } finally {
@@ -114,7 +118,7 @@ async function passThrough(services: Services, pass: Pass): Promise<void> {
   const again = async () => (await decideNow(services, { ...asked, world: await loadWorld(services) })).decisions;
   const sent = isRehearsal ? 0 : await act(services, pass, { world, decisions, seen, open: settled, rules, again });
   const count = (verdict: Decision["verdict"]) => decisions.filter((decision) => decision.verdict === verdict).length;
-  await endRound(pool, id, {
+  const end = {
     resources: decisions.length,
     sent: isRehearsal ? count("act") : sent,
     waiting: count("waiting"),
@@ -122,7 +126,9 @@ async function passThrough(services: Services, pass: Pass): Promise<void> {
     changed,
     unread: Object.fromEntries(closed),
     tookMs: Math.round(performance.now() - startedMs),
-  });
+  };
+  await endRound(pool, id, end);
+  log.info({ round: id, mode, fleet, at: formatInstant(now), ...end }, "a round ended");
 }
 
 /** What is stored, with what on means fixed for the groups and services that a plan has for the first time. */

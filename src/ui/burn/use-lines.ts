@@ -5,7 +5,7 @@ import { ask } from "../kit/ask";
 import { useLive } from "../kit/use-live";
 import { burnParams } from "./address";
 
-const PAGE = 100;
+const PAGE = 50;
 const REFRESH_MS = 5000;
 
 /** The lines of Burn, fetched a hundred at a time as they come into sight, and read again every few seconds. */

@@ -1,4 +1,5 @@
 import { person, services } from "@/app/services";
+import { log } from "@/log";
 import { readiness } from "@/services";
 
 export const dynamic = "force-dynamic";
@@ -9,7 +10,7 @@ export async function GET(): Promise<Response> {
     const ready = await readiness(services(), person());
     return Response.json(ready, { status: ready.isReady ? 200 : 503 });
   } catch (error) {
-    console.error(error);
+    log.error({ err: error }, "not ready");
     return Response.json({ isReady: false, why: "the database does not answer" }, { status: 503 });
   }
 }

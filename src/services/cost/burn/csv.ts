@@ -9,7 +9,7 @@ import type { BurnQuery } from "./query";
 
 /** What Burn shows under a query as CSV, all lines of it, in six decimals; cells that a spreadsheet would run are made harmless. */
 export async function burnCsv(services: Services, person: Person, query: BurnQuery): Promise<{ file: string; text: string }> {
-  const { page, parts } = await burnLines(services, person, query);
+  const { page, parts, missing } = await burnLines(services, person, query);
   const money = (amount: Parameters<typeof microsOf>[0] | null) => (amount === null ? "" : formatMicros(microsOf(amount)));
   const rows = parts.map((part) => {
     const { perHour, soFar, month, byMonthEnd, ifAsNow } = part;
@@ -20,7 +20,15 @@ export async function burnCsv(services: Services, person: Person, query: BurnQue
     }
     const { resource } = part;
     const { fields, tags } = resource;
-    const { fleet, due, why } = part.kind === "line" ? dueOf(part) : { fleet: part.fleet ?? "", due: "", why: "" };
+    const absence = missing.get(resource.id);
+    const { fleet, due, why } =
+      part.kind === "line"
+        ? dueOf(part)
+        : {
+            fleet: part.fleet ?? "",
+            due: absence === undefined ? "" : String(absence.due),
+            why: absence === undefined ? "" : `should be on and is not: ${absence.lastAnswer}`,
+          };
     return [
       providerIdOf(resource.id, resource.fields.account ?? ""),
       resource.name,

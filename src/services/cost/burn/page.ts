@@ -1,4 +1,4 @@
-import { accountList, MISSING_AFTER_S, missingStarts, priceBooks, room } from "@/store";
+import { accountList, MISSING_AFTER_S, type MissingStart, missingStarts, priceBooks, room } from "@/store";
 import { authorise, type Person, type Services } from "../../admin";
 import { currencyOf, worldAt } from "../../inventory";
 import { filterFor, type Group, groupKey, groupsOf } from "./groups";
@@ -14,12 +14,16 @@ export async function burnPage(services: Services, person: Person, query: BurnQu
   return { ...page, lines: Array.from({ length: Math.max(0, end - query.offset) }, (_, i) => lineAt(query.offset + i)) };
 }
 
+export type Burning = Readonly<{
+  page: Omit<BurnPage, "lines">;
+  lineAt: (i: number) => BurnLine;
+  parts: readonly Part[];
+  /** Why those that should be on by now are not, by resource. */
+  missing: ReadonlyMap<string, MissingStart>;
+}>;
+
 /** Everything the page is cut from: a line is made when it is asked for. */
-export async function burnLines(
-  services: Services,
-  person: Person,
-  query: BurnQuery,
-): Promise<Readonly<{ page: Omit<BurnPage, "lines">; lineAt: (i: number) => BurnLine; parts: readonly Part[] }>> {
+export async function burnLines(services: Services, person: Person, query: BurnQuery): Promise<Burning> {
   authorise(person, "look");
   const [world, prices, accounts] = await Promise.all([
     worldAt(services, query.at),
@@ -59,6 +63,7 @@ export async function burnLines(
     },
     lineAt,
     parts,
+    missing: new Map(missing.map((one) => [one.resourceId, one])),
   };
 }
 
