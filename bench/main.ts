@@ -1,4 +1,5 @@
 import { benchBurn } from "./burn";
+import { benchCli } from "./cli";
 import { withDemo } from "./demo";
 import { benchDecide, benchProjection } from "./fleet";
 import { benchFocus } from "./focus";
@@ -12,6 +13,7 @@ import { benchSpend } from "./spend";
 import { benchWall } from "./wall";
 
 const yardstick = yardstickMs();
+benchCli(yardstick);
 benchHours();
 benchLines();
 benchSchedules(yardstick);

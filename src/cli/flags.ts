@@ -1,6 +1,6 @@
 import { parseArgs } from "node:util";
 import { isNearMiss, nearest } from "@/core/selector";
-import { tryParseInstant } from "@/core/time";
+import { DAY_S, tryParseInstant } from "@/core/time";
 import { wrongUse } from "./problem";
 
 /** What a command takes: `--name VALUE` flags. */
@@ -45,10 +45,14 @@ export function instantFlag(name: string, text: string): number {
   );
 }
 
-/** A half-open span of time from --from and --to. */
+const SPAN_YEARS = 100;
+
+/** A half-open span of time from --from and --to, of a hundred years at most. */
 export function spanFlags({ from, to }: { from: string; to: string }): { from: number; to: number } {
   const span = { from: instantFlag("from", from), to: instantFlag("to", to) };
   if (span.to <= span.from) wrongUse(`--to ${to} is not after --from ${from}`);
+  if (span.to - span.from > SPAN_YEARS * 366 * DAY_S)
+    wrongUse(`--to ${to} is more than ${SPAN_YEARS} years after --from ${from}`);
   return span;
 }
 

@@ -1,31 +1,24 @@
 import { isNearMiss, nearest } from "@/core/selector";
-import { hoursExpand, hoursExplain, hoursIcs, hoursLine, hoursNext } from "./hours";
-import { priceRun } from "./price";
 import { Problem, wrongUse } from "./problem";
-import { project } from "./project";
-import { select } from "./select";
 import { Text, WRITTEN } from "./text";
 
-/** A command that needs what is stored; its part of the application is only loaded when it is used. */
-function stored(name: "spendNow" | "spendDay" | "focusImport" | "focusExport" | "reportSend") {
-  return async (args: readonly string[]): Promise<unknown> => (await import("./stored"))[name](args);
-}
+type Command = (args: readonly string[]) => unknown;
 
-/** Every command by its words: arguments in, one JSON document out. docs/cli.md describes them. */
-const COMMANDS: ReadonlyMap<string, (args: readonly string[]) => unknown> = new Map([
-  ["hours expand", hoursExpand],
-  ["hours line", hoursLine],
-  ["hours next", hoursNext],
-  ["hours explain", hoursExplain],
-  ["hours ics", hoursIcs],
-  ["select", select],
-  ["price run", priceRun],
-  ["project", project],
-  ["spend now", stored("spendNow")],
-  ["spend day", stored("spendDay")],
-  ["focus import", stored("focusImport")],
-  ["focus export", stored("focusExport")],
-  ["report send", stored("reportSend")],
+/** Every command by its words: arguments in, one JSON document out. docs/cli.md describes them. Each is loaded when it is asked for. */
+const COMMANDS: ReadonlyMap<string, () => Promise<Command>> = new Map<string, () => Promise<Command>>([
+  ["hours expand", async () => (await import("./hours")).hoursExpand],
+  ["hours line", async () => (await import("./hours")).hoursLine],
+  ["hours next", async () => (await import("./hours")).hoursNext],
+  ["hours explain", async () => (await import("./hours")).hoursExplain],
+  ["hours ics", async () => (await import("./hours")).hoursIcs],
+  ["select", async () => (await import("./select")).select],
+  ["price run", async () => (await import("./price")).priceRun],
+  ["project", async () => (await import("./project")).project],
+  ["spend now", async () => (await import("./stored")).spendNow],
+  ["spend day", async () => (await import("./stored")).spendDay],
+  ["focus import", async () => (await import("./stored")).focusImport],
+  ["focus export", async () => (await import("./stored")).focusExport],
+  ["report send", async () => (await import("./stored")).reportSend],
 ]);
 
 const USAGE = `usage: umbrik COMMAND FLAGS
@@ -44,10 +37,10 @@ const USAGE = `usage: umbrik COMMAND FLAGS
   umbrik report send --report NAME [--to ADDRESS]
 T is an instant such as 2027-03-11T05:00:00Z. Results are JSON, but for the text of hours ics and focus export. Exit: 0 an answer, 1 the data allows none, 2 wrong use.`;
 
-function run(argv: readonly string[]): unknown {
+async function run(argv: readonly string[]): Promise<unknown> {
   for (const words of [2, 1]) {
     const command = COMMANDS.get(argv.slice(0, words).join(" "));
-    if (command) return command(argv.slice(words));
+    if (command) return (await command())(argv.slice(words));
   }
   const typed = argv
     .filter((word) => !word.startsWith("-"))

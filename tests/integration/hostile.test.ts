@@ -113,6 +113,8 @@ test("odd words in every field are refused with a reason or kept as they are, ne
       ["POST", "/api/calendars/preview", { calendar: { name: odd, rest: ["sat"], holidays: [odd] } }],
       ["POST", "/api/plan/preview", { text: odd }],
       ["POST", "/api/rounds", { mode: "act", fleet: odd }],
+      ["POST", "/api/rounds", { mode: "rehearse", at: 9e15 }],
+      ["POST", "/api/rounds", { mode: "rehearse", at: -1 }],
       ["POST", "/api/rounds/let-go", { round: 1, stops: 1 }],
       ["POST", "/api/commitments", { provider: odd, account: odd }],
       ["POST", `/api/machines/${encodeURIComponent(odd.toWellFormed().slice(0, 2000))}/stop`, { why: odd }],
@@ -125,6 +127,42 @@ test("odd words in every field are refused with a reason or kept as they are, ne
   }
   const page = await raw("GET", "/fleets");
   expect(page.text).not.toContain("<script>alert(1)");
+});
+
+const event = (rule: string, start = "20270101") =>
+  `BEGIN:VCALENDAR\r\nVERSION:2.0\r\nBEGIN:VEVENT\r\nUID:a\r\nDTSTART;VALUE=DATE:${start}\r\nSUMMARY:odd\r\n${rule}\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n`;
+const ODD_FILES = [
+  event("RRULE:FREQ=SECONDLY;COUNT=1000000000"),
+  event("RRULE:FREQ=YEARLY;BYMONTH=2;BYMONTHDAY=30"),
+  event("RRULE:FREQ=DAILY;INTERVAL=0"),
+  event("RRULE:FREQ=NEVER"),
+  event("", "99999999"),
+  event("").repeat(2000),
+  "BEGIN:VCALENDAR\r\n".repeat(5000),
+  `BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\nSUMMARY:${"x".repeat(500_000)}`,
+  `a,b\n${'"'.repeat(99_999)}`,
+  `${"a,".repeat(20_000)}\n1`,
+  "provider,region,compute\nnorrhav,fjord-1,1e400\nnorrhav,fjord-1,=1+1\n",
+  "\u0000,\ud800\n\u0000,1\n",
+];
+
+test("odd calendars and tables are refused with a reason, soon, and never a 500", async () => {
+  for (const text of ODD_FILES) {
+    for (const [path, body] of [
+      ["/api/calendars/ics", { text, zone: "UTC" }],
+      ["/api/prices/csv", { text }],
+      ["/api/commitments/csv", { text }],
+      ["/api/plan/preview", { text }],
+    ] as const) {
+      const begin = performance.now();
+      const { status } = await json("POST", path, body);
+      const what = `${path} ${JSON.stringify(text).slice(0, 60)}`;
+      expect(status, what).toBeLessThan(500);
+      expect(performance.now() - begin, what).toBeLessThan(5000);
+    }
+    const { status } = await raw("POST", "/api/usage/imports?name=odd.csv", { "content-type": "text/csv" }, text);
+    expect(status, `an import of ${JSON.stringify(text).slice(0, 60)}`).toBeLessThan(500);
+  }
 });
 
 test("bodies that are too large, too deep or none are refused before they are held", async () => {

@@ -1,5 +1,15 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { attention, believeListing, DEMO_PERSON, letGo, openRound, placeHold, ROUNDS_WORKER, runRound } from "@/services";
+import {
+  attention,
+  believeListing,
+  DEMO_PERSON,
+  letGo,
+  loadPlan,
+  openRound,
+  placeHold,
+  ROUNDS_WORKER,
+  runRound,
+} from "@/services";
 import { resourceList } from "@/store";
 import { change, tell } from "../../standin/world/engine";
 import type { Unit } from "../../standin/world/types";
@@ -8,7 +18,7 @@ import type { Fault } from "../support/faults";
 import { HOUR, startTrusted, type Trusted } from "../support/trusted";
 
 /**
- * A simulated month with random faults, holds, starts by hand and guards, and what must hold in it whatever
+ * A simulated month with random faults, holds, starts by hand, guards and changes of plans, and what must hold in it whatever
  * happens. The seed is printed; a failing one repeats with UMBRIK_SEED.
  */
 const SEED = Number(process.env.UMBRIK_SEED ?? 7);
@@ -16,12 +26,13 @@ const DAYS = 30;
 /** When something happens and is looked at: at every edge, and in between. */
 const HOURS = [7, 9, 18, 21];
 const START = Date.UTC(2027, 2, 1, 6, 30) / 1000;
-const PLAN = `
+/** Offices close at six, until somebody changes that. */
+const planUntil = (hour: number) => `
 umbrik: 1
 schedules:
   - name: office
     zone: UTC
-    rows: [{ day: workdays, spans: ["07:00-18:00"] }]
+    rows: [{ day: workdays, spans: ["07:00-${hour}:00"] }]
   - name: lab
     zone: UTC
     rows: [{ day: daily, spans: ["09:00-21:00"] }]
@@ -32,7 +43,7 @@ fleets:
 
 let trusted: Trusted;
 beforeAll(async () => {
-  trusted = await startTrusted(PLAN, ["desks", "sonar"], { at: START });
+  trusted = await startTrusted(planUntil(18), ["desks", "sonar"], { at: START });
 }, 60_000);
 afterAll(async () => {
   await trusted?.close();
@@ -40,10 +51,12 @@ afterAll(async () => {
 
 const keyOf = ({ account, id }: Unit) => `${account}:${id}`;
 const stateOf = (unit: Unit) => unit.life.at(-1)?.state ?? "";
+/** When the hours of the offices were changed, and to what. */
+const edits = [{ at: 0, until: 18 }];
 const isOffice = (t: number) => {
   const day = new Date(t * 1000);
   const hour = day.getUTCHours();
-  return day.getUTCDay() % 6 !== 0 && hour >= 7 && hour < 18;
+  return day.getUTCDay() % 6 !== 0 && hour >= 7 && hour < (edits.findLast(({ at }) => at <= t)?.until ?? 0);
 };
 const isLab = (t: number) => {
   const hour = new Date(t * 1000).getUTCHours();
@@ -129,6 +142,11 @@ test("a month of misfortunes: nothing guarded, untagged, held or due is ever sto
         () => {},
       );
     }
+    if (chance.int(0, 11) === 0) {
+      const until = chance.of([17, 18, 20]);
+      await loadPlan(services, DEMO_PERSON, { text: planUntil(until), inForce: ["desks", "sonar"] });
+      edits.push({ at: keeper.now(), until });
+    }
     if (chance.int(0, 7) === 0) {
       const unit = chance.of([...desks, ...lab]);
       if (stateOf(unit) === "stopped") {
@@ -159,6 +177,7 @@ test("a month of misfortunes: nothing guarded, untagged, held or due is ever sto
     judge();
   }
   expect(judged).toBeGreaterThan(500);
+  expect(edits.length, "plans were changed meanwhile").toBeGreaterThan(5);
   expect(wrong).toEqual([]);
   // When all answers again, everything that follows its hours at every round is where they want it.
   const now = keeper.now();
