@@ -12,6 +12,8 @@ export type Fleet = Readonly<{
   inForce: FleetPlan | null;
   /** When its first plan was put in force; null before that. */
   firstInForceAt: Instant | null;
+  /** Since when nobody looks after anything by it; null for one that is in use. */
+  retiredAt: Instant | null;
   /** The UTC days it is compared with where a person chose them, `YYYY-MM-DD`, both included; else the 28 before its first plan. */
   basis: Readonly<{ from: string; to: string }> | null;
 }>;
@@ -24,11 +26,12 @@ type Row = {
   draft: unknown;
   in_force: unknown;
   first_at: Instant | null;
+  retired_at: Instant | null;
   basis_from: string | null;
   basis_to: string | null;
 };
 
-const COLUMNS = `f.id, f.name, f.rank, f.version, f.draft, f.in_force, f.basis_from, f.basis_to,
+const COLUMNS = `f.id, f.name, f.rank, f.version, f.draft, f.in_force, f.basis_from, f.basis_to, f.retired_at,
   (select min(v.at) from plan_version v where v.fleet_id = f.id) as first_at`;
 
 function fleetOf(row: Row): Fleet {
@@ -40,6 +43,7 @@ function fleetOf(row: Row): Fleet {
     draft: fleetDraftSchema.parse(row.draft),
     inForce: row.in_force === null ? null : fleetSchema.parse(row.in_force),
     firstInForceAt: row.first_at,
+    retiredAt: row.retired_at,
     basis: row.basis_from === null || row.basis_to === null ? null : { from: row.basis_from, to: row.basis_to },
   };
 }
@@ -56,12 +60,13 @@ export async function maybeFleet(db: Db, id: number): Promise<Fleet | null> {
   return rows[0] ? fleetOf(rows[0]) : null;
 }
 
-/** Adds a fleet below all others; null when the name is taken. */
+/** Adds a fleet below all others; null when the name is taken, however it is written. */
 export async function addFleet(db: Db, draft: FleetDraft): Promise<number | null> {
   const { rows } = await db.query<{ id: number }>(
     `insert into fleet (name, rank, draft)
      select $1::text, coalesce(max(rank), 0) + 1, $2::jsonb
      from fleet
+     having coalesce(bool_and(lower(name) <> lower($1::text)), true)
      on conflict (name) do nothing
      returning id`,
     [draft.name, JSON.stringify(draft)],
@@ -86,7 +91,8 @@ export async function saveDraft(
   return rows[0]?.version ?? null;
 }
 
-export type PlanVersion = Readonly<{ number: number; why: string; person: string; at: Instant; body: FleetDraft }>;
+/** A plan as it was put in force; without one where it was taken out of force. */
+export type PlanVersion = Readonly<{ number: number; why: string; person: string; at: Instant; body: FleetDraft | null }>;
 
 /** Puts a plan in force, leaves `draft` to go on from, and keeps `body` as the next numbered version; the fleet's new version, or null when somebody wrote since. */
 export async function savePlanInForce(
@@ -130,7 +136,7 @@ export async function planVersionList(db: Db, id: number): Promise<PlanVersion[]
      limit 100`,
     [id],
   );
-  return rows.map((row) => ({ ...row, body: fleetDraftSchema.parse(row.body) }));
+  return rows.map((row) => ({ ...row, body: row.body === null ? null : fleetDraftSchema.parse(row.body) }));
 }
 
 /** A plan as it was put in force, with the schedule it was put in force with, and when that was. */
@@ -139,11 +145,16 @@ export type PlanThen = Readonly<{ draft: FleetDraft; at: Instant }>;
 /** The plans that were in force at an instant, by the fleet's number. */
 export async function plansAt(db: Db, at: Instant): Promise<Map<number, PlanThen>> {
   const { rows } = await db.query<{ id: number; body: unknown; at: Instant }>(
-    `select distinct on (fleet_id) fleet_id as id, body, at
-     from plan_version
-     where at <= to_timestamp($1::double precision)
-     order by fleet_id, number desc
-     limit 10001`,
+    `select id, body, at
+     from (
+       select distinct on (fleet_id) fleet_id as id, body, at
+       from plan_version
+       where at <= to_timestamp($1::double precision)
+       order by fleet_id, number desc
+       limit 10001
+     ) as last
+     -- one that was taken out of force has none
+     where body is not null`,
     [at],
   );
   whole(rows, { most: 10_000, what: "fleets" });

@@ -54,6 +54,8 @@ export async function planEdges(db: Db, { from, to }: { from: Instant; to: Insta
      select at from calendar_version where at >= to_timestamp($1::double precision) and at < to_timestamp($2::double precision)
      union
      select at from plan_version where at >= to_timestamp($1::double precision) and at < to_timestamp($2::double precision)
+     union
+     select at from fleet_order where at >= to_timestamp($1::double precision) and at < to_timestamp($2::double precision)
      order by at`,
     [from, to],
   );

@@ -4,6 +4,8 @@ export * from "./actions";
 export * from "./calendars";
 export * from "./changes";
 export * from "./doubts";
+export * from "./fleet-care";
+export * from "./fleet-order";
 export * from "./fleets";
 export { type Gauges, readGauges } from "./gauges";
 export * from "./holds";

@@ -34,13 +34,17 @@ export type FleetSummary = Readonly<{
   /** Matched, but a higher-ranked fleet in force has them. */
   claimedByOthers: number;
   selectorError: string | null;
+  version: number;
+  /** Since when it is out of use; null for one in use. */
+  retiredAt: Instant | null;
 }>;
 
-/** Every fleet in rank order with what it matches, now or as of another instant. */
+/** Every fleet in rank order with what it matches, now or as of another instant; those out of use after the others. */
 export async function fleetSummaries(services: Services, person: Person, at: Instant | null = null): Promise<FleetSummary[]> {
   authorise(person, "look");
   const world = await worldAt(services, at);
-  return world.fleets.map((fleet) => {
+  const isUsed = (fleet: Fleet) => fleet.inForce !== null || fleet.retiredAt === null || fleet.retiredAt > world.at;
+  return [...world.fleets.filter(isUsed), ...world.fleets.filter((fleet) => !isUsed(fleet))].map((fleet) => {
     const plan = fleet.inForce ?? fleet.draft;
     const parsed = tryParseSelector(plan.select);
     const matched = parsed.ok ? world.schedulable.filter(matcher(parsed.selector)) : [];
@@ -61,6 +65,8 @@ export async function fleetSummaries(services: Services, person: Person, at: Ins
       running: matched.filter(({ level }) => level > 0).length,
       claimedByOthers: matched.filter((resource) => claim(resource) !== null).length,
       selectorError: parsed.ok ? null : parsed.error.message,
+      version: fleet.version,
+      retiredAt: isUsed(fleet) ? null : fleet.retiredAt,
     };
   });
 }

@@ -8,7 +8,7 @@ import {
   planToText,
   tryDraftToPlan,
 } from "@/core/plan";
-import { addFleet, inTransaction, putCalendar, saveDraft, saveSchedule, signal } from "@/store";
+import { addFleet, inTransaction, putCalendar, saveDraft, saveOrder, saveSchedule, signal } from "@/store";
 import { authorise, type Person, RefusedError, type Services } from "../admin";
 import { currencyOf, loadWorld, type StoredWorld } from "../inventory";
 import { type Impact, impactOf } from "../rounds";
@@ -18,7 +18,8 @@ export async function exportPlan(services: Services, person: Person, format: Pla
   authorise(person, "look");
   const world = await loadWorld(services);
   const schedules = new Set(world.schedules.map(({ name }) => name));
-  const fleets = world.fleets.flatMap(({ inForce, draft }): FleetPlan[] => {
+  const fleets = world.fleets.flatMap(({ inForce, draft, retiredAt }): FleetPlan[] => {
+    if (retiredAt !== null) return [];
     const drafted = tryDraftToPlan(draft);
     const plan = inForce ?? (drafted.success ? drafted.data : null);
     if (!plan) return [];
@@ -34,6 +35,8 @@ export type PlanImport = Readonly<{
   /** What in the file is new and what differs from what is stored; the rest is the same. */
   added: readonly string[];
   changed: readonly string[];
+  /** Fleets in use that the file does not name: they stay as they are. */
+  absent: readonly string[];
   moves: Impact;
 }>;
 
@@ -42,8 +45,14 @@ export async function previewPlan(services: Services, person: Person, text: stri
   authorise(person, "look");
   const plan = readPlan(text);
   const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
-  const moves = await impactOf(services, { world, change: { schedules: plan.schedules, calendars: plan.calendars }, now });
-  return { ...differencesOf(plan, world), moves };
+  const { schedules, calendars } = plan;
+  const ranked = rankedBy(plan, world);
+  const change = { schedules, calendars, ...(ranked ? { fleets: ranked } : {}) };
+  const moves = await impactOf(services, { world, change, now });
+  const { added, changed } = differencesOf(plan, world);
+  const named = new Set(plan.fleets.map(({ name }) => name));
+  const absent = world.fleets.filter(({ name, retiredAt }) => retiredAt === null && !named.has(name)).map(({ name }) => name);
+  return { added, changed: ranked ? [...changed, "the order of the fleets"] : changed, absent, moves };
 }
 
 /**
@@ -62,7 +71,9 @@ export async function importPlan(
   if (stops > confirmedStops) {
     throw new RefusedError("count_differs", `It would now stop ${stops} machines, not ${confirmedStops}. Nothing was taken in.`);
   }
-  const { fleets } = await loadWorld(services);
+  const world = await loadWorld(services);
+  const { fleets } = world;
+  const ranked = rankedBy(plan, world);
   const changed = { at: preview.moves.now, person: person.name };
   await inTransaction(services.pool, async (tx) => {
     for (const calendar of plan.calendars) await putCalendar(tx, calendar, changed);
@@ -74,9 +85,23 @@ export async function importPlan(
       if (isKept === null)
         throw new RefusedError("changed_since", `Somebody else changed ${fleet.name} just now. Nothing was taken in; try again.`);
     }
+    if (ranked) {
+      const ids = (list: StoredWorld["fleets"]) => list.map(({ id }) => id);
+      await saveOrder(tx, { ...changed, why: "from a plan file", before: ids(fleets), ids: ids(ranked) });
+    }
   });
   await signal(services.pool, "fleets");
   return preview;
+}
+
+/** The fleets in the order of the file, those that it does not name in their places; null where that is as it is. */
+function rankedBy(plan: PlanFile, { fleets }: StoredWorld): StoredWorld["fleets"] | null {
+  const byName = new Map(fleets.map((fleet) => [fleet.name, fleet]));
+  const inFile = plan.fleets.flatMap(({ name }) => byName.get(name) ?? []);
+  const named = new Set(inFile);
+  let next = 0;
+  const ranked = fleets.map((fleet) => (named.has(fleet) ? (inFile[next++] ?? fleet) : fleet));
+  return ranked.every((fleet, i) => fleet === fleets[i]) ? null : ranked.map((fleet, i) => ({ ...fleet, rank: i + 1 }));
 }
 
 function readPlan(text: string): PlanFile {

@@ -1,11 +1,12 @@
 import { nextEdges, type Schedule, scheduleSchema } from "@/core/hours";
 import { type FleetDraft, type FleetPlan, planToDraft, tryDraftToPlan } from "@/core/plan";
-import { type Decision, STOOD_S } from "@/core/rounds";
+import type { Decision } from "@/core/rounds";
 import { DAY_S, type Instant, MINUTE_S } from "@/core/time";
 import { inTransaction, maybeFleet, savePlanInForce, saveSchedule, signal } from "@/store";
 import { authorise, type FieldIssue, type Person, RefusedError, type Services } from "../admin";
 import { compileAll, loadWorld, type StoredWorld } from "../inventory";
 import { changedWorld, confirmStops, type Follower, firstRoundOf, followersBySchedule } from "../rounds";
+import { soonOff } from "./soon-off";
 
 export type PreviewChange = Readonly<{ id: string; name: string; fleet: string; verb: string; level: number; why: string }>;
 
@@ -83,21 +84,6 @@ async function preview(
   };
 }
 
-/** Those of the machines that the first round stops, or one within the hour: a plan so young is not known long enough to be foreseen. */
-async function soonOff(
-  services: Services,
-  { after, now, own }: { after: StoredWorld; now: Instant; own: readonly Decision[] },
-): Promise<string[]> {
-  const ids = new Set(own.filter(({ action, due }) => action?.level === 0 || due === 0).map(({ resourceId }) => resourceId));
-  const touched = new Set(own.map(({ resourceId }) => resourceId));
-  for (let t = now + 5 * MINUTE_S; t <= now + STOOD_S; t += 5 * MINUTE_S) {
-    for (const { resourceId, due } of await firstRoundOf(services, after, t)) {
-      if (due === 0 && touched.has(resourceId)) ids.add(resourceId);
-    }
-  }
-  return [...ids];
-}
-
 function changeOf({ resourceId, fleet, why, action }: Decision, names: ReadonlyMap<string, string>): PreviewChange {
   const { verb, level } = action as NonNullable<typeof action>;
   return { id: resourceId, name: names.get(resourceId) ?? resourceId, fleet: fleet ?? "", verb, level, why };
@@ -145,6 +131,7 @@ export async function putInForce(
   authorise(person, "put in force");
   const fleet = await maybeFleet(services.pool, id);
   if (!fleet) throw new RefusedError("not_found", `There is no fleet ${id}.`);
+  if (fleet.retiredAt !== null) throw new RefusedError("invalid", `${fleet.name} is retired. Bring it back first.`);
   if (fleet.version !== version) {
     throw new RefusedError(
       "changed_since",

@@ -30,15 +30,25 @@ function add(counts: Map<string, number>, { schedule }: CompiledSchedule): void 
   counts.set(schedule.name, (counts.get(schedule.name) ?? 0) + 1);
 }
 
-export type Change = Readonly<{ schedules?: readonly Schedule[]; calendars?: readonly Calendar[] }>;
+/** `fleets`: all of them, where they are ranked anew. */
+export type Change = Readonly<{
+  schedules?: readonly Schedule[];
+  calendars?: readonly Calendar[];
+  fleets?: StoredWorld["fleets"];
+}>;
 
 /** The stored world as it would be with some schedules and calendars new or changed. */
-export function changedWorld(world: StoredWorld, { schedules = [], calendars = [] }: Change): StoredWorld {
+export function changedWorld(world: StoredWorld, { schedules = [], calendars = [], fleets }: Change): StoredWorld {
   const replace = <T extends { name: string }>(old: readonly T[], changed: readonly T[]) => [
     ...old.filter(({ name }) => !changed.some((one) => one.name === name)),
     ...changed,
   ];
-  return { ...world, schedules: replace(world.schedules, schedules), calendars: replace(world.calendars, calendars) };
+  return {
+    ...world,
+    schedules: replace(world.schedules, schedules),
+    calendars: replace(world.calendars, calendars),
+    ...(fleets ? { fleets } : {}),
+  };
 }
 
 /** What the next round would decide in such a world, with nothing to hold it back: no brake, no limit per account. */

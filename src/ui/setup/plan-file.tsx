@@ -97,6 +97,7 @@ export function PlanFileBox() {
           {preview.added.length > 0 && <p>New: {preview.added.join(", ")}.</p>}
           {preview.changed.length > 0 && <p>Changed: {preview.changed.join(", ")}.</p>}
           {preview.added.length + preview.changed.length === 0 && <p>Everything in it is stored already.</p>}
+          {preview.absent.length > 0 && <p>Not in it, and left as they are: {preview.absent.join(", ")}.</p>}
           <p>
             Fleets become drafts. The next round stops {stops}, starts {preview.moves.starts.length}.
           </p>

@@ -29,9 +29,13 @@ export function Versions({ versions, onTake }: { versions: readonly PlanVersion[
             <td className="pr-3">{person}</td>
             <td className="pr-3">{why}</td>
             <td className="text-right">
-              <Button look="quiet" onClick={() => onTake(body)}>
-                Take up as draft
-              </Button>
+              {body === null ? (
+                <span className="text-soft">out of force</span>
+              ) : (
+                <Button look="quiet" onClick={() => onTake(body)}>
+                  Take up as draft
+                </Button>
+              )}
             </td>
           </tr>
         ))}

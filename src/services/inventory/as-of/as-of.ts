@@ -3,6 +3,7 @@ import { type Instant, MINUTE_S } from "@/core/time";
 import {
   holdsBetween,
   hoursBookAt,
+  orderAt,
   type Pool,
   plansAt,
   readStamps,
@@ -64,14 +65,26 @@ async function keptInventory({ pool }: Services, asOf: AsOf): Promise<readonly S
 
 /** The plans, schedules and calendars that counted at an instant in place of today's. */
 export async function withPlansAt(pool: Pool, world: StoredWorld, at: Instant): Promise<StoredWorld> {
-  const [plans, book] = await Promise.all([plansAt(pool, at), hoursBookAt(pool, at)]);
+  const [plans, book, order] = await Promise.all([plansAt(pool, at), hoursBookAt(pool, at), orderAt(pool, at)]);
   return {
     ...world,
     ...book,
-    fleets: world.fleets.map((fleet) => {
+    fleets: inOrder(world.fleets, order).map((fleet) => {
       const then = plans.get(fleet.id);
       const plan = then ? tryDraftToPlan(then.draft) : null;
-      return { ...fleet, inForce: plan?.success ? plan.data : null };
+      // A fleet goes by the name it has now, whatever it was called then.
+      return { ...fleet, inForce: plan?.success ? { ...plan.data, name: fleet.name } : null };
     }),
   };
+}
+
+/** The fleets as they were ranked; those that came later, by their rank of now. */
+function inOrder(fleets: StoredWorld["fleets"], order: readonly number[] | null): StoredWorld["fleets"] {
+  if (order === null) return fleets;
+  const places = new Map(order.map((id, i) => [id, i]));
+  const placeOf = ({ id }: StoredWorld["fleets"][number]) => places.get(id) ?? order.length;
+  return fleets
+    .map((fleet, i) => ({ fleet, i }))
+    .sort((a, b) => placeOf(a.fleet) - placeOf(b.fleet) || a.i - b.i)
+    .map(({ fleet }, i) => ({ ...fleet, rank: i + 1 }));
 }
