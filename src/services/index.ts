@@ -61,7 +61,18 @@ export {
   type TimeStrip,
   timeStrip,
 } from "./cost";
-export { type AccountView, type OpenMachine, openMachine, regionPlaces, regionZones, setupView } from "./inventory";
+export {
+  type AccountView,
+  type FindQuery,
+  type Found,
+  type FoundResource,
+  findResources,
+  type OpenMachine,
+  openMachine,
+  regionPlaces,
+  regionZones,
+  setupView,
+} from "./inventory";
 export { readMetrics } from "./metrics";
 export {
   bringBackFleet,

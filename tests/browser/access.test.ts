@@ -113,7 +113,7 @@ test("the keys are listed at a question mark, except while one is being typed", 
   const { browser } = app;
   await browser.open("/fleets");
   await browser.sees("New fleet");
-  await browser.type("Find what runs: a word or a selector", "?");
+  await browser.type("Find what there is: words or a selector", "?");
   expect(await browser.driver.findElements({ css: "[role=dialog]" })).toHaveLength(0);
   await (await browser.driver.findElement({ css: "h1" })).click();
   await browser.keys("?");

@@ -277,3 +277,38 @@ test("a week is copied with another zone and calendar, and machines may name the
   await browser.sees(/names no hours/);
   await (await browser.button("Undo")).click();
 });
+
+test("fleets are ranked by keys after a look at who changes hands, renamed, copied, retired and brought back", async () => {
+  const { browser } = app;
+  await browser.open("/fleets");
+  await browser.sees(/1\s+harbour[\s\S]*2\s+archive-index/);
+  const handle = await browser.field("Rank of archive-index: 2. Arrow keys move it.");
+  await handle.sendKeys(Key.ARROW_UP);
+  await browser.sees(/1\s+archive-index[\s\S]*No machine changes hands/);
+  await browser.type("Why", "the index first");
+  await (await browser.button("Rank so")).click();
+  await browser.sees(/1\s+archive-index[\s\S]*2\s+harbour/);
+  const more = async (name: string, item: string) => {
+    await (await browser.at(`//button[@aria-label='More of ${name}']`)).click();
+    await (await browser.at(`//*[@role='menuitem'][starts-with(., '${item}')]`)).click();
+  };
+  await more("training", "Rename");
+  await browser.type("Name", "HARBOUR");
+  await (await browser.button("Rename")).click();
+  await browser.sees('there is a fleet "HARBOUR" already');
+  await browser.type("Name", "classrooms");
+  await (await browser.button("Rename")).click();
+  await browser.sees(/\d\s+classrooms/);
+  await more("classrooms", "Retire");
+  await browser.sees("It looks after nothing any more");
+  await browser.type("Why", "the course is over");
+  await (await browser.button("Retire")).click();
+  await browser.sees("1 retired");
+  await (await browser.at("//summary[contains(., '1 retired')]")).click();
+  await (await browser.button("Bring classrooms back")).click();
+  await browser.sees(/\d\s+classrooms\s+team = training/);
+  await more("classrooms", "Copy");
+  await browser.sees("classrooms-copy");
+  await browser.open("/fleets");
+  await browser.sees(/\d\s+classrooms-copy\s+team = training/);
+});

@@ -1,3 +1,4 @@
+import { Key } from "selenium-webdriver";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { type App, runningOf, startApp, until } from "../support/app";
 import { get, post } from "../support/world";
@@ -204,4 +205,25 @@ test("5. the clock is moved edge by edge and across the change to summer time, a
   await browser.sees(/Mon 29 Mar (1[0-9]|2[0-3]):|Tue 30 Mar/, "[data-testid=clock]");
   await until(async () => runningOf(await app.osloDesks()) === 0);
   await (await browser.button("pause")).click();
+});
+
+test("a machine that is off is found while its name is typed, and its owner is helped in two presses", async () => {
+  const { browser } = app;
+  await browser.open("/");
+  await browser.type("Find what there is: words or a selector", "desk-osl-1");
+  await browser.sees(/desk-osl-1\d\s+(off|hibernated)\s+draughting-oslo/, "[aria-label=Found]");
+  const [line = ""] = /desk-osl-1\d/.exec(await browser.sees("in a list", "[aria-label=Found]")) ?? [];
+  await (await browser.at(`//button[@aria-label='Start ${line} for 4 h']`)).click();
+  await browser.sees("held on for 4 h, starting", "[aria-label=Found]");
+  await until(async () => runningOf(await app.osloDesks()) === 1);
+  // With the keys: down to a name, and into its page.
+  await browser.type("Find what there is: words or a selector", line);
+  await browser.sees("It in a list", "[aria-label=Found]");
+  await browser.keys(Key.ARROW_DOWN, Key.ENTER);
+  await browser.sees(new RegExp(`${line}[\\s\\S]*held on`));
+  await browser.type("Find what there is: words or a selector", "team = draughting and region = fjord-1");
+  await (await browser.at("//a[starts-with(., 'All 28 in a list')]")).click();
+  await browser.sees("28 found for team = draughting and region = fjord-1");
+  await browser.choose("Column", "team");
+  await browser.sees(/Size\s+team/);
 });

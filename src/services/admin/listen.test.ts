@@ -1,9 +1,10 @@
 import { expect, test, vi } from "vitest";
+import { log } from "@/log";
 import { DEMO_PERSON, listen, type Services } from ".";
 
 test("a connection that cannot listen is let go of, every time, and another is tried", async () => {
   vi.useFakeTimers();
-  vi.spyOn(console, "error").mockImplementation(() => {});
+  const told = vi.spyOn(log, "error").mockImplementation(() => {});
   const released: unknown[] = [];
   const pool = {
     ended: false,
@@ -18,7 +19,7 @@ test("a connection that cannot listen is let go of, every time, and another is t
   const stop = listen({ pool } as unknown as Services, DEMO_PERSON, () => {});
   await vi.advanceTimersByTimeAsync(3500);
   expect(released).toEqual([true, true, true, true]);
-  expect(console.error).toHaveBeenCalledTimes(4);
+  expect(told).toHaveBeenCalledTimes(4);
   pool.ended = true;
   stop();
   await vi.advanceTimersByTimeAsync(2000);

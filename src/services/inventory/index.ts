@@ -1,6 +1,7 @@
 export { type AccountView, regionPlaces, regionZones, setupView } from "./accounts";
 export { type Tense, type WorldAt, withPlansAt, worldAt } from "./as-of";
 export { type Claim, claimsOf, followingOf } from "./claims";
+export { type FindQuery, type Found, type FoundResource, findResources } from "./find";
 export { livesOfDay } from "./kept-lives";
 export { type OpenMachine, openMachine } from "./machine";
 export { readClouds } from "./read-clouds";

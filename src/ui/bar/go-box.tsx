@@ -1,31 +1,136 @@
 "use client";
 import { useRouter, useSearchParams } from "next/navigation";
-import { useState } from "react";
+import { type KeyboardEvent, useEffect, useRef, useState } from "react";
+import type { Found } from "@/services";
 import { atAddress } from "../as-of/address";
+import { AtLink } from "../as-of/at-link";
+import { StartPress } from "../find/start-press";
+import { StateWord } from "../find/state-word";
+import { ask } from "../kit/ask";
 
-/** A word or a selector, and off to what runs under it. */
+/** How long one types before it is looked for. */
+const PAUSE_MS = 150;
+
+/** Words or a selector: what there is, on or off, stands below while one types; Enter goes to what runs of it. */
 export function GoBox() {
   const router = useRouter();
   const params = useSearchParams();
+  const at = params.get("at");
   const [text, setText] = useState("");
+  const [isOpen, setIsOpen] = useState(false);
+  const box = useRef<HTMLElement>(null);
+  const found = useFound(isOpen ? text.trim() : "", at);
+  const go = (address: string) => {
+    setIsOpen(false);
+    router.push(atAddress(address, { at, money: params.get("money") }));
+  };
+  /** Arrows go through what can be pressed; Escape goes back to the words. */
+  const onKeyDown = (event: KeyboardEvent) => {
+    const input = box.current?.querySelector("input");
+    if (event.key === "Escape" && isOpen) {
+      event.stopPropagation();
+      setIsOpen(false);
+      input?.focus();
+    }
+    if (event.key !== "ArrowDown" && event.key !== "ArrowUp") return;
+    const stops = [...(box.current?.querySelectorAll<HTMLElement>("input, [data-found]") ?? [])];
+    const here = stops.indexOf(document.activeElement as HTMLElement);
+    const next = stops[here + (event.key === "ArrowDown" ? 1 : -1)];
+    if (!next) return;
+    event.preventDefault();
+    next.focus();
+  };
   return (
-    <search>
+    <search
+      ref={box}
+      className="relative"
+      onKeyDown={onKeyDown}
+      onBlur={(event) => {
+        if (!event.currentTarget.contains(event.relatedTarget as Node | null)) setIsOpen(false);
+      }}
+    >
       <form
         onSubmit={(event) => {
           event.preventDefault();
-          const address = text.trim() === "" ? "/" : `/?filter=${encodeURIComponent(text.trim())}`;
-          router.push(atAddress(address, { at: params.get("at"), money: params.get("money") }));
+          go(text.trim() === "" ? "/" : `/?filter=${encodeURIComponent(text.trim())}`);
         }}
       >
         <input
           type="search"
-          aria-label="Find what runs: a word or a selector"
+          aria-label="Find what there is: words or a selector"
           placeholder="Find: a word, or team = draughting"
           value={text}
-          onChange={(event) => setText(event.target.value)}
+          onFocus={() => setIsOpen(true)}
+          onChange={(event) => {
+            setText(event.target.value);
+            setIsOpen(true);
+          }}
           className="h-[30px] w-[250px] rounded-brick border border-ink/40 bg-raised px-2 placeholder:text-soft"
         />
       </form>
+      {isOpen && text.trim() !== "" && found && (
+        <section
+          aria-label="Found"
+          className="absolute top-[34px] right-0 z-20 w-[560px] max-w-[94vw] rounded-brick border border-lines bg-raised p-1 shadow-xl"
+        >
+          <ul>
+            {found.items.map((resource) => (
+              <li key={resource.id} className="flex h-[30px] items-center gap-3 rounded-brick px-2 hover:bg-lit/30">
+                <AtLink
+                  data-found
+                  href={`/machines/${encodeURIComponent(resource.id)}`}
+                  className="w-[170px] shrink-0 truncate font-semibold"
+                  onClick={() => setIsOpen(false)}
+                >
+                  {resource.name}
+                </AtLink>
+                <span className="w-[92px] shrink-0">
+                  <StateWord of={resource} />
+                </span>
+                <span className="min-w-0 flex-1 truncate text-[13px] text-soft">
+                  {[resource.fleet ?? "no fleet", resource.owner].filter(Boolean).join(", ")}
+                </span>
+                {resource.isStartable && <StartPress id={resource.id} name={resource.name} />}
+              </li>
+            ))}
+          </ul>
+          <p className="px-2 py-1 text-[13px]">
+            {found.total === 0 ? (
+              <span className="text-soft">Nothing there is matches, on or off.</span>
+            ) : (
+              <AtLink data-found href={`/resources?find=${encodeURIComponent(text.trim())}`} onClick={() => setIsOpen(false)}>
+                {found.total === 1 ? "It" : `All ${found.total}`} in a list
+              </AtLink>
+            )}
+            <span className="ml-3 text-soft">Enter: what runs of it</span>
+          </p>
+        </section>
+      )}
     </search>
   );
+}
+
+/** What is found for a text, once one pauses; what was found stays until the next is known. */
+function useFound(text: string, at: string | null): Found | null {
+  const [found, setFound] = useState<Found | null>(null);
+  useEffect(() => {
+    if (text === "") {
+      setFound(null);
+      return;
+    }
+    let isCurrent = true;
+    const timer = setTimeout(() => {
+      const params = new URLSearchParams({ find: text, ...(at === null ? {} : { at }) });
+      ask<Found>(`/api/find?${params}`).then(
+        (answer) => isCurrent && setFound(answer),
+        // Looking is no promise: Enter still goes to what runs.
+        () => {},
+      );
+    }, PAUSE_MS);
+    return () => {
+      isCurrent = false;
+      clearTimeout(timer);
+    };
+  }, [text, at]);
+  return found;
 }

@@ -4,7 +4,7 @@ import { AtLink } from "../as-of/at-link";
 
 /** `also`: pages that belong to a place and have an address of their own. */
 const PLACES: readonly { href: string; name: string; also?: readonly string[] }[] = [
-  { href: "/", name: "Burn", also: ["/machines", "/strays"] },
+  { href: "/", name: "Burn", also: ["/machines", "/resources", "/strays"] },
   { href: "/fleets", name: "Fleets", also: ["/schedules"] },
   { href: "/rounds", name: "Rounds" },
   { href: "/reports", name: "Reports", also: ["/usage"] },

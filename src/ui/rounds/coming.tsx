@@ -73,6 +73,7 @@ function totals(edges: readonly ComingEdge[]): string {
     edges.filter((edge) => !edge.fallsAway && test(edge)).reduce((n, { machines }) => n + machines, 0);
   const off = sum(({ to }) => to === 0);
   const on = sum(({ to }) => isOn(to));
+  if (edges.every(({ fallsAway }) => fallsAway)) return "nothing: a holiday";
   const other = sum(({ to }) => to !== null && to > 0 && !isOn(to));
   return [on > 0 ? `${on} on` : "", off > 0 ? `${off} off` : "", other > 0 ? `${other} to another level` : ""]
     .filter(Boolean)

@@ -55,9 +55,11 @@ export function RoundButtons({ fleets, accounts }: RoundButtonsProps) {
         <Button onClick={() => press("rehearse")} disabled={busy !== ""}>
           {busy === "rehearse" ? "Rehearsing…" : at === null ? "Rehearse now" : "Rehearse this instant"}
         </Button>
-        <Button look={isPausing ? "plain" : "strong"} onClick={() => press("act")} disabled={busy !== ""}>
-          {busy === "act" ? "Running…" : "Run now"}
-        </Button>
+        {at === null && (
+          <Button look={isPausing ? "plain" : "strong"} onClick={() => press("act")} disabled={busy !== ""}>
+            {busy === "act" ? "Running…" : "Run now"}
+          </Button>
+        )}
       </div>
       {isPausing && <PauseForm accounts={accounts} onDone={() => setIsPausing(false)} />}
       {problem && <Notice kind="error">{problem}</Notice>}

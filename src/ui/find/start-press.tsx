@@ -1,0 +1,40 @@
+"use client";
+import { useState } from "react";
+import { AnswerError, ask } from "../kit/ask";
+import { Button } from "../kit/button";
+
+/** Starts what is off by a hold of four hours; a second press does nothing more. */
+export function StartPress({ id, name }: { id: string; name: string }) {
+  const [state, setState] = useState<"" | "busy" | "done">("");
+  const [problem, setProblem] = useState("");
+  async function start() {
+    setState("busy");
+    try {
+      await ask("/api/holds", {
+        method: "POST",
+        body: { on: { resourceId: id }, level: 1, until: null, reason: "started on request" },
+      });
+      setState("done");
+    } catch (error) {
+      setProblem(error instanceof AnswerError ? error.message : String(error));
+      setState("");
+    }
+  }
+  if (problem) return <span className="text-[13px] text-loss">{problem}</span>;
+  if (state === "done")
+    return (
+      <span role="status" className="whitespace-nowrap text-[13px] text-gain">
+        held on for 4 h, starting
+      </span>
+    );
+  return (
+    <Button
+      className="h-6! px-2! text-[13px]"
+      disabled={state === "busy"}
+      aria-label={`Start ${name} for 4 h`}
+      onClick={() => void start()}
+    >
+      start, 4 h
+    </Button>
+  );
+}

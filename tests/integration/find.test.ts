@@ -1,0 +1,75 @@
+import { afterAll, beforeAll, expect, test } from "vitest";
+import { DEMO_PERSON, findResources, loadPlan, placeHold, ROUNDS_WORKER, runRound, type Services } from "@/services";
+import { type Here, startHere } from "../support/weeks/standin-here";
+
+/** Whatever there is can be found, on or off, by what a person knows of it. */
+const START = Date.UTC(2027, 2, 16, 20) / 1000;
+const PLAN = `
+umbrik: 1
+schedules:
+  - { name: office, zone: UTC, rows: [{ day: workdays, spans: ["07:00-18:00"] }] }
+fleets:
+  - { name: oslo, select: "team = draughting and region = fjord-1", hours: office }
+`;
+let here: Here;
+let services: Services;
+beforeAll(async () => {
+  here = await startHere(START);
+  services = here.services;
+  await runRound(services, ROUNDS_WORKER, "act");
+  await loadPlan(services, DEMO_PERSON, { text: PLAN, inForce: ["oslo"] });
+  await runRound(services, ROUNDS_WORKER, "act");
+}, 60_000);
+afterAll(() => here?.close());
+
+const find = (text: string, at: number | null = null) =>
+  findResources(services, DEMO_PERSON, { text, offset: 0, limit: 100, at });
+const names = async (text: string) => (await find(text)).items.map(({ name }) => name);
+
+test("by name, whole ones first; by words of the owner, a tag, a selector, the address of its page", async () => {
+  const { rows } = await services.pool.query<{ id: string; name: string; owner: string }>(
+    "select id, name, tags->>'owner' as owner from resource where state = 'stopped' and kind = 'machine' and tags ? 'owner' limit 1",
+  );
+  const [off] = rows;
+  if (!off) throw new Error("nothing is off");
+  expect((await names(off.name))[0]).toBe(off.name);
+  expect(await names(off.name.slice(0, -1))).toContain(off.name);
+  expect(await names(`${off.owner.split("@")[0]?.toUpperCase()} ${off.name.slice(0, 4)}`)).toContain(off.name);
+  expect(await names(`owner = "${off.owner}"`)).toContain(off.name);
+  expect(await names(`https://umbrik.example/machines/${encodeURIComponent(off.id)}/cost?at=x`)).toEqual([off.name]);
+  expect((await names("fjord-1 draughting")).filter((name) => name.startsWith("desk-osl"))).toHaveLength(28);
+  expect((await find("no such thing")).items).toEqual([]);
+});
+
+test("everything is in the list, loose disks too, page by page; as of another instant it is what there was", async () => {
+  const { rows } = await services.pool.query<{ n: number }>("select count(*)::integer as n from resource where state <> 'gone'");
+  const { total, tagKeys } = await find("");
+  expect(total).toBe(rows[0]?.n);
+  expect(tagKeys).toContain("team");
+  expect((await find("kind = disk")).total).toBeGreaterThan(5);
+  const pages = await Promise.all(
+    [0, 100].map((offset) => findResources(services, DEMO_PERSON, { text: "", offset, limit: 100, at: null })),
+  );
+  expect(new Set(pages.flatMap(({ items }) => items.map(({ id }) => id))).size).toBe(200);
+  const noon = await find("team = draughting and region = fjord-1", START - 8 * 3600);
+  expect(noon.items.some(({ level, isStartable }) => level > 0 && !isStartable)).toBe(true);
+  expect(noon.items.every(({ isStartable }) => !isStartable)).toBe(true);
+});
+
+test("what is off in a fleet in force can be started by a hold, and is not offered again once it starts", async () => {
+  const desks = await find("team = draughting and region = fjord-1");
+  const off = desks.items.find(({ level }) => level === 0);
+  expect(off).toMatchObject({ fleet: "oslo", isStartable: true });
+  expect((await find("kind = disk")).items.every(({ isStartable }) => !isStartable)).toBe(true);
+  const elsewhere = (await find("team = training")).items.filter(({ level }) => level === 0);
+  expect(elsewhere.length > 0 && elsewhere.every(({ isStartable }) => !isStartable), "no fleet in force has them").toBe(true);
+  await placeHold(services, DEMO_PERSON, {
+    on: { resourceId: off?.id ?? "" },
+    level: 1,
+    until: null,
+    reason: "asked by its owner",
+  });
+  await runRound(services, ROUNDS_WORKER, "act");
+  const [now] = (await find(off?.name ?? "")).items;
+  expect(now).toMatchObject({ state: "starting", isStartable: false });
+});
