@@ -106,8 +106,27 @@ export async function endedHolds(db: Db, at: Instant): Promise<StoredHold[]> {
 
 export type NewHold = Readonly<Omit<Hold, "id"> & { person: string }>;
 
-/** Returns the new hold's number. */
-export async function addHold(db: Db, hold: NewHold): Promise<number> {
+/**
+ * Returns the new hold's number, or that of one just like it that the same person placed within `sameWithinS`
+ * seconds and nobody released: a second press is the first. To be called in a transaction.
+ */
+export async function addHold(db: Db, hold: NewHold, sameWithinS: number): Promise<number> {
+  await db.query("select pg_advisory_xact_lock(hashtext('hold ' || coalesce($1::text, '') || ' ' || coalesce($2::text, '')))", [
+    hold.resourceId,
+    hold.fleet,
+  ]);
+  const same = await db.query<{ id: number }>(
+    `select id
+     from hold
+     where resource_id is not distinct from $1::text and fleet is not distinct from $2::text and level = $3::integer
+       and reason = $6::text and person = $7::text and released_at is null
+       and abs(extract(epoch from from_at) - $4::double precision) <= $8::double precision
+       and abs(extract(epoch from to_at) - $5::double precision) <= $8::double precision
+     order by id desc
+     limit 1`,
+    [hold.resourceId, hold.fleet, hold.level, hold.from, hold.to, hold.reason, hold.person, sameWithinS],
+  );
+  if (same.rows[0]) return same.rows[0].id;
   const { rows } = await db.query<{ id: number }>(
     `insert into hold (resource_id, fleet, level, from_at, to_at, reason, person)
      values ($1::text, $2::text, $3::integer, to_timestamp($4::double precision), to_timestamp($5::double precision),

@@ -29,6 +29,20 @@ const place = async (more: object = {}) =>
     ...more,
   });
 
+test("a second press is the first: one hold, also when both come at once; another level or reason is another hold", async () => {
+  const until = (await now()) + 7200;
+  const both = await Promise.all([place({ until }), place({ until })]);
+  const again = await place({ until });
+  expect(new Set([...both, again].map(({ id }) => id)).size).toBe(1);
+  const other = await place({ until, reason: "another" });
+  expect(other.id).not.toBe(again.id);
+  await releaseHold(services, DEMO_PERSON, other.id);
+  await releaseHold(services, DEMO_PERSON, again.id);
+  const anew = await place({ until });
+  expect(anew.id, "what was released is placed anew").not.toBe(again.id);
+  await releaseHold(services, DEMO_PERSON, anew.id);
+});
+
 test("a hold goes before the hours in the next round, and its release after it", async () => {
   expect((await look(index)).due?.level).toBe(6);
   const hold = await place();

@@ -43,16 +43,20 @@ afterAll(async () => {
 });
 
 const hold = (more: object = {}) =>
-  addHold(pool, {
-    resourceId: "m1",
-    fleet: null,
-    level: asLevel(1),
-    from: 1000,
-    to: 2000,
-    reason: "release",
-    person: "demo",
-    ...more,
-  });
+  addHold(
+    pool,
+    {
+      resourceId: "m1",
+      fleet: null,
+      level: asLevel(1),
+      from: 1000,
+      to: 2000,
+      reason: "release",
+      person: "demo",
+      ...more,
+    },
+    0,
+  );
 
 test("holds come newest first with the name of what they hold, until they end", async () => {
   const first = await hold();

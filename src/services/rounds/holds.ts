@@ -8,6 +8,7 @@ import {
   endedHolds,
   fleetList,
   holdsFrom,
+  inTransaction,
   type NewHold,
   releaseHoldNow,
   resourceList,
@@ -28,11 +29,13 @@ export type HoldRequest = Readonly<{
 }>;
 
 const ONE_PRESS_S = 4 * HOUR_S;
+/** Presses this close together are one. */
+const PRESSED_TWICE_S = 5;
 
 /** Places a hold from now on and asks for a round, so that it is acted on at once. Returns it. */
 export async function placeHold(services: Services, person: Person, request: HoldRequest): Promise<StoredHold> {
   authorise(person, "hold");
-  const { now } = await services.clock.read();
+  const { now, rate } = await services.clock.read();
   const target = await targetOf(services, request);
   const until = request.until ?? now + ONE_PRESS_S;
   const issues: FieldIssue[] = [];
@@ -52,7 +55,9 @@ export async function placeHold(services: Services, person: Person, request: Hol
     reason: request.reason.trim(),
     person: person.name,
   };
-  const id = await addHold(services.pool, hold);
+  // A demo's clock may go an hour a second; a second press comes as soon after the first as ever.
+  const sameWithinS = PRESSED_TWICE_S * Math.max(1, rate);
+  const id = await inTransaction(services.pool, (tx) => addHold(tx, hold, sameWithinS));
   await actOn(services);
   return { ...hold, id, name: target.name, releasedAt: null };
 }

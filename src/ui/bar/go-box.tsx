@@ -20,6 +20,11 @@ export function GoBox() {
   const [isOpen, setIsOpen] = useState(false);
   const box = useRef<HTMLElement>(null);
   const found = useFound(isOpen ? text.trim() : "", at);
+  useEffect(() => {
+    const close = ({ target }: PointerEvent) => !box.current?.contains(target as Node) && setIsOpen(false);
+    document.addEventListener("pointerdown", close);
+    return () => document.removeEventListener("pointerdown", close);
+  }, []);
   const go = (address: string) => {
     setIsOpen(false);
     router.push(atAddress(address, { at, money: params.get("money") }));
@@ -46,7 +51,9 @@ export function GoBox() {
       className="relative"
       onKeyDown={onKeyDown}
       onBlur={(event) => {
-        if (!event.currentTarget.contains(event.relatedTarget as Node | null)) setIsOpen(false);
+        // What was pressed may be gone for its answer: that takes the focus nowhere.
+        const { relatedTarget } = event;
+        if (relatedTarget && !event.currentTarget.contains(relatedTarget)) setIsOpen(false);
       }}
     >
       <form
