@@ -70,6 +70,13 @@ test("a recipient gets nothing but the question before they confirm; opening the
   await expect(
     inviteRecipient(services, DEMO_PERSON, { reportId: id, address: "a@b.example\nBcc: c@d.example", scope: "owner ==" }),
   ).rejects.toMatchObject({ fields: [{ path: "address" }, { path: "scope" }] });
+  await inviteRecipient(services, DEMO_PERSON, { reportId: id, address: "odd@skerrywick.example", scope: "team = drauhgting" });
+  const odd = (await report()).recipients.find(({ address }) => address.startsWith("odd"));
+  expect(
+    (await report()).recipients.map(({ matchesNothing }) => matchesNothing),
+    "warned at once",
+  ).toEqual((await report()).recipients.map(({ address }) => address === odd?.address));
+  await dropRecipient(services, DEMO_PERSON, odd?.id ?? 0);
   await expect(sendNow(services, DEMO_PERSON, { reportId: id, recipientId: null })).rejects.toThrow("before confirming");
   expect(await deliver()).toEqual([]);
   const [asked] = (await sunkMails(services, DEMO_PERSON)) ?? [];

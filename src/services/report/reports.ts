@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { isAddress, nextIssue } from "@/core/report";
-import { tryParseSelector } from "@/core/selector";
+import { matcher, tryParseSelector } from "@/core/selector";
 import { DAY_S, formatDate, type Instant, isZone, localTime, WEEKDAYS } from "@/core/time";
 import {
   addMail,
@@ -22,6 +22,7 @@ import {
   signal,
 } from "@/store";
 import { authorise, type FieldIssue, type Person, RefusedError, type Services } from "../admin";
+import { loadWorld } from "../inventory";
 import { composeReport, scopeOf } from "./compose";
 import { queueMail } from "./deliver";
 import { noticeHtml, reportHtml } from "./html";
@@ -29,7 +30,9 @@ import { type Claim, readClaim, signClaim } from "./sign";
 import { reportText } from "./text";
 import { type ReportFrame, subjectOf } from "./words";
 
-export type OpenReport = StoredReport & Readonly<{ recipients: readonly Recipient[]; next: Instant | null }>;
+/** A recipient, and whether nothing there is matches their scope: their report would be a daily all-clear. */
+export type OpenRecipient = Recipient & Readonly<{ matchesNothing: boolean }>;
+export type OpenReport = StoredReport & Readonly<{ recipients: readonly OpenRecipient[]; next: Instant | null }>;
 
 export type ReportsView = Readonly<{ now: Instant; reports: readonly OpenReport[]; mails: readonly MailLine[] }>;
 
@@ -37,11 +40,23 @@ export type ReportsView = Readonly<{ now: Instant; reports: readonly OpenReport[
 export async function reportsView(services: Services, person: Person): Promise<ReportsView> {
   authorise(person, "look");
   const { pool } = services;
-  const [{ now }, stored, mails] = await Promise.all([services.clock.read(), reportList(pool), mailList(pool, null, 60)]);
+  const [{ now }, stored, mails, { resources }] = await Promise.all([
+    services.clock.read(),
+    reportList(pool),
+    mailList(pool, null, 60),
+    loadWorld(services),
+  ]);
+  const isIdle = (scope: string) => {
+    const parsed = scope === "" ? null : tryParseSelector(scope);
+    return parsed?.ok === true && !resources.some(matcher(parsed.selector));
+  };
   const reports = await Promise.all(
     stored.map(async (report) => ({
       ...report,
-      recipients: await recipientList(pool, report.id),
+      recipients: (await recipientList(pool, report.id)).map((recipient) => ({
+        ...recipient,
+        matchesNothing: isIdle(recipient.scope),
+      })),
       next: report.isOn ? nextIssue(report, now) : null,
     })),
   );

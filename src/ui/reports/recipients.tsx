@@ -33,11 +33,12 @@ export function Recipients({ report, onSend }: RecipientsProps) {
         <p className="text-soft">Nobody yet. An address is asked first, and gets nothing before it confirms.</p>
       )}
       <ul>
-        {report.recipients.map(({ id, address: to, scope: of, status }) => (
+        {report.recipients.map(({ id, address: to, scope: of, status, matchesNothing }) => (
           <li key={id} className="flex min-h-[30px] items-center gap-3 border-lines border-b">
             <span className="min-w-0 flex-1 truncate" title={to}>
               {to}
               <span className="text-soft">, {of === "" ? "everything" : of}</span>
+              {matchesNothing && <b className="text-loss">: nothing there is matches it</b>}
             </span>
             <span className={status === "confirmed" ? "" : "text-soft"}>{WORDS[status]}</span>
             {status === "confirmed" && (
