@@ -27,6 +27,7 @@ const PLACES: readonly (readonly [path: string, seen: string | RegExp])[] = [
   ["/?group=owner&only=halted", "Shut down from inside"],
   ["/?filter=team+%3D+sonar-lab&group=region&open=tasman-2", "sonar-nz"],
   ["/?at=2027-03-16T20:00:00Z", "due to run"],
+  ["/resources?tag=team", "resources, on and off"],
   ["/strays", "disks without a machine"],
   ["/reports", "As it would be mailed now"],
   ["/reports/mails", "No mail has gone out yet"],

@@ -3,6 +3,7 @@ import { useRouter } from "next/navigation";
 import { useEffect, useRef, useState } from "react";
 import type { Grouping, Sort } from "@/core/spend";
 import type { BurnMachine, BurnPage, BurnQuery, StoredHold } from "@/services";
+import { AtLink } from "../as-of/at-link";
 import { ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { Choice } from "../kit/choice";
@@ -114,8 +115,14 @@ export function Burn({ query, first, zones }: BurnProps) {
               </Button>
             </>
           )}
-          <a
+          <AtLink
+            href="/resources"
             className="ml-auto py-1.5 text-[13px] underline decoration-lines decoration-2 underline-offset-4"
+          >
+            All resources
+          </AtLink>
+          <a
+            className="py-1.5 text-[13px] underline decoration-lines decoration-2 underline-offset-4"
             href={`/api/burn/csv?${burnParams(query)}`}
             download
           >
