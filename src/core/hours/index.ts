@@ -26,4 +26,5 @@ export {
   zoneSchema,
 } from "./schedule";
 export { formatMinute, formatSpan, type Span, tryParseSpan } from "./span";
+export { type Meaning, meaningsOf } from "./typed";
 export { type ScheduleWarning, scheduleWarnings } from "./warn";

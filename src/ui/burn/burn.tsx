@@ -131,8 +131,7 @@ export function Burn({ query, first, zones }: BurnProps) {
         </div>
         {filterError && (
           <Notice kind="warning">
-            The filter <code>{filterError.filter}</code> does not read, character {filterError.at + 1}: {filterError.message}. It
-            hides nothing.
+            The filter <code>{filterError.filter}</code> does not read: {filterError.message}. It hides nothing.
           </Notice>
         )}
         {warnings.map((warning) => (

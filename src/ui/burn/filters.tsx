@@ -16,7 +16,7 @@ export function Filters({ filters, onChange }: FiltersProps) {
     const filter = text.trim();
     if (filter === "") return;
     const parsed = tryParseSelector(filter);
-    if (!parsed.ok && !WORD.test(filter)) return setError(`character ${parsed.error.at + 1}: ${parsed.error.message}`);
+    if (!parsed.ok && !WORD.test(filter)) return setError(parsed.error.message);
     setText("");
     setError(null);
     if (!filters.includes(filter)) onChange([...filters, filter]);

@@ -2,7 +2,7 @@ import { expect, test } from "vitest";
 import { asCount, HOURS_OFF, ON, rowSchema } from "@/core/hours";
 import type { RowDraft } from "@/core/plan";
 import { barsOf, levelColour, offBarsOf, oppositeOf, paintedRow } from "./geometry";
-import { readRowText, rowTextOf } from "./row-words";
+import { choicesIn, readRowText, rowTextOf } from "./row-words";
 
 const checked = (row: RowDraft) => rowSchema.parse(row);
 const paint = (row: RowDraft, from: number, to: number, level: number, outside = 0) =>
@@ -61,11 +61,20 @@ test("typed as what is off, the rest of the day is on", () => {
     readRowText(row, { text, checked: checked(row), sense: "off", outside: HOURS_OFF, brush: asCount(2) });
   expect(typed("00:00-08:00, 18:00-24:00")).toEqual({ day: "mon", spans: ["08:00-12:00 x4", "12:00-18:00 x2"] });
   expect(typed("00:00-24:00")).toEqual({ day: "mon", off: true });
-  expect(typed("00:00-8")).toBeNull();
-  expect(readRowText(row, { text: "9-10", checked: null, sense: "on", outside: HOURS_OFF, brush: ON })).toEqual({
-    day: "mon",
-    spans: ["9-10"],
-  });
+  expect(typed("0-8, 6pm-24")).toEqual(typed("00:00-08:00, 18:00-24:00"));
+  expect(typed("00:00-")).toBeNull();
+});
+
+test("typed as what is on, a text is tidied where it means one thing, and asked about where it may mean two", () => {
+  const row: RowDraft = { day: "mon", spans: ["08:00-12:00"] };
+  const typed = (text: string) => readRowText(row, { text, checked: null, sense: "on", outside: HOURS_OFF, brush: ON });
+  expect(typed("9-10; 13.30 – 15")).toEqual({ day: "mon", spans: ["09:00-10:00", "13:30-15:00"] });
+  expect(typed("Off")).toEqual({ day: "mon", off: true });
+  expect(typed("9-5")).toEqual({ day: "mon", spans: ["9-5"] });
+  expect(choicesIn("7-8, 9-5", false).map(({ text }) => text)).toEqual(["7-8, 09:00-17:00", "7-8, 09:00-05:00"]);
+  expect(choicesIn("09:00-05:00", true)).toHaveLength(2);
+  expect(choicesIn("09:00-05:00", false), "it was chosen").toEqual([]);
+  expect(choicesIn("22-6", true)).toEqual([]);
 });
 
 test("a press paints the brush, or takes it away; with off shown it is the other way round", () => {

@@ -1,6 +1,7 @@
 "use client";
 import { memo, useState } from "react";
 import type { RowDraft } from "@/core/plan";
+import { choicesIn } from "./row-words";
 
 export type RowTextProps = {
   /** The row's hours as text: what is on, or what is off. */
@@ -20,7 +21,13 @@ export const RowText = memo(function RowText({ stored, row, label, error, read, 
   const text = typed ?? stored;
   const isUnread = typed !== null && read(row, typed.trim()) === null;
   const id = `spans-${label.replace(/\W+/g, "-")}`;
-  const said = isUnread ? "expected times such as 00:00-07:30" : error;
+  const choices = choicesIn(text, typed !== null && typed !== stored);
+  const said =
+    choices.length > 0 && (error || isUnread)
+      ? "it ends before it begins"
+      : isUnread
+        ? "expected times such as 00:00-07:30"
+        : error;
   return (
     <div role="gridcell" className="w-[176px] shrink-0">
       <input
@@ -39,6 +46,25 @@ export const RowText = memo(function RowText({ stored, row, label, error, read, 
           if (next) onRow(next);
         }}
       />
+      {choices.length > 0 && (
+        <span className="flex flex-wrap gap-1 pt-0.5">
+          {choices.map(({ text: meant, words }) => (
+            <button
+              key={meant}
+              type="button"
+              className="rounded-brick border border-ink/40 px-1 text-[12px] hover:border-ink"
+              onMouseDown={(event) => event.preventDefault()}
+              onClick={() => {
+                const next = read(row, meant);
+                setTyped(null);
+                if (next) onRow(next);
+              }}
+            >
+              {words}
+            </button>
+          ))}
+        </span>
+      )}
       {said && (
         <p id={id} className="text-[12px] text-loss leading-4">
           {said}

@@ -1,4 +1,14 @@
-import { formatMinute, type HoursLevel, offSpans, onDuring, type Row, type Span, tryParseSpan } from "@/core/hours";
+import {
+  formatMinute,
+  type HoursLevel,
+  type Meaning,
+  meaningsOf,
+  offSpans,
+  onDuring,
+  type Row,
+  type Span,
+  tryParseSpan,
+} from "@/core/hours";
 import type { RowDraft } from "@/core/plan";
 import { rowWithSpans, type Sense } from "./geometry";
 
@@ -17,10 +27,30 @@ export function rowTextOf(
 
 export type Typed = Readonly<{ text: string; checked: Row | null; sense: Sense; outside: HoursLevel | null; brush: HoursLevel }>;
 
-/** The row that a text means. What is on is kept as it is typed, right or wrong; what is off has to read first: null until it does. */
+const partsOf = (text: string) => text.split(/\s*[,;]\s*/).filter((part) => part !== "");
+
+/** A part as a plan file writes it, where it means one thing; as it is typed otherwise. */
+function tidied(part: string): string {
+  const [meaning, other] = meaningsOf(part);
+  return meaning && !other ? meaning.text : part;
+}
+
+/**
+ * What to choose from where a text has a span that may mean two things; each choice is the whole text with it. What
+ * stands there in full already is only asked about while it is typed.
+ */
+export function choicesIn(text: string, isTyping: boolean): readonly Meaning[] {
+  const parts = partsOf(text);
+  const at = parts.findIndex((part) => meaningsOf(part).length > 1 && (isTyping || !tryParseSpan(part).ok));
+  if (at < 0) return [];
+  return meaningsOf(parts[at] ?? "").map(({ text: meant, words }) => ({ text: parts.with(at, meant).join(", "), words }));
+}
+
+/** The row that a text means. What is on is kept, tidied where it reads; what is off has to read first: null until it does. */
 export function readRowText(row: RowDraft, { text, checked, sense, outside, brush }: Typed): RowDraft | null {
   const { spans: _, off: __, ...rest } = row;
-  const parts = text.split(/\s*,\s*/).filter((part) => part !== "");
+  const isOff = text.trim().toLowerCase() === "off";
+  const parts = isOff && sense === "on" ? [] : partsOf(text).map(tidied);
   if (sense === "on") return parts.length === 0 ? { ...rest, off: true } : { ...rest, spans: parts };
   const off: Span[] = [];
   for (const part of parts) {
