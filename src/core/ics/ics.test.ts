@@ -140,6 +140,10 @@ test("holidays come with their names, days after days, and years after years", (
   ).toEqual(["2027-01-29", "2027-02-26", "2027-03-26", "2027-12-31"]);
 });
 
+test("a date that ends on itself is that day", () => {
+  expect(dates("UID:1\nDTSTART;VALUE=DATE:20270517\nDTEND;VALUE=DATE:20270517")).toEqual(["2027-05-17"]);
+});
+
 test("a day in another zone counts where it covers a whole day here", () => {
   expect(dates("UID:1\nDTSTART:20270325T230000Z\nDTEND:20270327T230000Z")).toEqual(["2027-03-26", "2027-03-27"]);
   expect(dates("UID:1\nDTSTART;TZID=Europe/Oslo:20270328T000000\nDTEND;TZID=Europe/Oslo:20270329T000000")).toEqual([
@@ -208,6 +212,9 @@ test.each([
   ],
   [calendarOf("UID:1\nDTSTART;VALUE=DATE:20270105\nDTEND;VALUE=DATE:20270101"), 3, "ends before it starts"],
   [calendarOf("UID:1\nSUMMARY:never"), 3, "never: it has no DTSTART"],
+  [calendarOf("UID:1\nSUMMARY:leap\nDTSTART;VALUE=DATE:20270229"), 3, "leap: 2027-02-29 is no date"],
+  [calendarOf("UID:1\nDTSTART;VALUE=DATE:20270228\nRDATE;VALUE=DATE:20270230"), 3, "2027-02-30 is no date"],
+  [calendarOf("UID:1\nDTSTART:20270431T000000Z\nDTEND:20270502T000000Z"), 3, "2027-04-31 is no date"],
 ])("a file that cannot be read is refused at its line", (text, line, message) => {
   expect(readHolidays(text, YEARS)).toEqual({ ok: false, line, message: expect.stringContaining(message) });
 });

@@ -98,6 +98,7 @@ function overriddenStarts(events: readonly ICAL.Component[]): ReadonlySet<string
 function datesOf(event: ICAL.Component, { zone, from, to }: HolidaysSpan, overrides: ReadonlySet<string>): string[] | null {
   const start = event.getFirstPropertyValue("dtstart") as ICAL.Time | null;
   if (!start) throw new Error("it has no DTSTART");
+  refuseImpossible(event);
   const tzid = event.getFirstProperty("dtstart")?.getFirstParameter("tzid");
   const startLocal = wallOf(start);
   const length = lengthOf(event, start, startLocal);
@@ -115,6 +116,18 @@ function datesOf(event: ICAL.Component, { zone, from, to }: HolidaysSpan, overri
     }
   }
   return dates;
+}
+
+const DATED = ["dtstart", "dtend", "rdate", "exdate", "recurrence-id"];
+
+/** A date that no calendar has would be taken for one some days later. */
+function refuseImpossible(event: ICAL.Component): void {
+  for (const name of DATED)
+    for (const property of event.getAllProperties(name))
+      for (const value of (property.toJSON() as unknown[]).slice(3)) {
+        const date = /^\d{4}-\d{2}-\d{2}/.exec(String(value))?.[0];
+        if (date !== undefined && tryParseDate(date) === null) throw new Error(`${date} is no date`);
+      }
 }
 
 type Wall = Readonly<{ day: number; second: number }>;
@@ -135,6 +148,8 @@ function lengthOf(event: ICAL.Component, start: ICAL.Time, startLocal: Wall): nu
   const { day, second } = wallOf(end);
   const length = (day - startLocal.day) * DAY_S + second - startLocal.second;
   if (length < 0) throw new Error("it ends before it starts");
+  // Some write the day itself as the end of a whole day.
+  if (length === 0 && start.isDate) return DAY_S;
   if (length > 370 * DAY_S) throw new Error("it lasts longer than a year");
   return length;
 }
