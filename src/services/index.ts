@@ -45,6 +45,7 @@ export {
   overridePrice,
   type PriceBookView,
   type PriceRow,
+  type PricesTaken,
   type ProjectionCheck,
   priceBookView,
   pricesCsv,

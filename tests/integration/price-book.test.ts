@@ -128,7 +128,9 @@ test("prices come in as CSV, all or none, with every wrong line named, and go ou
     "norrhav,fjord-1",
   ];
   const before = (await view()).rows;
-  const refusal = await importPrices(services, DEMO_PERSON, [HEADER, good, ...wrong].join("\n")).catch((error: unknown) => error);
+  const refusal = await importPrices(services, DEMO_PERSON, { text: [HEADER, good, ...wrong].join("\n") }).catch(
+    (error: unknown) => error,
+  );
   expect(refusal).toBeInstanceOf(RefusedError);
   expect((refusal as RefusedError).fields.map(({ message }) => message.slice(0, 30))).toEqual([
     'line 3: provider "nowhere": ex',
@@ -141,11 +143,23 @@ test("prices come in as CSV, all or none, with every wrong line named, and go ou
     "line 10: 2 cells, and the head",
   ]);
   expect((await view()).rows).toEqual(before);
-  await expect(importPrices(services, DEMO_PERSON, "a,b\n1,2")).rejects.toThrow("missing: provider");
-  expect(await importPrices(services, DEMO_PERSON, [HEADER, good].join("\r\n"))).toEqual({ lines: 1 });
+  await expect(importPrices(services, DEMO_PERSON, { text: "a,b\n1,2" })).rejects.toThrow("missing: provider");
+  const text = [HEADER, good].join("\r\n");
+  const differences = [
+    { what: expect.stringContaining("fjord-1 compute sloop-4"), day: "2027-03-11", from: "0.1685", to: "0.15" },
+  ];
+  expect(await importPrices(services, DEMO_PERSON, { text, isTrial: true })).toEqual({ lines: 1, same: 0, differences });
+  expect((await view()).rows, "a trial takes nothing in").toEqual(before);
+  expect(await importPrices(services, DEMO_PERSON, { text })).toEqual({ lines: 1, same: 0, differences });
   expect((await view()).rows.find(({ key }) => key.includes("fjord-1 | compute | sloop-4"))).toMatchObject({ rate: "0.15" });
-  const { text } = await pricesCsv(services, DEMO_PERSON, null);
-  expect(await importPrices(services, DEMO_PERSON, text)).toEqual({ lines: before.length });
+  const after = (await view()).rows;
+  const saved = await pricesCsv(services, DEMO_PERSON, null);
+  expect(await importPrices(services, DEMO_PERSON, { text: saved.text }), "read back unchanged").toEqual({
+    lines: 0,
+    same: before.length,
+    differences: [],
+  });
+  expect((await view()).rows, "and nothing more is set by hand").toEqual(after);
 });
 
 const DRAFT = {

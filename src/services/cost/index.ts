@@ -8,7 +8,7 @@ export { cardsOf } from "./cards";
 export { closeSpendDays } from "./close-days";
 export { type CostTerm, type MachineCost, machineCost } from "./made-of";
 export { addCommitment, type CommitmentDraft, dropCommitment, importCommitments } from "./prices/commitments";
-export { importPrices, pricesCsv } from "./prices/csv";
+export { importPrices, type PricesTaken, pricesCsv } from "./prices/csv";
 export { addDiscount, type DiscountDraft, dropDiscount } from "./prices/discounts";
 export { overridePrice } from "./prices/override";
 export { type PriceBookView, type PriceRow, priceBookView } from "./prices/view";

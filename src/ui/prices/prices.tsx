@@ -4,11 +4,11 @@ import { utcDate } from "@/core/time";
 import type { PriceBookView, PriceRow } from "@/services";
 import { AtLink } from "../as-of/at-link";
 import { Choice } from "../kit/choice";
-import { CsvIn } from "../kit/csv-in";
 import { Field } from "../kit/field";
 import { Commitments } from "./commitments";
 import { Discounts } from "./discounts";
 import { OverrideForm } from "./override-form";
+import { PricesIn } from "./prices-in";
 
 export type PricesProps = { view: PriceBookView; today: string };
 
@@ -117,11 +117,7 @@ export function Prices({ view, today }: PricesProps) {
       </table>
       {shown.length > 300 && <p className="mt-1 text-soft">The first 300 of {shown.length}: narrow the search.</p>}
       <div className="mt-4">
-        <CsvIn
-          label="Set prices by CSV"
-          path="/api/prices/csv"
-          hint="Columns provider, region, item, size, os, purchase, class, rate, cores_min, valid_from; all lines are taken or none."
-        />
+        <PricesIn />
       </div>
     </div>
   );

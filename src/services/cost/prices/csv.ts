@@ -6,7 +6,7 @@ import { authorise, type Person, type Services } from "../../admin";
 import { currencyOf, loadWorld } from "../../inventory";
 import { changeFrom } from "./change-from";
 import { readCsv, refuseIssues } from "./read-csv";
-import { priceBookView } from "./view";
+import { keyOf, type PriceRow, priceBookView } from "./view";
 
 const PRICE_COLUMNS = [
   "provider",
@@ -32,8 +32,22 @@ export async function pricesCsv(services: Services, person: Person, at: Instant 
   return { file: `umbrik-prices-${utcDate(view.at)}.csv`, text: `${text}\r\n` };
 }
 
-/** Takes prices set by hand in as CSV: all lines or none, every wrong one named. Returns how many. */
-export async function importPrices(services: Services, person: Person, text: string): Promise<{ lines: number }> {
+/** A line that says something else than what counts on its day; `from` null where nothing does. */
+export type PriceDifference = Readonly<{ what: string; day: string; from: string | null; to: string }>;
+
+/** What a file comes to: the lines that say something new, and how many say what counts already. */
+export type PricesTaken = Readonly<{ lines: number; same: number; differences: readonly PriceDifference[] }>;
+const DIFFERENCES_SHOWN = 200;
+
+/**
+ * Takes prices in as CSV: all lines or none, every wrong one named. A line that says what counts on its day already
+ * sets nothing by hand. `isTrial`: nothing is taken in, it only says what would be.
+ */
+export async function importPrices(
+  services: Services,
+  person: Person,
+  { text, isTrial = false }: { text: string; isTrial?: boolean | undefined },
+): Promise<PricesTaken> {
   authorise(person, "set prices");
   const world = await loadWorld(services);
   const { rows, issues } = readCsv(text, PRICE_COLUMNS, currencyOf(world));
@@ -72,15 +86,49 @@ export async function importPrices(services: Services, person: Person, text: str
     ];
   });
   refuseIssues(issues);
-  if (points.length > 0) {
-    const first = points.reduce((earliest, { validFrom }) => Math.min(earliest, validFrom), Number.POSITIVE_INFINITY);
+  const news = await newsOf(services, person, points);
+  if (news.length > 0 && !isTrial) {
+    const first = news.reduce((earliest, { point }) => Math.min(earliest, point.validFrom), Number.POSITIVE_INFINITY);
     await changeFrom(services, person, {
       day: utcDate(first),
-      cause: `${points.length} prices taken in from a file`,
-      make: (tx) => overridePrices(tx, points, person.name),
+      cause: `${news.length} prices taken in from a file`,
+      make: (tx) =>
+        overridePrices(
+          tx,
+          news.map(({ point }) => point),
+          person.name,
+        ),
     });
   }
-  return { lines: points.length };
+  const differences = news.slice(0, DIFFERENCES_SHOWN).map(({ point, from }) => ({
+    what: [point.provider, point.region, point.item, point.size, point.os, point.purchase, point.class].filter(Boolean).join(" "),
+    day: utcDate(point.validFrom),
+    from,
+    to: point.rate ?? "",
+  }));
+  return { lines: news.length, same: points.length - news.length, differences };
+}
+
+type News = Readonly<{ point: PricePoint; from: string | null }>;
+
+/** Those that differ from what counts by the end of the day they begin on. */
+async function newsOf(services: Services, person: Person, points: readonly PricePoint[]): Promise<News[]> {
+  const views = new Map<Instant, Promise<ReadonlyMap<string, PriceRow>>>();
+  const countingOn = (validFrom: Instant) => {
+    const end = (Math.floor(validFrom / DAY_S) + 1) * DAY_S - 1;
+    const known =
+      views.get(end) ?? priceBookView(services, person, end).then(({ rows }) => new Map(rows.map((row) => [row.key, row])));
+    views.set(end, known);
+    return known;
+  };
+  const news: News[] = [];
+  for (const point of points) {
+    const row = (await countingOn(point.validFrom)).get(keyOf(point));
+    const isSame =
+      row !== undefined && tryParseHourRate(row.rate) === tryParseHourRate(point.rate ?? "") && row.coresMin === point.coresMin;
+    if (!isSame) news.push({ point, from: row?.rate ?? null });
+  }
+  return news;
 }
 
 function dayOrInstant(text: string): Instant | null {
