@@ -3,9 +3,11 @@ import { openCalendar, RefusedError } from "@/services";
 import { CalendarEditor } from "@/ui/calendar/calendar-editor";
 import { person, services } from "../../services";
 
-export const metadata = { title: "Calendar · Umbrik" };
-
 type Props = { params: Promise<{ name: string }> };
+
+export async function generateMetadata({ params }: Props) {
+  return { title: `${decodeURIComponent((await params).name)} · Umbrik` };
+}
 
 export default async function Page({ params }: Props) {
   const name = decodeURIComponent((await params).name);

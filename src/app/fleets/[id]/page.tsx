@@ -1,17 +1,25 @@
 import { notFound } from "next/navigation";
+import { cache } from "react";
 import { openWorkbench, RefusedError } from "@/services";
 import { Workbench } from "@/ui/workbench/workbench";
 import { person, services } from "../../services";
 
-export const metadata = { title: "Fleet · Umbrik" };
-
 type Props = { params: Promise<{ id: string }> };
+
+/** Read once for the page and its title. */
+const opened = cache((id: string) => openWorkbench(services(), person(), Number(id)));
+
+export async function generateMetadata({ params }: Props) {
+  const { id } = await params;
+  const open = /^\d{1,9}$/.test(id) ? await opened(id).catch(() => null) : null;
+  return { title: `${open?.fleet.name ?? "Fleet"} · Umbrik` };
+}
 
 export default async function Page({ params }: Props) {
   const { id } = await params;
   if (!/^\d{1,9}$/.test(id)) notFound();
   try {
-    return <Workbench key={id} {...(await openWorkbench(services(), person(), Number(id)))} />;
+    return <Workbench key={id} {...(await opened(id))} />;
   } catch (error) {
     if (error instanceof RefusedError && error.code === "not_found") notFound();
     throw error;

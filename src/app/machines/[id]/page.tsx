@@ -1,19 +1,28 @@
 import { notFound } from "next/navigation";
+import { cache } from "react";
 import { tryParseInstant } from "@/core/time";
 import { openMachine, RefusedError } from "@/services";
 import { LivePage } from "@/ui/kit/live-page";
 import { Machine } from "@/ui/machine/machine";
 import { person, services } from "../../services";
 
-export const metadata = { title: "Machine · Umbrik" };
-
 type Props = { params: Promise<{ id: string }>; searchParams: Promise<{ at?: string }> };
+
+/** Read once for the page and its title. */
+const opened = cache((id: string, at: string | undefined) =>
+  openMachine(services(), person(), { id, at: at === undefined ? null : tryParseInstant(at) }),
+);
+
+export async function generateMetadata({ params, searchParams }: Props) {
+  const machine = await opened(decodeURIComponent((await params).id), (await searchParams).at).catch(() => null);
+  return { title: `${machine?.resource.name ?? "Machine"} · Umbrik` };
+}
 
 export default async function Page({ params, searchParams }: Props) {
   const id = decodeURIComponent((await params).id);
   const { at } = await searchParams;
   try {
-    const machine = await openMachine(services(), person(), { id, at: at === undefined ? null : tryParseInstant(at) });
+    const machine = await opened(id, at);
     return (
       <>
         <LivePage on={["round", "holds", "fleets", "clock"]} />
