@@ -3,7 +3,7 @@ import { aFleet, aMachine, PROVIDER } from "../../../tests/support/make";
 import { asLevel } from "../hours";
 import { formatMicros, microsOf, priceBook, rateCard } from "../pricing";
 import { DAY_S } from "../time";
-import { DEFAULT_AGES, findStrays, type StrayInput, strayTotal } from ".";
+import { DEFAULT_AGES, findStrays, type StrayInput, straySums, strayTotal } from ".";
 
 const NOW = 1000 * DAY_S;
 const price = (item: "compute" | "disk" | "image" | "address unattached", rate: string) => ({
@@ -110,4 +110,20 @@ test("a thing that strays in two ways is counted once in the total", () => {
   const strays = findStrays(input({ resources: [stray] }));
   expect(strays.map(({ kind }) => kind)).toEqual(["running long", "in no fleet"]);
   expect(formatMicros(microsOf(strayTotal(strays)))).toBe("730.000000");
+});
+
+test("what serves nobody and what nobody has thought of are two sums that add up to all, whatever strays twice", () => {
+  const alone = { tags: { team: "other" }, diskGib: 0 };
+  const strays = findStrays(
+    input({
+      resources: [
+        aMachine({ ...alone, name: "long", runSince: NOW - 100 * DAY_S }),
+        aMachine({ ...alone, name: "new", runSince: NOW - DAY_S }),
+        { ...aMachine({ name: "d1", kind: "disk", state: "stopped", diskGib: 100 }), attachedTo: null },
+      ],
+    }),
+  );
+  const { nobody, unthought } = straySums(strays);
+  expect([nobody.count, unthought.count]).toEqual([1, 2]);
+  expect(nobody.perMonth + unthought.perMonth).toBe(strayTotal(strays));
 });

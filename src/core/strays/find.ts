@@ -80,6 +80,22 @@ export function strayTotal(strays: readonly Stray[]): Amount {
   return sum as Amount;
 }
 
+/** Kinds that say of a running machine that nobody has thought of it; the others serve nobody. */
+const UNTHOUGHT: ReadonlySet<StrayKind> = new Set(["running long", "in no fleet", "tag that names nothing"]);
+
+/** How many things, and what they cost a month; a thing that is a stray twice counts once. */
+export type StraySum = Readonly<{ count: number; perMonth: Amount }>;
+
+/** What serves nobody, and what runs without anybody having thought of it; each thing in one of them, so that they add up to all. */
+export function straySums(strays: readonly Stray[]): Readonly<{ nobody: StraySum; unthought: StraySum }> {
+  const idOf = ({ resourceId, key }: Stray) => resourceId ?? key;
+  const nobody = strays.filter(({ kind }) => !UNTHOUGHT.has(kind));
+  const counted = new Set(nobody.map(idOf));
+  const unthought = strays.filter((stray) => !counted.has(idOf(stray)));
+  const sum = (of: readonly Stray[]): StraySum => ({ count: new Set(of.map(idOf)).size, perMonth: strayTotal(of) });
+  return { nobody: sum(nobody), unthought: sum(unthought) };
+}
+
 function kindsOf(resource: Resource, { now, ages, cardOf }: StrayInput): StrayKind[] {
   const { kind, state, attachedTo, since, runSince } = resource;
   if (kind === "disk") return attachedTo === null ? ["disk without a machine"] : [];

@@ -6,6 +6,8 @@ export {
   type StrayAges,
   type StrayInput,
   type StrayKind,
+  type StraySum,
+  straySums,
   strayTotal,
 } from "./find";
 export { strayWords } from "./words";

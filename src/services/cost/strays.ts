@@ -3,7 +3,7 @@ import { type CoverRun, countsAt, coverOver, formatCents, microsOf, NO_RATE, rou
 import { hoursFinder } from "@/core/rounds";
 import { selectorText, tryParseSelector } from "@/core/selector";
 import { billedRuns, cardAt } from "@/core/spend";
-import { DEFAULT_AGES, findStrays, type Stray, type StrayAges, type StrayInput, strayTotal } from "@/core/strays";
+import { DEFAULT_AGES, findStrays, type Stray, type StrayAges, type StrayInput, straySums, strayTotal } from "@/core/strays";
 import { DAY_S, formatDate, type Instant, tryParseDate, utcDate } from "@/core/time";
 import {
   fullInventory,
@@ -38,6 +38,9 @@ export type StrayPage = Readonly<{
   meant: readonly StrayLine[];
   /** Each resource once. */
   total: string;
+  /** What serves nobody, and what runs that nobody has thought of; they add up to the total. */
+  nobody: Readonly<{ count: number; perMonth: string }>;
+  unthought: Readonly<{ count: number; perMonth: string }>;
 }>;
 
 const agesSchema = z.strictObject({
@@ -64,14 +67,20 @@ export async function strayPage(services: Services, person: Person, at: Instant 
       canHold: isNow && (resource?.fleet ?? null) !== null && (resource?.level ?? 0) > 0,
     };
   });
+  const counted = strays.filter(({ key }) => !byKey.has(key));
+  const sums = straySums(counted);
+  const [nobody, unthought] = roundedShares([sums.nobody.perMonth, sums.unthought.perMonth]);
+  const sumOf = (count: number, cents: typeof nobody) => ({ count, perMonth: formatCents(cents as NonNullable<typeof nobody>) });
   return {
     now: world.now,
     at: world.at,
     currency: currencyOf(world),
     ages,
+    nobody: sumOf(sums.nobody.count, nobody),
+    unthought: sumOf(sums.unthought.count, unthought),
     strays: lines.filter((line) => line.meant === null),
     meant: lines.filter((line) => line.meant !== null),
-    total: formatCents(microsOf(strayTotal(strays.filter(({ key }) => !byKey.has(key))))),
+    total: formatCents(microsOf(strayTotal(counted))),
   };
 }
 
@@ -92,8 +101,9 @@ export async function straysIn(
     now: world.at,
     ages: ages ?? DEFAULT_AGES,
     resources: world.resources,
-    fleets: world.fleets.flatMap(({ inForce, draft }): StrayInput["fleets"][number][] => {
+    fleets: world.fleets.flatMap(({ inForce, draft, retiredAt }): StrayInput["fleets"][number][] => {
       if (inForce) return [inForce];
+      if (retiredAt !== null && retiredAt <= world.at) return [];
       const { name, select, hours } = draft;
       // A draft whose selector is half typed matches nothing yet.
       return tryParseSelector(select).ok ? [{ name, select: selectorText(select), hours: hours ?? undefined }] : [];

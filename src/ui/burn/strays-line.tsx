@@ -5,6 +5,7 @@ import type { StrayPage } from "@/services";
 import { AtLink } from "../as-of/at-link";
 import { ask } from "../kit/ask";
 import { useLive } from "../kit/use-live";
+import { StraySums } from "../strays/stray-sums";
 
 /** How many strays there are and what they cost, and the way to them; read after the page, so that it waits for nothing. */
 export function StraysLine({ at }: { at: Instant | null }) {
@@ -33,8 +34,7 @@ export function StraysLine({ at }: { at: Instant | null }) {
           <AtLink href="/strays">
             {count} {count === 1 ? "stray" : "strays"}
           </AtLink>
-          : <b>{page.total}</b> {page.currency} a month, before commitments, for what serves nobody, or that nobody has thought
-          of.
+          , before commitments: <StraySums page={page} />
         </>
       )}
     </p>

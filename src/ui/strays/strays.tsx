@@ -4,6 +4,7 @@ import { AtLink } from "../as-of/at-link";
 import { dateTimePlace } from "../kit/when";
 import { Ages } from "./ages";
 import { NextStep } from "./next-step";
+import { StraySums } from "./stray-sums";
 
 export type StraysProps = { page: StrayPage; zones: Readonly<Record<string, string>> };
 
@@ -11,22 +12,21 @@ const OPEN_UP_TO = 14;
 
 /** What costs and serves nobody, by kind, each with its next step. */
 export function Strays({ page, zones }: StraysProps) {
-  const { strays, meant, total, currency } = page;
+  const { strays, meant } = page;
   const kinds = [...new Set(strays.map(({ kind }) => kind))];
   return (
     <div className="px-4 py-3">
       <div className="mb-2 flex items-baseline justify-between gap-4">
         <h1 className="font-medium text-[20px] leading-7" data-testid="strays">
-          {strays.length === 0 ? (
-            "No strays: everything that costs belongs to something."
-          ) : (
-            <>
-              {strays.length} strays, <b>{total}</b> {currency} a month, before commitments, each thing counted once.
-            </>
-          )}
+          {strays.length === 0 ? "No strays: everything that costs belongs to something." : <StraySums page={page} />}
         </h1>
         <AtLink href="/">What runs</AtLink>
       </div>
+      {strays.length > 0 && (
+        <p className="mb-2 text-soft">
+          Together {page.total} {page.currency} a month, before commitments; each thing is counted once.
+        </p>
+      )}
       {kinds.map((kind) => (
         <Kind key={kind} kind={kind} lines={strays.filter((line) => line.kind === kind)} page={page} zones={zones} />
       ))}
