@@ -24,17 +24,13 @@ export function StraysLine({ at }: { at: Instant | null }) {
   useLive(["round", "fleets", "spend"], load, 3000);
   // Its line is there from the first: rows that move under the pointer are pressed by mistake.
   if (!page) return <p className="text-soft">{isMissing ? "Strays could not be counted." : "Counting strays."}</p>;
-  const count = page.strays.length;
   return (
     <p data-testid="strays-line">
-      {count === 0 ? (
+      {page.strays.length === 0 ? (
         "No strays."
       ) : (
         <>
-          <AtLink href="/strays">
-            {count} {count === 1 ? "stray" : "strays"}
-          </AtLink>
-          , before commitments: <StraySums page={page} />
+          <AtLink href="/strays">Strays</AtLink>, before commitments: <StraySums page={page} />
         </>
       )}
     </p>
