@@ -47,7 +47,6 @@ const MACHINES_ASKED = 2_000;
  */
 export async function searchActions(db: Db, query: ActionQuery): Promise<ActionLine[]> {
   const text = query.text.toLowerCase();
-  const wanted = { ...query, text };
   const found = query.resourceId !== null ? [query.resourceId] : text === "" ? [] : await machinesNamed(db, text);
   const isMany = found.length > MACHINES_ASKED;
   const ways =
@@ -80,7 +79,7 @@ export async function searchActions(db: Db, query: ActionQuery): Promise<ActionL
      where $6::text[] is not null and $7::text is not null
      order by a.recorded_at desc, a.id desc
      limit $5::integer`,
-    [wanted.status === "" ? OUTCOMES : [wanted.status], wanted.from, wanted.to, wanted.before, wanted.limit, found, text],
+    [query.status === "" ? OUTCOMES : [query.status], query.from, query.to, query.before, query.limit, found, text],
   );
   return rows;
 }

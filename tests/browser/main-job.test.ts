@@ -211,7 +211,7 @@ test("a machine that is off is found while its name is typed, and its owner is h
   const { browser } = app;
   await browser.open("/");
   await browser.type("Find what there is: words or a selector", "desk-osl-1");
-  await browser.sees(/desk-osl-1\d\s+(off|hibernated)\s+oslo-desks/, "[aria-label=Found]");
+  await browser.sees(/desk-osl-1\d\s+(stopped|hibernated)\s+oslo-desks/, "[aria-label=Found]");
   const [line = ""] = /desk-osl-1\d/.exec(await browser.sees("in a list", "[aria-label=Found]")) ?? [];
   await (await browser.at(`//button[@aria-label='Start ${line} for 4 h']`)).click();
   await browser.sees("held on for 4 h, starting", "[aria-label=Found]");

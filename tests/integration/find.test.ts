@@ -52,17 +52,19 @@ test("everything is in the list, loose disks too, page by page; as of another in
   );
   expect(new Set(pages.flatMap(({ items }) => items.map(({ id }) => id))).size).toBe(200);
   const noon = await find("team = draughting and region = fjord-1", START - 8 * 3600);
-  expect(noon.items.some(({ level, isStartable }) => level > 0 && !isStartable)).toBe(true);
-  expect(noon.items.every(({ isStartable }) => !isStartable)).toBe(true);
+  expect(noon.items.some(({ level, startLevel }) => level > 0 && startLevel === null)).toBe(true);
+  expect(noon.items.every(({ startLevel }) => startLevel === null)).toBe(true);
 });
 
 test("what is off in a fleet in force can be started by a hold, and is not offered again once it starts", async () => {
   const desks = await find("team = draughting and region = fjord-1");
   const off = desks.items.find(({ level }) => level === 0);
-  expect(off).toMatchObject({ fleet: "oslo", isStartable: true });
-  expect((await find("kind = disk")).items.every(({ isStartable }) => !isStartable)).toBe(true);
+  expect(off).toMatchObject({ fleet: "oslo", startLevel: 1 });
+  expect((await find("kind = disk")).items.every(({ startLevel }) => startLevel === null)).toBe(true);
   const elsewhere = (await find("team = training")).items.filter(({ level }) => level === 0);
-  expect(elsewhere.length > 0 && elsewhere.every(({ isStartable }) => !isStartable), "no fleet in force has them").toBe(true);
+  expect(elsewhere.length > 0 && elsewhere.every(({ startLevel }) => startLevel === null), "no fleet in force has them").toBe(
+    true,
+  );
   await placeHold(services, DEMO_PERSON, {
     on: { resourceId: off?.id ?? "" },
     level: 1,
@@ -71,5 +73,16 @@ test("what is off in a fleet in force can be started by a hold, and is not offer
   });
   await runRound(services, ROUNDS_WORKER, "act");
   const [now] = (await find(off?.name ?? "")).items;
-  expect(now).toMatchObject({ state: "starting", isStartable: false });
+  expect(now).toMatchObject({ state: "starting", startLevel: null });
+});
+
+test("a group that is off is started at its own size, not at one", async () => {
+  const { pool } = services;
+  const { rows } = await pool.query<{ name: string }>("select name from resource where kind = 'group' order by name limit 1");
+  const name = rows[0]?.name ?? "";
+  const text = `${PLAN}  - { name: of-many, select: "name = ${name}", hours: office }\n`;
+  await loadPlan(services, DEMO_PERSON, { text, inForce: ["oslo", "of-many"] });
+  await runRound(services, ROUNDS_WORKER, "act");
+  await pool.query("update resource set own_size = 6, level = 0, target = 0, state = 'stopped' where name = $1", [name]);
+  expect((await find(`name = ${name}`)).items[0]).toMatchObject({ fleet: "of-many", startLevel: 6 });
 });

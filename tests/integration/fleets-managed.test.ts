@@ -156,6 +156,8 @@ test("out of force, its machines go to the next that matches; retired, it leaves
   await expect(createFleet(services, DEMO_PERSON, { name: "drawing-Office", select: DESKS })).rejects.toMatchObject({
     code: "name_taken",
   });
+  const file = `umbrik: 1\nschedules: []\nfleets:\n  - { name: Drawing-office, select: "${DESKS}" }\n`;
+  await expect(previewPlan(services, DEMO_PERSON, file)).rejects.toThrow("Drawing-office is retired");
   await bringBackFleet(services, DEMO_PERSON, id);
   expect((await list()).at(-1)).toMatchObject({ name: "Drawing-office", retiredAt: null, isInForce: false });
   await expect(bringBackFleet(services, DEMO_PERSON, id)).rejects.toMatchObject({ code: "not_found" });

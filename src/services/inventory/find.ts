@@ -1,9 +1,12 @@
-import { isGuarded, isSchedulable } from "@/core/plan";
+import type { Level } from "@/core/hours";
+import { type FleetPlan, isGuarded, isSchedulable, type ResourceState } from "@/core/plan";
+import { ownSizeOf } from "@/core/rounds";
 import { matcher, tryParseSelector } from "@/core/selector";
 import type { Instant } from "@/core/time";
 import type { StoredResource } from "@/store";
 import { authorise, type Person, type Services } from "../admin";
 import { worldAt } from "./as-of";
+import { plansInForce, tagKeysOf } from "./stored";
 
 /** `text`: words, a selector, or the address of a machine's page; empty: everything. */
 export type FindQuery = Readonly<{ text: string; offset: number; limit: number; at: Instant | null }>;
@@ -13,7 +16,7 @@ export type FoundResource = Readonly<{
   id: string;
   name: string;
   kind: string;
-  state: string;
+  state: ResourceState;
   level: number;
   since: Instant;
   fleet: string | null;
@@ -23,8 +26,8 @@ export type FoundResource = Readonly<{
   size: string;
   due: number | null;
   tags: Readonly<Record<string, string>>;
-  /** It is off, and a hold would start it. */
-  isStartable: boolean;
+  /** The level at which a hold would start it, its own size; null where it runs, or no fleet in force has it. */
+  startLevel: Level | null;
 }>;
 
 export type Found = Readonly<{
@@ -38,17 +41,16 @@ export type Found = Readonly<{
 /** Finds resources by words, name, tag, owner or the address of a page, on or off; the nearest names first. */
 export async function findResources(services: Services, person: Person, query: FindQuery): Promise<Found> {
   authorise(person, "look");
-  const { at, tense, resources } = await worldAt(services, query.at);
+  const { at, tense, resources, fleets } = await worldAt(services, query.at);
+  const plans = new Map(tense === "now" ? plansInForce({ fleets }).map((plan) => [plan.name, plan]) : []);
   const text = query.text.trim();
   const found = resources.filter(matchOf(text));
   const ranked = text === "" ? found : nearestFirst(found, text.toLowerCase());
-  const keys = new Set<string>();
-  for (const { tags } of resources) for (const key in tags) keys.add(key);
   return {
     at,
     total: found.length,
-    items: ranked.slice(query.offset, query.offset + query.limit).map((resource) => foundOf(resource, tense === "now")),
-    tagKeys: [...keys].sort(),
+    items: ranked.slice(query.offset, query.offset + query.limit).map((resource) => foundOf(resource, plans)),
+    tagKeys: tagKeysOf(resources),
   };
 }
 
@@ -89,8 +91,10 @@ function nearestFirst(found: readonly StoredResource[], text: string): readonly 
     .map(({ resource }) => resource);
 }
 
-function foundOf(resource: StoredResource, isNow: boolean): FoundResource {
+function foundOf(resource: StoredResource, plans: ReadonlyMap<string, FleetPlan>): FoundResource {
   const { id, name, kind, state, level, since, fields, tags, fleet, due } = resource;
+  const plan = plans.get(fleet ?? "");
+  const isOff = level === 0 && state !== "starting" && isSchedulable(resource) && !isGuarded(resource);
   return {
     id,
     name,
@@ -105,7 +109,6 @@ function foundOf(resource: StoredResource, isNow: boolean): FoundResource {
     size: fields.size ?? "",
     due,
     tags,
-    isStartable:
-      isNow && fleet !== null && level === 0 && isSchedulable(resource) && !isGuarded(resource) && state !== "starting",
+    startLevel: plan && isOff ? ownSizeOf(resource, plan) : null,
   };
 }

@@ -13,4 +13,5 @@ export {
   plansInForce,
   resourcesByFleet,
   type StoredWorld,
+  tagKeysOf,
 } from "./stored";

@@ -72,6 +72,18 @@ export function resourcesByFleet({ fleets, schedulable }: StoredWorld): Map<stri
   return members;
 }
 
+/** Every tag key there is, in order; read once for a list that is kept between looks. */
+export function tagKeysOf(resources: readonly Readonly<{ tags: Readonly<Record<string, string>> }>[]): readonly string[] {
+  const keysOf = room<object, readonly string[]>("tag keys");
+  const known = keysOf.get(resources);
+  if (known) return known;
+  const keys = new Set<string>();
+  for (const { tags } of resources) for (const key in tags) keys.add(key);
+  const inOrder = [...keys].sort();
+  keysOf.set(resources, inOrder);
+  return inOrder;
+}
+
 export function capabilitiesByProvider(accounts: readonly Account[]): Map<string, Capabilities> {
   return new Map(accounts.flatMap(({ provider, capabilities }) => (capabilities ? [[provider, capabilities]] : [])));
 }

@@ -45,6 +45,14 @@ export async function previewPlan(services: Services, person: Person, text: stri
   authorise(person, "look");
   const plan = readPlan(text);
   const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
+  const retired = world.fleets.find(
+    ({ name, retiredAt }) => retiredAt !== null && plan.fleets.some((fleet) => fleet.name === name),
+  );
+  if (retired)
+    throw new RefusedError(
+      "invalid",
+      `${retired.name} is retired. Bring it back below the list of fleets first, or leave it out.`,
+    );
   const { schedules, calendars } = plan;
   const ranked = rankedBy(plan, world);
   const change = { schedules, calendars, ...(ranked ? { fleets: ranked } : {}) };

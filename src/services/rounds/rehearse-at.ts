@@ -3,6 +3,7 @@ import type { Instant } from "@/core/time";
 import { endRound, failRound, saveDecisions, signal, startRound } from "@/store";
 import { authorise, type Person, type Services } from "../admin";
 import { worldAt } from "../inventory";
+import { countsOf } from "./counts";
 import { decideNow } from "./round-input";
 import { whenFree } from "./when-free";
 
@@ -33,16 +34,8 @@ async function kept({ pool }: Services, person: Person, { at, fleet, decisions, 
   const id = await startRound(pool, { mode: "rehearse", askedBy: person.name, at, fleet, askedAt });
   try {
     const changed = await saveDecisions(pool, id, { decisions, isRehearsal: true });
-    const count = (verdict: Decision["verdict"]) => decisions.filter((decision) => decision.verdict === verdict).length;
-    await endRound(pool, id, {
-      resources: decisions.length,
-      sent: count("act"),
-      waiting: count("waiting"),
-      braked: count("braked"),
-      changed,
-      unread: {},
-      tookMs: 0,
-    });
+    const { act: sent, ...counts } = countsOf(decisions);
+    await endRound(pool, id, { ...counts, sent, changed, unread: {}, tookMs: 0 });
   } catch (error) {
     await failRound(pool, id, error instanceof Error ? error.message : String(error));
     throw error;

@@ -27,6 +27,7 @@ import {
 import { authorise, type Person, type Services } from "../admin";
 import { claimsOf, loadWorld, readClouds, type StoredWorld } from "../inventory";
 import { settleActions } from "./confirm-actions";
+import { countsOf } from "./counts";
 import { type Decided, decideNow } from "./round-input";
 import { sendActions } from "./send-actions";
 import { ROUNDS, whenFree } from "./when-free";
@@ -117,12 +118,10 @@ async function passThrough(services: Services, pass: Pass): Promise<void> {
   const changed = await whileLeading(pool, lead, (tx) => saveDecisions(tx, id, { decisions, isRehearsal }));
   const again = async () => (await decideNow(services, { ...asked, world: await loadWorld(services) })).decisions;
   const sent = isRehearsal ? 0 : await act(services, pass, { world, decisions, seen, open: settled, rules, again });
-  const count = (verdict: Decision["verdict"]) => decisions.filter((decision) => decision.verdict === verdict).length;
+  const { act: wouldSend, ...counts } = countsOf(decisions);
   const end = {
-    resources: decisions.length,
-    sent: isRehearsal ? count("act") : sent,
-    waiting: count("waiting"),
-    braked: count("braked"),
+    ...counts,
+    sent: isRehearsal ? wouldSend : sent,
     changed,
     unread: Object.fromEntries(closed),
     tookMs: Math.round(performance.now() - startedMs),

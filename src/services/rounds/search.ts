@@ -24,15 +24,13 @@ export async function searchJournal(
   query: JournalQuery,
 ): Promise<{ lines: readonly ActionLine[]; older: number | null }> {
   authorise(person, "look");
-  const lines = await searchActions(services.pool, {
-    ...query,
-    resourceId: null,
-    text: query.text.trim(),
-    status: query.outcome,
-    limit: PAGE + 1,
-  });
+  const lines = await found(services, query, PAGE + 1);
   const page = lines.slice(0, PAGE);
   return { lines: page, older: lines.length > PAGE ? (page.at(-1)?.id ?? null) : null };
+}
+
+function found({ pool }: Services, query: JournalQuery, limit: number): Promise<ActionLine[]> {
+  return searchActions(pool, { ...query, resourceId: null, text: query.text.trim(), status: query.outcome, limit });
 }
 
 /** The same as CSV (RFC 4180), a row for each action, up to fifty thousand. */
@@ -42,13 +40,7 @@ export async function journalCsv(
   query: JournalQuery,
 ): Promise<{ file: string; text: string }> {
   authorise(person, "look");
-  const lines = await searchActions(services.pool, {
-    ...query,
-    resourceId: null,
-    text: query.text.trim(),
-    status: query.outcome,
-    limit: EXPORT_MAX,
-  });
+  const lines = await found(services, query, EXPORT_MAX);
   const time = (t: Instant | null) => (t === null ? "" : formatInstant(t));
   const rows = lines.map((line) => [
     time(line.recordedAt),

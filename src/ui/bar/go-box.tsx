@@ -5,8 +5,8 @@ import type { Found } from "@/services";
 import { atAddress } from "../as-of/address";
 import { AtLink } from "../as-of/at-link";
 import { StartPress } from "../find/start-press";
-import { StateWord } from "../find/state-word";
 import { ask } from "../kit/ask";
+import { StateBrick } from "../kit/brick";
 
 /** How long one types before it is looked for. */
 const PAUSE_MS = 150;
@@ -91,13 +91,13 @@ export function GoBox() {
                 >
                   {resource.name}
                 </AtLink>
-                <span className="w-[92px] shrink-0">
-                  <StateWord of={resource} />
+                <span className="w-[100px] shrink-0">
+                  <StateBrick state={resource.state} />
                 </span>
                 <span className="min-w-0 flex-1 truncate text-[13px] text-soft">
                   {[resource.fleet ?? "no fleet", resource.owner].filter(Boolean).join(", ")}
                 </span>
-                {resource.isStartable && <StartPress id={resource.id} name={resource.name} />}
+                {resource.startLevel !== null && <StartPress id={resource.id} name={resource.name} level={resource.startLevel} />}
               </li>
             ))}
           </ul>

@@ -3,12 +3,13 @@ import { useRouter, useSearchParams } from "next/navigation";
 import { useState } from "react";
 import type { Found } from "@/services";
 import { AtLink } from "../as-of/at-link";
+import { StateBrick } from "../kit/brick";
 import { Button } from "../kit/button";
 import { Choice } from "../kit/choice";
 import { Field } from "../kit/field";
+import { levelWord } from "../kit/level-word";
 import { dayTimePlace } from "../kit/when";
 import { StartPress } from "./start-press";
-import { StateWord } from "./state-word";
 
 export type ResourcesProps = {
   found: Found;
@@ -108,7 +109,8 @@ export function Resources({ found, text, from, page, columns, zone }: ResourcesP
                     <AtLink href={`/machines/${encodeURIComponent(resource.id)}`}>{resource.name}</AtLink>
                   </td>
                   <td className="pr-3" title={`since ${dayTimePlace(resource.since, zone)}`}>
-                    <StateWord of={resource} />
+                    <StateBrick state={resource.state} />
+                    {resource.kind !== "machine" && resource.level > 0 && `, ${levelWord(resource.level)}`}
                   </td>
                   <td className="max-w-[150px] truncate pr-3">{resource.fleet ?? <span className="text-soft">none</span>}</td>
                   <td className="max-w-[190px] truncate pr-3">{resource.owner}</td>
@@ -120,7 +122,11 @@ export function Resources({ found, text, from, page, columns, zone }: ResourcesP
                       {resource.tags[key] ?? ""}
                     </td>
                   ))}
-                  <td className="text-right">{resource.isStartable && <StartPress id={resource.id} name={resource.name} />}</td>
+                  <td className="text-right">
+                    {resource.startLevel !== null && (
+                      <StartPress id={resource.id} name={resource.name} level={resource.startLevel} />
+                    )}
+                  </td>
                 </tr>
               ))}
             </tbody>

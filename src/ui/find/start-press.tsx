@@ -3,8 +3,8 @@ import { useState } from "react";
 import { AnswerError, ask } from "../kit/ask";
 import { Button } from "../kit/button";
 
-/** Starts what is off by a hold of four hours; a second press does nothing more. */
-export function StartPress({ id, name }: { id: string; name: string }) {
+/** Starts what is off by a hold of four hours at its own size; a second press does nothing more. */
+export function StartPress({ id, name, level }: { id: string; name: string; level: number }) {
   const [state, setState] = useState<"" | "busy" | "done">("");
   const [problem, setProblem] = useState("");
   async function start() {
@@ -12,7 +12,7 @@ export function StartPress({ id, name }: { id: string; name: string }) {
     try {
       await ask("/api/holds", {
         method: "POST",
-        body: { on: { resourceId: id }, level: 1, until: null, reason: "started on request" },
+        body: { on: { resourceId: id }, level, until: null, reason: "started on request" },
       });
       setState("done");
     } catch (error) {

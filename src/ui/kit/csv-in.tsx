@@ -1,6 +1,7 @@
 "use client";
-import { useId, useState } from "react";
+import { useState } from "react";
 import { ask } from "./ask";
+import { FilePick } from "./file-pick";
 import { Notice } from "./notice";
 import { ProblemNotice } from "./problem";
 import { useAttempt } from "./use-attempt";
@@ -9,7 +10,6 @@ export type CsvInProps = { label: string; path: string; hint: string };
 
 /** Takes a CSV file in whole; what is wrong in it is shown line by line, and then nothing was taken. */
 export function CsvIn({ label, path, hint }: CsvInProps) {
-  const id = useId();
   const attempt = useAttempt();
   const [taken, setTaken] = useState<number | null>(null);
   const take = (file: File) =>
@@ -20,23 +20,7 @@ export function CsvIn({ label, path, hint }: CsvInProps) {
     });
   return (
     <div className="flex max-w-[860px] flex-col gap-1.5">
-      <div className="flex flex-wrap items-center gap-3">
-        <label htmlFor={id} className="font-semibold text-[13px]">
-          {label}
-        </label>
-        <input
-          id={id}
-          type="file"
-          accept=".csv,text/csv"
-          disabled={attempt.isBusy}
-          onChange={(event) => {
-            const [file] = event.target.files ?? [];
-            event.target.value = "";
-            if (file) void take(file);
-          }}
-        />
-      </div>
-      <p className="text-[13px] text-soft">{hint}</p>
+      <FilePick label={label} hint={hint} isBusy={attempt.isBusy} onFile={(file) => void take(file)} />
       {taken !== null && <Notice kind="fine">{taken} lines are taken in.</Notice>}
       <ProblemNotice problem={attempt.problem} />
     </div>

@@ -1,15 +1,15 @@
 "use client";
-import { useId, useState } from "react";
+import { useState } from "react";
 import type { PricesTaken } from "@/services";
 import { ask } from "../kit/ask";
 import { Button } from "../kit/button";
+import { FilePick } from "../kit/file-pick";
 import { Notice } from "../kit/notice";
 import { ProblemNotice } from "../kit/problem";
 import { useAttempt } from "../kit/use-attempt";
 
 /** Takes a file of prices in after a look at what in it differs from what counts. */
 export function PricesIn() {
-  const id = useId();
   const attempt = useAttempt();
   const [looked, setLooked] = useState<{ text: string; taken: PricesTaken } | null>(null);
   const [done, setDone] = useState<PricesTaken | null>(null);
@@ -29,26 +29,12 @@ export function PricesIn() {
     });
   return (
     <div className="flex max-w-[860px] flex-col gap-1.5">
-      <div className="flex flex-wrap items-center gap-3">
-        <label htmlFor={id} className="font-semibold text-[13px]">
-          Set prices by CSV
-        </label>
-        <input
-          id={id}
-          type="file"
-          accept=".csv,text/csv"
-          disabled={attempt.isBusy}
-          onChange={(event) => {
-            const [file] = event.target.files ?? [];
-            event.target.value = "";
-            if (file) void look(file);
-          }}
-        />
-      </div>
-      <p className="text-[13px] text-soft">
-        Columns provider, region, item, size, os, purchase, class, rate, cores_min, valid_from; all lines are taken or none, and
-        only what differs is set by hand.
-      </p>
+      <FilePick
+        label="Set prices by CSV"
+        hint="Columns provider, region, item, size, os, purchase, class, rate, cores_min, valid_from; all lines are taken or none, and only what differs is set by hand."
+        isBusy={attempt.isBusy}
+        onFile={(file) => void look(file)}
+      />
       {looked && (
         <Notice
           kind={looked.taken.lines > 0 ? "warning" : "fine"}

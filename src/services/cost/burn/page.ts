@@ -1,6 +1,6 @@
-import { accountList, MISSING_AFTER_S, type MissingStart, missingStarts, priceBooks, room } from "@/store";
+import { accountList, MISSING_AFTER_S, type MissingStart, missingStarts, priceBooks } from "@/store";
 import { authorise, type Person, type Services } from "../../admin";
-import { currencyOf, worldAt } from "../../inventory";
+import { currencyOf, tagKeysOf, worldAt } from "../../inventory";
 import { filterFor, type Group, groupKey, groupsOf } from "./groups";
 import { type Cents, centsOfAll, sharedMoney, sumOf, totalsOf } from "./money-text";
 import { pickOf } from "./pick";
@@ -65,18 +65,6 @@ export async function burnLines(services: Services, person: Person, query: BurnQ
     parts,
     missing: new Map(missing.map((one) => [one.resourceId, one])),
   };
-}
-
-/** Read once for a list that is kept between looks. */
-function tagKeysOf(resources: readonly Readonly<{ tags: Readonly<Record<string, string>> }>[]): readonly string[] {
-  const keysOf = room<object, readonly string[]>("tag keys");
-  const known = keysOf.get(resources);
-  if (known) return known;
-  const keys = new Set<string>();
-  for (const { tags } of resources) for (const key in tags) keys.add(key);
-  const inOrder = [...keys].sort();
-  keysOf.set(resources, inOrder);
-  return inOrder;
 }
 
 type Lines = Readonly<{ lineCount: number; lineAt: (i: number) => BurnLine }>;
