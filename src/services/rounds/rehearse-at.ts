@@ -16,6 +16,7 @@ export type RehearsedAt = Readonly<{ at: Instant; fleet: string | null }>;
 export async function rehearseAt(services: Services, person: Person, { at, fleet }: RehearsedAt): Promise<number> {
   authorise(person, "run rounds");
   const { pool } = services;
+  const startedMs = performance.now();
   const [before, then] = await Promise.all([worldAt(services, at - ROUND_EVERY_S), worldAt(services, at)]);
   const common = { open: [], closed: new Map(), isRehearsal: true, fleet };
   const earlier = await decideNow(services, { ...common, world: before, now: before.at, elsewhen: new Map() });
@@ -25,17 +26,17 @@ export async function rehearseAt(services: Services, person: Person, { at, fleet
     now: then.at,
     elsewhen: new Map(earlier.decisions.flatMap(({ resourceId, due }) => (due === null ? [] : [[resourceId, due]]))),
   });
-  return whenFree(pool, () => kept(services, person, { at: then.at, fleet, decisions, askedAt: then.now }));
+  return whenFree(pool, () => kept(services, person, { at: then.at, fleet, decisions, askedAt: then.now, startedMs }));
 }
 
-type Kept = RehearsedAt & Readonly<{ askedAt: Instant; decisions: readonly Decision[] }>;
+type Kept = RehearsedAt & Readonly<{ askedAt: Instant; startedMs: number; decisions: readonly Decision[] }>;
 
-async function kept({ pool }: Services, person: Person, { at, fleet, decisions, askedAt }: Kept): Promise<number> {
+async function kept({ pool }: Services, person: Person, { at, fleet, decisions, askedAt, startedMs }: Kept): Promise<number> {
   const id = await startRound(pool, { mode: "rehearse", askedBy: person.name, at, fleet, askedAt });
   try {
     const changed = await saveDecisions(pool, id, { decisions, isRehearsal: true });
     const { act: sent, ...counts } = countsOf(decisions);
-    await endRound(pool, id, { ...counts, sent, changed, unread: {}, tookMs: 0 });
+    await endRound(pool, id, { ...counts, sent, changed, unread: {}, tookMs: Math.round(performance.now() - startedMs) });
   } catch (error) {
     await failRound(pool, id, error instanceof Error ? error.message : String(error));
     throw error;

@@ -38,7 +38,7 @@ export function Recipients({ report, onSend }: RecipientsProps) {
             <span className="min-w-0 flex-1 truncate" title={to}>
               {to}
               <span className="text-soft">, {of === "" ? "everything" : of}</span>
-              {matchesNothing && <b className="text-loss">: nothing there is matches it</b>}
+              {matchesNothing && <b className="block text-[13px] text-loss">nothing there is matches this scope</b>}
             </span>
             <span className={status === "confirmed" ? "" : "text-soft"}>{WORDS[status]}</span>
             {status === "confirmed" && (
