@@ -107,6 +107,7 @@ export function benchDecide(yardstick: number): void {
     setAside: new Map(),
     seen: new Map(),
     fellAsKnown: () => false,
+    fallsAsKnown: () => false,
     letGo: new Set(),
     limits: NO_LIMITS,
     roundEveryS: 60,

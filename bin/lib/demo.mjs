@@ -50,7 +50,7 @@ export async function startDemo({
     await runNode(typescript("demo/prepare.ts", ["--standin", standinUrl, ...(isFresh ? ["--fresh"] : [])]), env);
 
     const startWeb = () =>
-      startNode([join(ROOT, "node_modules/next/dist/bin/next"), "start", "-H", host, "-p", String(webPort)], {
+      startNode([join(ROOT, "bin/web.mjs"), "-H", host, "-p", String(webPort)], {
         ...env,
         NODE_ENV: "production",
         NEXT_TELEMETRY_DISABLED: "1",

@@ -1,4 +1,5 @@
 import { burnPage, regionPlaces } from "@/services";
+import { BURN_LINES } from "@/ui/burn/address";
 import { Burn } from "@/ui/burn/burn";
 import { asOne } from "./as-one";
 import { burnQueryOf } from "./burn-query";
@@ -10,7 +11,7 @@ type Props = { searchParams: Promise<Record<string, string | string[] | undefine
 
 export default async function Page({ searchParams }: Props) {
   const query = burnQueryOf(await searchParams);
-  const asked = { ...query, offset: 0, limit: 50 };
+  const asked = { ...query, offset: 0, limit: BURN_LINES };
   const [page, places] = await asOne(`burn page ${person().name} ${JSON.stringify(asked)}`, () =>
     Promise.all([burnPage(services(), person(), asked), regionPlaces(services(), person())]),
   );

@@ -55,6 +55,15 @@ test("a host that is not ours is refused: a page elsewhere cannot point its name
   );
 });
 
+test("a verb that no request here can have is refused by its name", async () => {
+  for (const method of ["TRACE", "PROPFIND", "LINK"]) {
+    const { status, headers, text } = await raw(method, "/");
+    expect(status, method).toBe(405);
+    expect(headers.allow).toContain("GET");
+    expect(text).toContain(method);
+  }
+});
+
 test("every page says what it may load, that it is not to be framed, guessed at or named to others", async () => {
   for (const path of ["/", "/fleets", "/rounds", "/reports", "/setup"]) {
     const { headers, text } = await raw("GET", path);

@@ -25,6 +25,7 @@ function round(more: Partial<RoundInput>) {
     setAside: new Map(),
     seen: new Map(),
     fellAsKnown: () => true,
+    fallsAsKnown: () => true,
     letGo: new Set(),
     limits: NO_LIMITS,
     roundEveryS: 60,
@@ -236,6 +237,48 @@ test("a service paid by the hour stops just before its block ends, not in the mi
   const service = aMachine({ kind: "service", level: asLevel(6), target: asLevel(6), levelMax: 12, runSince: NIGHT - 1200 });
   expect(first({ resources: [service] })).toMatchObject({ verdict: "waiting", why: expect.stringContaining("paid for") });
   expect(first({ resources: [service], now: NIGHT + 2400 - 140 })).toMatchObject({ verdict: "act", action: { verb: "stop" } });
+});
+
+const CLOSING = tryParseInstant("2027-03-11T17:00:00Z") as number;
+const billed = (endsAt: number, more: Parameters<typeof aMachine>[0] = {}) =>
+  aMachine({ kind: "service", levelMax: 12, runSince: endsAt - 7200, ...more });
+
+test("a block that ends within a round after closing is not paid for again: the stop goes up to two rounds before", () => {
+  const resources = [billed(CLOSING + 30)];
+  expect(first({ resources, now: CLOSING - 121 }).verdict).toBe("as due");
+  expect(first({ resources, now: CLOSING - 120 })).toMatchObject({
+    verdict: "act",
+    due: 0,
+    action: { verb: "stop", level: 0 },
+    isUnforeseen: false,
+    why: expect.stringContaining("from 2027-03-11T17:00:00Z"),
+  });
+  // One that ends before closing has begun anew, and one that ends later waits for its own last round.
+  for (const endsAt of [CLOSING - 1, CLOSING + 61]) {
+    expect(first({ resources: [billed(endsAt)], now: CLOSING - 120 }).verdict, String(endsAt)).toBe("as due");
+  }
+  expect(first({ resources: [billed(CLOSING)], now: CLOSING - 120 }).verdict).toBe("act");
+  expect(first({ resources: [aMachine({ runSince: CLOSING - 7170 })], now: CLOSING - 120 }).verdict).toBe("as due");
+});
+
+test("nothing goes early by a plan of this hour, or where a hold keeps it on; a hold that ends is a person's word", () => {
+  const resources = [billed(CLOSING + 30)];
+  const early = { resources, now: CLOSING - 90, fallsAsKnown: () => false };
+  expect(first(early).verdict).toBe("as due");
+  const on = { id: 1, resourceId: "m1", fleet: null, level: asLevel(1), from: 0, to: CLOSING + 3600, reason: "release" };
+  expect(first({ ...early, fallsAsKnown: () => true, holds: [on] }).verdict).toBe("as due");
+  const off = { ...on, level: asLevel(0), from: CLOSING };
+  expect(first({ ...early, holds: [off] })).toMatchObject({ verdict: "act", action: { verb: "stop" } });
+});
+
+test("what went early is not started again for the rest of its hours, whatever the plan enforces", () => {
+  const resources = [billed(CLOSING + 30, { ...off, runSince: null })];
+  for (const enforce of ["always", "edges"]) {
+    const fleets = [aFleet({ enforce })];
+    const decision = first({ resources, fleets, now: CLOSING - 60, lastDue: new Map([["m1", asLevel(0)]]) });
+    expect(decision, enforce).toMatchObject({ verdict: "left", action: null });
+  }
+  expect(first({ resources, now: CLOSING - 180 }).verdict).toBe("act");
 });
 
 test("a group is set to its due level, no higher than it can go, and only once while members are coming", () => {

@@ -1,12 +1,15 @@
-import type { CompiledSchedule, Considered, Level } from "../hours";
+import { type CompiledSchedule, type Considered, type Level, OFF } from "../hours";
 import { type Capabilities, type FleetPlan, isGuarded, type Resource } from "../plan";
-import { HOUR_S, type Instant, MINUTE_S } from "../time";
+import { formatInstant, type Instant } from "../time";
 import { actionToward, type Wanted } from "./action";
+import { blockOf, earlyUntil, goesBefore, isBilledInBlocks } from "./blocks";
 import { brake, type Limits } from "./brake";
 import { claimer } from "./claim";
 import type { Due, Hold } from "./due";
+import { type DueEdge, nextDueEdges } from "./due-edges";
 import { dueReader } from "./due-reader";
 import { type HoursSeen, seenAfter } from "./foreseen";
+import { type HoursFinder, hoursFinder } from "./hours-of";
 
 /** An action that was recorded and has not ended. */
 export type OpenAction = Readonly<{ level: Level; tryAgainAt: Instant; lastAnswer: string }>;
@@ -32,6 +35,8 @@ export type RoundInput = Readonly<{
   seen: ReadonlyMap<string, HoursSeen>;
   /** True where the hours of a resource, as they stood an hour ago, fell between the last finished round and now. */
   fellAsKnown: (resource: Resource) => boolean;
+  /** True where the hours of a resource, as they stood an hour ago, fall to off within two rounds from now. */
+  fallsAsKnown: (resource: Resource) => boolean;
   /** Stops a person has confirmed or let go, by resource. */
   letGo: ReadonlySet<string>;
   limits: Limits;
@@ -63,26 +68,25 @@ const NO_FLEET: Due = {
   decidedBy: "leave",
   chain: [{ rule: "fleet", applies: false, why: "no fleet in force matches" }],
 };
-/** A provider that bills in blocks at least this long is worth waiting for. */
-const BLOCK_S = HOUR_S / 4;
 
 /** One decision per resource, in the order given. Pure: the same input gives the same decisions. */
 export function decide(input: RoundInput): readonly Decision[] {
   const claim = claimer(input.fleets);
   const dueOf = dueReader(input);
+  const hoursOf = hoursFinder(input.schedules, input.capabilities);
   let running = 0;
   const decisions = input.resources.map((resource) => {
     const fleet = claim(resource);
     const due = fleet ? dueOf(resource, fleet) : NO_FLEET;
     if (fleet && resource.level > 0 && !isGuarded(resource)) running++;
-    return decideOne(resource, { fleet, due, input });
+    return decideOne(resource, { fleet, due, input, hoursOf });
   });
   return brake(decisions, { running, limits: input.limits, letGo: input.letGo });
 }
 
-type Context = Readonly<{ fleet: FleetPlan | null; due: Due; input: RoundInput }>;
+type Context = Readonly<{ fleet: FleetPlan | null; due: Due; input: RoundInput; hoursOf: HoursFinder }>;
 
-function decideOne(resource: Resource, { fleet, due, input }: Context): Decision {
+function decideOne(resource: Resource, { fleet, due, input, hoursOf }: Context): Decision {
   const { now } = input;
   const seen = fleet ? lookAt(resource, { fleet, due, input }) : null;
   const isForeseen =
@@ -105,22 +109,37 @@ function decideOne(resource: Resource, { fleet, due, input }: Context): Decision
   const capabilities = input.capabilities.get(resource.fields.provider ?? "");
   if (!fleet || due.level === null || !capabilities) return say("left", lastWhy(due));
 
-  const wanted = actionToward(resource, due.level, { fleet, capabilities });
+  const atDue = actionToward(resource, due.level, { fleet, capabilities });
+  const when = { now, roundEveryS: input.roundEveryS, capabilities };
+  const block = blockOf(resource, when);
+  const ahead = block?.isLastChance && !atDue ? fallAhead(resource, { fleet, input, hoursOf }) : null;
+  const early = block && ahead && goesBefore(ahead, block, when) ? ahead : null;
+  const wanted = early ? actionToward(resource, OFF, { fleet, capabilities }) : atDue;
   if (!wanted) return say("as due", `${lastWhy(due)}; it is ${resource.state}`);
+  const why = early
+    ? `${early.because} from ${formatInstant(early.at)}; the block it has paid for ends before a later stop would be done`
+    : lastWhy(due);
+  const level = early ? early.to : due.level;
   const isRise = wanted.level > resource.level;
-  if (isRise && fleet.starts === "hand") return say("left", `${lastWhy(due)}; this fleet is started by hand`);
+  if (isRise && fleet.starts === "hand") return say("left", `${why}; this fleet is started by hand`);
   if (resource.state === "starting" || resource.state === "stopping") return say("waiting", `it is ${resource.state}`);
+  const end =
+    isRise && resource.level === OFF && isBilledInBlocks(resource, capabilities)
+      ? fallAhead(resource, { fleet, input, hoursOf })
+      : null;
+  if (end)
+    return say("left", `${end.because} from ${formatInstant(end.at)}: a start for less than two rounds would pay a whole block`);
   const open = input.openActions.get(resource.id);
-  if (fleet.enforce === "edges" && !open && input.lastDue.get(resource.id) === due.level) {
-    return say("left", `${lastWhy(due)}; already acted on at this edge, a person may have changed it since`);
+  if (fleet.enforce === "edges" && !open && input.lastDue.get(resource.id) === level) {
+    return say("left", `${why}; already acted on at this edge, a person may have changed it since`);
   }
   if (open && open.level === wanted.level && open.tryAgainAt > now) {
     return say("waiting", `${wanted.verb} was asked for, and the answer was: ${open.lastAnswer}; it is asked again later`);
   }
-  isUnforeseen = wanted.level === 0 && resource.level > 0 && !isForeseen;
-  const paidUntil = paidUntilIfWorthIt(resource, { isRise, capabilities, input });
-  if (paidUntil) return say("waiting", `${lastWhy(due)}; the block it runs in is paid for, it goes just before the end`);
-  return say("act", [lastWhy(due), wanted.note].filter(Boolean).join("; "), wanted);
+  isUnforeseen = wanted.level === 0 && resource.level > 0 && !isForeseen && !early;
+  if (!isRise && block && !block.isLastChance)
+    return say("waiting", `${why}; the block it runs in is paid for, it goes just before the end`);
+  return { ...say("act", [why, wanted.note].filter(Boolean).join("; "), wanted), due: level };
 }
 
 function lookAt(resource: Resource, { fleet, due, input }: { fleet: FleetPlan; due: Due; input: RoundInput }): HoursSeen {
@@ -138,16 +157,15 @@ function lastWhy({ chain, decidedBy }: Due): string {
   return (chain.find(({ rule, applies }) => applies && rule === decidedBy) ?? chain.at(-1))?.why ?? "no rule speaks";
 }
 
-/** True while a reduction may wait for the end of a billing block and another round comes before that end. */
-function paidUntilIfWorthIt(
-  resource: Resource,
-  { isRise, capabilities, input }: { isRise: boolean; capabilities: Capabilities; input: RoundInput },
-): boolean {
-  if (isRise || resource.runSince === null) return false;
-  if (resource.kind !== "machine" && resource.kind !== "service") return false;
-  const { granularityS } = capabilities.billing[resource.kind];
-  if (granularityS < BLOCK_S) return false;
-  const paidUntil = resource.runSince + Math.ceil((input.now - resource.runSince + 1) / granularityS) * granularityS;
-  const needed = capabilities.usualS.stop + 2 * Math.max(input.roundEveryS, MINUTE_S);
-  return paidUntil - input.now > needed;
+/** The fall to off that comes within two rounds, if it was known an hour ago or a person asked for it; null where none does. */
+function fallAhead(resource: Resource, { fleet, input, hoursOf }: Ahead): DueEdge | null {
+  const { now } = input;
+  const until = earlyUntil(input);
+  const holds = input.holds.filter(({ resourceId, fleet: on }) => resourceId === resource.id || on === fleet.name);
+  const following = { fleet, holds, trippedAt: input.trips.get(resource.id) ?? null, hours: hoursOf(resource, fleet) };
+  const [edge] = nextDueEdges(resource, following, { t: now, count: 1 });
+  if (!edge || edge.to !== OFF || edge.at > until) return null;
+  return edge.decidedBy.startsWith("hold") || input.fallsAsKnown(resource) ? edge : null;
 }
+
+type Ahead = Readonly<{ fleet: FleetPlan; input: RoundInput; hoursOf: HoursFinder }>;

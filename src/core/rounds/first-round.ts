@@ -3,7 +3,7 @@ import { type Decision, decide, type RoundInput } from "./decide";
 
 export type FirstRoundInput = Omit<
   RoundInput,
-  "trips" | "openActions" | "closed" | "setAside" | "seen" | "fellAsKnown" | "letGo" | "limits"
+  "trips" | "openActions" | "closed" | "setAside" | "seen" | "fellAsKnown" | "fallsAsKnown" | "letGo" | "limits"
 >;
 
 /** What the next round would decide with nothing to hold it back: no brake, nothing under way. */
@@ -16,6 +16,7 @@ export function decideFirstRound(input: FirstRoundInput): readonly Decision[] {
     setAside: new Map(),
     seen: new Map(),
     fellAsKnown: () => false,
+    fallsAsKnown: () => false,
     letGo: new Set(input.resources.map(({ id }) => id)),
     limits: NO_LIMITS,
   });

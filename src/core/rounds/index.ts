@@ -1,4 +1,5 @@
 export { actionToward, OUTCOMES, type Outcome, VERBS, type Verb, type Wanted, whyNoHibernation } from "./action";
+export { earlyUntil } from "./blocks";
 export { isTooManyUnforeseen, type Limits, NO_LIMITS } from "./brake";
 export { claimer } from "./claim";
 export { type Decision, decide, type OpenAction, type RoundInput, type Verdict } from "./decide";

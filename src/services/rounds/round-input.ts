@@ -1,5 +1,5 @@
 import type { Level } from "@/core/hours";
-import { type Decision, decide, fellReader, NO_LIMITS, ROUND_EVERY_S, type RoundInput, STOOD_S } from "@/core/rounds";
+import { type Decision, decide, earlyUntil, fellReader, NO_LIMITS, ROUND_EVERY_S, type RoundInput, STOOD_S } from "@/core/rounds";
 import { HOUR_S, type Instant } from "@/core/time";
 import {
   type Action,
@@ -61,6 +61,12 @@ async function roundInput(services: Services, asked: Asked): Promise<RoundInput>
       id === null ? [] : ([[id, `it is listed with what cannot be understood: ${why}`]] as const),
     ),
   );
+  const known = {
+    asOf: now - STOOD_S,
+    fleets: plansInForce(then),
+    schedules: compileAll(then.schedules, then.calendars),
+    capabilities: world.capabilities,
+  };
   return {
     now,
     resources: fleet === null ? world.schedulable : (resourcesByFleet(world).get(fleet) ?? []),
@@ -74,14 +80,8 @@ async function roundInput(services: Services, asked: Asked): Promise<RoundInput>
     closed: new Map([...pausedAccounts(world, pauses), ...closed]),
     setAside: new Map(setAside),
     seen,
-    fellAsKnown: fellReader({
-      asOf: now - STOOD_S,
-      fleets: plansInForce(then),
-      schedules: compileAll(then.schedules, then.calendars),
-      capabilities: world.capabilities,
-      from: elsewhen ? now - ROUND_EVERY_S : (last?.at ?? now),
-      to: now,
-    }),
+    fellAsKnown: fellReader({ ...known, from: elsewhen ? now - ROUND_EVERY_S : (last?.at ?? now), to: now }),
+    fallsAsKnown: fellReader({ ...known, from: now, to: earlyUntil({ now, roundEveryS: ROUND_EVERY_S }) }),
     letGo,
     limits: { ...NO_LIMITS, stops, unforeseenOfHour },
     roundEveryS: ROUND_EVERY_S,

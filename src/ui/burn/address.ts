@@ -1,6 +1,9 @@
 import { formatInstant } from "@/core/time";
 import type { BurnQuery } from "@/services";
 
+/** How many lines are asked for at a time: what a window of usual size shows, and some more. */
+export const BURN_LINES = 32;
+
 /** The URL that shows a query; what a first visit shows anyway is left out. */
 export function burnAddress(query: BurnQuery, change: Partial<BurnQuery> = {}): string {
   const params = burnParams({ ...query, ...change });

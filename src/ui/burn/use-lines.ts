@@ -3,12 +3,11 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import type { BurnLine, BurnPage, BurnQuery } from "@/services";
 import { ask } from "../kit/ask";
 import { useLive } from "../kit/use-live";
-import { burnParams } from "./address";
+import { BURN_LINES, burnParams } from "./address";
 
-const PAGE = 50;
 const REFRESH_MS = 5000;
 
-/** The lines of Burn, fetched a hundred at a time as they come into sight, and read again every few seconds. */
+/** The lines of Burn, fetched some at a time as they come into sight, and read again every few seconds. */
 export function useLines(
   query: BurnQuery,
   first: BurnPage,
@@ -16,7 +15,7 @@ export function useLines(
   const [page, setPage] = useState(first);
   const [chunks, setChunks] = useState<ReadonlyMap<number, readonly BurnLine[]>>(new Map([[0, first.lines]]));
   const key = burnParams(query).toString();
-  const seen = useRef({ from: 0, to: PAGE });
+  const seen = useRef({ from: 0, to: BURN_LINES });
   const asked = useRef(new Set<number>());
   const current = useRef(key);
 
@@ -33,8 +32,8 @@ export function useLines(
       asked.current.add(chunk);
       try {
         const params = new URLSearchParams(key);
-        params.set("offset", String(chunk * PAGE));
-        params.set("limit", String(PAGE));
+        params.set("offset", String(chunk * BURN_LINES));
+        params.set("limit", String(BURN_LINES));
         const answer = await ask<BurnPage>(`/api/burn?${params}`);
         if (current.current !== key) return;
         setPage(answer);
@@ -50,7 +49,7 @@ export function useLines(
 
   const refresh = useCallback(() => {
     const { from, to } = seen.current;
-    for (let chunk = Math.floor(from / PAGE); chunk <= Math.floor(to / PAGE); chunk++) void load(chunk);
+    for (let chunk = Math.floor(from / BURN_LINES); chunk <= Math.floor(to / BURN_LINES); chunk++) void load(chunk);
   }, [load]);
   // What was is over: only now moves by itself.
   const isMoving = query.at === null;
@@ -64,10 +63,11 @@ export function useLines(
   const see = useCallback(
     (from: number, to: number) => {
       seen.current = { from, to };
-      for (let chunk = Math.floor(from / PAGE); chunk <= Math.floor(to / PAGE); chunk++) if (!chunks.has(chunk)) void load(chunk);
+      for (let chunk = Math.floor(from / BURN_LINES); chunk <= Math.floor(to / BURN_LINES); chunk++)
+        if (!chunks.has(chunk)) void load(chunk);
     },
     [chunks, load],
   );
-  const lineAt = useCallback((index: number) => chunks.get(Math.floor(index / PAGE))?.[index % PAGE], [chunks]);
+  const lineAt = useCallback((index: number) => chunks.get(Math.floor(index / BURN_LINES))?.[index % BURN_LINES], [chunks]);
   return { page, lineAt, see };
 }

@@ -43,7 +43,21 @@ export function clockTime(t: Instant, zone: string, hasSeconds = false): string 
   return `${part.hour}:${part.minute}${hasSeconds ? `:${part.second}` : ""}`;
 }
 
-function parts(t: Instant, zone: string): Record<string, string> {
+type Parts = Readonly<Record<string, string>>;
+
+/** Rows name the same few instants again and again, and asking for one costs as much as drawing its row. */
+const known = new Map<string, Parts>();
+const KNOWN_MAX = 5_000;
+
+function parts(t: Instant, zone: string): Parts {
+  const key = `${t} ${zone}`;
+  const answer = known.get(key) ?? partsOf(t, zone);
+  if (known.size >= KNOWN_MAX) known.clear();
+  known.set(key, answer);
+  return answer;
+}
+
+function partsOf(t: Instant, zone: string): Parts {
   const made = format(zone, {
     weekday: "short",
     day: "numeric",
