@@ -9,6 +9,7 @@ const SOURCES = ["cli", "core", "log", "provider", "services", "store"];
 /** Packages that ask for others as they run, or that only commands on stored data need. */
 const APART = [
   "date-holidays",
+  "esbuild",
   "graphile-worker",
   "ical.js",
   "nodemailer",

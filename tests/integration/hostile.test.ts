@@ -195,6 +195,33 @@ test("bodies that are too large, too deep or none are refused before they are he
   expect(plan.text).toContain("at most 60 deep");
 });
 
+test("a plan file that takes seconds to check keeps nobody else waiting, and a long one that is right is taken", async () => {
+  const check = json("POST", "/api/plan/preview", { text: `umbrik: 1\nschedules: [${"{},".repeat(250_000)}]` });
+  let isChecked = false;
+  const answered = check.then(() => {
+    isChecked = true;
+  });
+  let slowest = 0;
+  let asked = 0;
+  while (!isChecked) {
+    const begin = performance.now();
+    expect((await raw("GET", "/api/health")).status).toBe(200);
+    slowest = Math.max(slowest, performance.now() - begin);
+    asked++;
+    await new Promise((resolve) => setTimeout(resolve, 50));
+  }
+  await answered;
+  expect(asked).toBeGreaterThan(8);
+  expect(slowest).toBeLessThan(1_000);
+  const { status, text } = await check;
+  expect(status).toBe(422);
+  expect(text).toContain("more like these");
+  const long = Array.from({ length: 400 }, (_, i) => `  - { name: long-${i}, zone: UTC, rows: [{ day: daily, off: true }] }`);
+  const right = await json("POST", "/api/plan/preview", { text: `umbrik: 1\nschedules:\n${long.join("\n")}\n` });
+  expect(right.status, right.text.slice(0, 300)).toBe(200);
+  expect(JSON.parse(right.text).added).toHaveLength(400);
+}, 30_000);
+
 test("other methods, types and origins change nothing", async () => {
   for (const [method, path] of [
     ["PUT", "/api/fleets"],

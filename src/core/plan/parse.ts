@@ -37,8 +37,14 @@ export function parseFile<T>(text: string, schema: z.ZodType<T>): FileResult<T> 
   }
   const result = schema.safeParse(data);
   if (result.success) return { ok: true, value: result.data };
-  const issues = result.error.issues.flatMap((issue) => fileIssues(issue, document.contents as Node | null, { lines, schema }));
-  return { ok: false, issues: issues.sort((a, b) => a.line - b.line || a.column - b.column) };
+  const all = result.error.issues;
+  const issues = all
+    .slice(0, TOLD_MAX)
+    .flatMap((issue) => fileIssues(issue, document.contents as Node | null, { lines, schema }))
+    .sort((a, b) => a.line - b.line || a.column - b.column);
+  const rest = all.length - TOLD_MAX;
+  const more = rest > 0 ? [{ line: issues.at(-1)?.line ?? 1, column: 1, path: "", message: `and ${rest} more like these` }] : [];
+  return { ok: false, issues: [...issues, ...more] };
 }
 
 /** A file of more than this is none that a person means. */
@@ -47,6 +53,8 @@ const LENGTH_MAX = 1_000_000;
 const DEPTH_MAX = 60;
 /** Of one kind in one place; the rest is counted. */
 const ISSUES_MAX = 50;
+/** Of all kinds; the rest is counted. */
+const TOLD_MAX = 1_000;
 const KEY_MAX = 200;
 
 /** What makes a text too long or too deep to be looked at, from one pass over it; null where nothing does. */

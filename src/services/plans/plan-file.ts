@@ -1,17 +1,10 @@
 import { scheduleToFile } from "@/core/hours";
-import {
-  type FleetPlan,
-  type PlanFile,
-  type PlanFormat,
-  parsePlanFile,
-  planToDraft,
-  planToText,
-  tryDraftToPlan,
-} from "@/core/plan";
+import { type FleetPlan, type PlanFile, type PlanFormat, planToDraft, planToText, tryDraftToPlan } from "@/core/plan";
 import { addFleet, inTransaction, putCalendar, saveDraft, saveOrder, saveSchedule, signal } from "@/store";
 import { authorise, type Person, RefusedError, type Services } from "../admin";
 import { currencyOf, loadWorld, type StoredWorld } from "../inventory";
 import { type Impact, impactOf } from "../rounds";
+import { parsePlanApart } from "./parse-apart";
 
 /** All calendars, schedules and fleets as a plan file. A fleet is written as it is in force, or else as its draft where that reads as a plan. */
 export async function exportPlan(services: Services, person: Person, format: PlanFormat): Promise<string> {
@@ -43,7 +36,7 @@ export type PlanImport = Readonly<{
 /** What a plan file would change. Throws a RefusedError with every issue by line and column. */
 export async function previewPlan(services: Services, person: Person, text: string): Promise<PlanImport> {
   authorise(person, "look");
-  const plan = readPlan(text);
+  const plan = await readPlan(text);
   const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
   const retired = world.fleets.find(
     ({ name, retiredAt }) => retiredAt !== null && plan.fleets.some((fleet) => fleet.name === name),
@@ -73,7 +66,7 @@ export async function importPlan(
   { text, confirmedStops }: { text: string; confirmedStops: number },
 ): Promise<PlanImport> {
   authorise(person, "put in force");
-  const plan = readPlan(text);
+  const plan = await readPlan(text);
   const preview = await previewPlan(services, person, text);
   const stops = preview.moves.stops.length;
   if (stops > confirmedStops) {
@@ -112,8 +105,8 @@ function rankedBy(plan: PlanFile, { fleets }: StoredWorld): StoredWorld["fleets"
   return ranked.every((fleet, i) => fleet === fleets[i]) ? null : ranked.map((fleet, i) => ({ ...fleet, rank: i + 1 }));
 }
 
-function readPlan(text: string): PlanFile {
-  const result = parsePlanFile(text);
+async function readPlan(text: string): Promise<PlanFile> {
+  const result = await parsePlanApart(text);
   if (result.ok) return result.value;
   const fields = result.issues.map(({ line, column, path, message }) => ({
     path: `${line}:${column}`,
