@@ -16,10 +16,13 @@ import {
 } from "@/store";
 import { authorise, type Person, RefusedError, type Services } from "../admin";
 import { withPlansAt } from "./as-of";
+import { type LifeRun, runsBefore } from "./machine-life";
 import { compileAll, loadWorld } from "./stored";
 
 const EDGES = 10;
 const CHANGES = 12;
+const RUNS = 7;
+const RUN_CHANGES = 60;
 
 /** One machine, group or service: what it is now, and what is due at any instant with every rule that was considered. */
 export type OpenMachine = Readonly<{
@@ -42,6 +45,8 @@ export type OpenMachine = Readonly<{
   changes: readonly StateChange[];
   /** What was asked of its provider for it, the last first. */
   actions: readonly ActionLine[];
+  /** Its last runs, the last first. */
+  runs: readonly LifeRun[];
   /** Until when a guard that was seen holds, though its tag is gone. */
   guardedUntil: Instant | null;
 }>;
@@ -67,10 +72,11 @@ export async function openMachine(
   const inForce = world.fleets.flatMap((fleet) => (fleet.inForce ? [{ id: fleet.id, plan: fleet.inForce }] : []));
   const plan = claimer(inForce.map((fleet) => fleet.plan))(resource);
   const fleet = inForce.find((candidate) => candidate.plan === plan);
-  const [holds, changes, actions] = await Promise.all([
+  const [holds, changes, actions, { runs }] = await Promise.all([
     holdsAround(services.pool, { resourceId: id, fleet: plan?.name ?? null, at: Math.min(at, now) }),
     changesOf(services.pool, id, { before: now, limit: CHANGES }),
     searchActions(services.pool, { resourceId: id, text: "", status: "", from: null, to: null, before: null, limit: CHANGES }),
+    runsBefore(services.pool, { id, before: now, limit: RUN_CHANGES }),
   ]);
   const schedules = compileAll(world.schedules, world.calendars);
   const hours = plan ? hoursFinder(schedules, world.capabilities)(resource, plan) : null;
@@ -95,6 +101,7 @@ export async function openMachine(
     holds: holds.filter(({ to }) => to > now),
     changes,
     actions,
+    runs: runs.slice(0, RUNS),
     guardedUntil: resource.guardedUntil,
   };
 }

@@ -9,6 +9,7 @@ import { AsOf } from "./as-of";
 import { Chain } from "./chain";
 import { Edges } from "./edges";
 import { Happened } from "./happened";
+import { Runs } from "./runs";
 
 /** One machine: what it is, what is due now or at any other instant and why, what comes next, and its holds. */
 export function Machine(machine: OpenMachine & { isAsOf: boolean }) {
@@ -90,8 +91,15 @@ export function Machine(machine: OpenMachine & { isAsOf: boolean }) {
             <Edges edges={edges} id={resource.id} zone={zone} now={now} />
           </section>
           <section aria-label="What happened">
-            <h2 className="mb-1 font-semibold text-[15px]">What happened last</h2>
-            <Happened {...machine} />
+            <h2 className="mb-1 font-semibold text-[15px]">Its life, run by run</h2>
+            <Runs runs={machine.runs} isMany={resource.kind !== "machine"} zone={zone} now={now} />
+            <p className="mt-1">
+              <AtLink href={`/machines/${encodeURIComponent(resource.id)}/life`}>all of it, from first seen to now</AtLink>
+            </p>
+            <details className="mt-2">
+              <summary className="cursor-pointer">The last changes and requests</summary>
+              <Happened {...machine} />
+            </details>
           </section>
         </div>
       </div>

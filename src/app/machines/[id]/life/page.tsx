@@ -1,0 +1,32 @@
+import { notFound } from "next/navigation";
+import { machineLife, RefusedError } from "@/services";
+import { LivePage } from "@/ui/kit/live-page";
+import { Life } from "@/ui/machine/life";
+import { instantOf } from "../../../burn-query";
+import { person, services } from "../../../services";
+
+type Props = { params: Promise<{ id: string }>; searchParams: Promise<Record<string, string | string[] | undefined>> };
+
+export async function generateMetadata({ params }: Props) {
+  return { title: `Life of ${decodeURIComponent((await params).id)} · Umbrik` };
+}
+
+export default async function Page({ params, searchParams }: Props) {
+  const id = decodeURIComponent((await params).id);
+  const asked = await searchParams;
+  const text = ([asked.search].flat()[0] ?? "").slice(0, 200);
+  const [before] = [asked.before].flat();
+  try {
+    const isPage = before !== undefined && /^\d{1,10}$/.test(before);
+    const life = await machineLife(services(), person(), { id, text, before: isPage ? Number(before) : instantOf(asked) });
+    return (
+      <>
+        <LivePage on={["round"]} />
+        <Life life={life} text={text} />
+      </>
+    );
+  } catch (error) {
+    if (error instanceof RefusedError && error.code === "not_found") notFound();
+    throw error;
+  }
+}

@@ -1,0 +1,65 @@
+import { afterAll, beforeAll, expect, test } from "vitest";
+import { DEMO_PERSON, machineLife, openMachine } from "@/services";
+import { change, tell } from "../../standin/world/engine";
+import type { Unit } from "../../standin/world/types";
+import { startTrusted, type Trusted } from "../support/trusted";
+
+/** The life of a machine as the application tells it, against what the stand-in's world did. */
+let trusted: Trusted;
+let desk: Unit;
+const keyOf = ({ account, id }: Unit) => `${account}:${id}`;
+const life = (text = "", before: number | null = null) =>
+  machineLife(trusted.services, DEMO_PERSON, { id: keyOf(desk), text, before });
+
+/** Every stretch in which something of it ran, from the world's own record. */
+function ranInWorld({ life: pieces }: Unit): { from: number; to: number | null }[] {
+  const runs: { from: number; to: number | null }[] = [];
+  pieces.forEach(({ at, state }, i) => {
+    const isOn = state === "running" || state === "starting" || state === "stopping";
+    const last = runs.at(-1);
+    if (isOn && (i === 0 || last === undefined || last.to !== null)) runs.push({ from: at, to: null });
+    else if (!isOn && last && last.to === null) last.to = at;
+  });
+  return runs;
+}
+
+beforeAll(async () => {
+  trusted = await startTrusted();
+  await trusted.morning();
+  trusted.nextEdge();
+  await trusted.rounds(6, 61);
+  desk = trusted.desks()[3] as Unit;
+  // A person starts it between two edges.
+  const at = trusted.keeper.now();
+  change(desk, { at, state: "running", level: 1 });
+  tell(trusted.keeper.world, desk, { at, type: "running", note: "from its own console" });
+  await trusted.rounds(1, 5);
+}, 60_000);
+afterAll(() => trusted?.close());
+
+test("its runs are those of the world, from first seen to now, none left out and none made up", async () => {
+  const { runs, older, from } = await life();
+  expect(older).toBeNull();
+  const told = runs.map((run) => ({ from: run.from, to: run.to })).reverse();
+  const ran = ranInWorld(desk).filter(({ from: start }) => start > (from ?? 0));
+  expect(told.filter((run) => run.from !== null)).toEqual(ran);
+  expect(ran.length).toBeGreaterThan(10);
+});
+
+test("each run names the round that began and ended it, and one by a person says so", async () => {
+  const [hand, office] = (await life()).runs;
+  expect(hand).toMatchObject({ to: null, began: { action: null, told: "running, from its own console" }, ended: null });
+  expect(office?.began?.action).toMatchObject({ verb: "start", askedBy: "worker", why: expect.stringContaining("hourly") });
+  expect(office?.ended?.action).toMatchObject({ verb: "stop", why: expect.stringContaining("off") });
+  const { runs } = await openMachine(trusted.services, DEMO_PERSON, { id: keyOf(desk), at: null });
+  expect(runs[0]).toEqual(hand);
+});
+
+test("it is searched by reason, person, round and state", async () => {
+  expect((await life("console")).runs).toHaveLength(1);
+  const [office] = (await life("hourly off")).runs;
+  expect(office?.ended?.action?.verb).toBe("stop");
+  const round = office?.ended?.action?.roundId;
+  expect((await life(`round ${round}`)).runs).toContainEqual(office);
+  expect((await life("nobody of that name")).runs).toEqual([]);
+});
