@@ -6,6 +6,7 @@ export const EVENT_TYPES = [
   "umbrik.action.done",
   "umbrik.action.failed",
   "umbrik.action.given-up",
+  "umbrik.start.kept",
   "umbrik.stops.held",
   "umbrik.attention",
   "umbrik.test",

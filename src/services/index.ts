@@ -119,6 +119,7 @@ export {
   scheduleIcs,
   scheduleSummaries,
   setBasis,
+  storedDraft,
 } from "./plans";
 export {
   deleteReport,
@@ -166,6 +167,7 @@ export {
   type LettingGo,
   letGo,
   moveClock,
+  moveHoldEnd,
   type OpenRound,
   openRound,
   type Pause,

@@ -74,21 +74,36 @@ export async function addFleet(db: Db, draft: FleetDraft): Promise<number | null
   return rows[0]?.id ?? null;
 }
 
-/** Saves a draft if nobody else wrote since `version`; the new version, or null when somebody did. */
+/** Which page writes, and its own count of its writes; null for what no page does. */
+export type Writing = Readonly<{ editor: string; write: number }> | null;
+
+/**
+ * Saves a draft if nobody else wrote since `version`; the new version, or null when somebody did. A page is not
+ * refused its own: what it wrote itself in between is no other's, and of two writes that cross the later stays.
+ */
 export async function saveDraft(
   db: Db,
   id: number,
-  { draft, version }: { draft: FleetDraft; version: number },
+  { draft, version, by = null }: { draft: FleetDraft; version: number; by?: Writing },
 ): Promise<number | null> {
   const { rows } = await db.query<{ version: number }>(
     `update fleet
      -- a fleet keeps its name, whatever a draft calls it
-     set draft = jsonb_set($2::jsonb, '{name}', to_jsonb(name)), version = version + 1
-     where id = $1::integer and version = $3::integer
+     set draft = jsonb_set($2::jsonb, '{name}', to_jsonb(name)), version = version + 1,
+       draft_editor = $4::text, draft_seq = $5::bigint, draft_version = version + 1
+     where id = $1::integer
+       and (version = $3::integer or (draft_editor = $4::text and draft_version = version))
+       and not (draft_editor is not distinct from $4::text and draft_version = version and coalesce(draft_seq >= $5::bigint, false))
      returning version`,
-    [id, JSON.stringify(draft), version],
+    [id, JSON.stringify(draft), version, by?.editor ?? null, by?.write ?? null],
   );
-  return rows[0]?.version ?? null;
+  if (rows[0] || !by) return rows[0]?.version ?? null;
+  const { rows: later } = await db.query<{ version: number }>(
+    `select version from fleet
+     where id = $1::integer and draft_editor = $2::text and draft_version = version and draft_seq >= $3::bigint`,
+    [id, by.editor, by.write],
+  );
+  return later[0]?.version ?? null;
 }
 
 /** A plan as it was put in force; without one where it was taken out of force. */

@@ -18,6 +18,7 @@ type Row = {
   reason: string;
   person: string;
   released_at: Instant | null;
+  is_start: boolean;
 };
 
 function holdOf(row: Row): StoredHold {
@@ -32,11 +33,12 @@ function holdOf(row: Row): StoredHold {
     reason: row.reason,
     person: row.person,
     releasedAt: row.released_at,
+    ...(row.is_start ? { isStart: true as const } : {}),
   };
 }
 
 const COLUMNS = `h.id, h.resource_id, h.fleet, coalesce(r.name, h.fleet) as name, h.level, h.from_at, h.to_at, h.reason,
-  h.person, h.released_at`;
+  h.person, h.released_at, h.is_start`;
 
 /** Those that are in effect at an instant or will be, the last placed first. */
 export async function holdsFrom(db: Db, at: Instant): Promise<StoredHold[]> {
@@ -60,7 +62,7 @@ export async function holdsAround(
 ): Promise<StoredHold[]> {
   const { rows } = await db.query<Row>(
     `select h.id, h.resource_id, h.fleet, coalesce(r.name, h.fleet) as name, h.level, h.from_at,
-       least(h.to_at, coalesce(h.released_at, h.to_at)) as to_at, h.reason, h.person, h.released_at
+       least(h.to_at, coalesce(h.released_at, h.to_at)) as to_at, h.reason, h.person, h.released_at, h.is_start
      from hold h
      left join resource r on r.id = h.resource_id
      where (h.resource_id = $1::text or h.fleet = $2::text)
@@ -77,7 +79,7 @@ export async function holdsAround(
 export async function holdsBetween(db: Db, { from, to }: { from: Instant; to: Instant }): Promise<StoredHold[]> {
   const { rows } = await db.query<Row>(
     `select h.id, h.resource_id, h.fleet, coalesce(r.name, h.fleet) as name, h.level, h.from_at,
-       least(h.to_at, coalesce(h.released_at, h.to_at)) as to_at, h.reason, h.person, h.released_at
+       least(h.to_at, coalesce(h.released_at, h.to_at)) as to_at, h.reason, h.person, h.released_at, h.is_start
      from hold h
      left join resource r on r.id = h.resource_id
      where h.from_at < to_timestamp($2::double precision)
@@ -144,6 +146,17 @@ export async function releaseHoldNow(db: Db, id: number, { person, at }: { perso
      set released_at = to_timestamp($2::double precision), released_by = $3::text
      where id = $1::integer and released_at is null and to_at > to_timestamp($2::double precision)`,
     [id, at, person],
+  );
+  return rowCount === 1;
+}
+
+/** True when it was in effect, and now ends at another instant. */
+export async function setHoldEnd(db: Db, id: number, { until, at }: { until: Instant; at: Instant }): Promise<boolean> {
+  const { rowCount } = await db.query(
+    `update hold
+     set to_at = to_timestamp($2::double precision)
+     where id = $1::integer and released_at is null and to_at > to_timestamp($3::double precision)`,
+    [id, until, at],
   );
   return rowCount === 1;
 }

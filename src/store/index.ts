@@ -35,6 +35,7 @@ export * from "./settings";
 export * from "./signals";
 export * from "./spend";
 export * from "./stamps";
+export * from "./starts";
 export { inTransaction } from "./transaction";
 export * from "./usage";
 export * from "./webhooks";

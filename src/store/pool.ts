@@ -30,7 +30,7 @@ export function openPool(databaseUrl: string, { max = 8 }: PoolOptions = {}): Po
     ...(hosts.length > 1 ? { Client: movingClient(hosts) } : {}),
   });
   // A server that goes away must not end the process: the next query says what is wrong.
-  pool.on("error", (error) => log.warn({ err: error }, "database connection lost"));
+  pool.on("error", (error) => log.warn({ reason: error.message }, "database connection lost"));
   pool.on("connect", (client) => client.on("error", () => {}));
   return pool;
 }

@@ -302,7 +302,7 @@ test("on edges a clear refusal is asked again at the next edge, and an action wh
 test("what somebody starts again before the stop was seen is no stop that failed: always stops it anew, edges let it stand", async () => {
   for (const enforce of ["always", "edges"]) {
     await trusted.close();
-    trusted = await startTrusted(HOURLY.replace("enforce: always", `enforce: ${enforce}`));
+    trusted = await startTrusted(HOURLY.replace("enforce: always", `enforce: ${enforce}, grace: 0`));
     await trusted.morning();
     trusted.nextEdge();
     await trusted.round();

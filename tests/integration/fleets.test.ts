@@ -13,6 +13,7 @@ import {
   RefusedError,
   runRound,
   type Services,
+  storedDraft,
 } from "@/services";
 import { scheduleList } from "@/store";
 import { startWorld, type TestWorld } from "../support/world";
@@ -73,6 +74,32 @@ test("a draft is never written over somebody else's", async () => {
   const late = await refusal(keepDraft(services, DEMO_PERSON, { id, draft: { ...draft, lead: 20 }, version }));
   expect(late.code).toBe("changed_since");
   expect((await openWorkbench(services, DEMO_PERSON, id)).fleet.draft.lead).toBe(10);
+});
+
+test("a page is never refused its own writing: of two that cross each other the later one stays", async () => {
+  const { id, draft, version } = await savedFleet("edited-by-one", {
+    select: "name = nobody",
+    hours: "one-week",
+    schedule: week("one-week", ["07:00-18:00"]),
+  });
+  const keep = (minutes: number, write: number, { from = version, editor = "page" } = {}) =>
+    keepDraft(services, DEMO_PERSON, { id, draft: { ...draft, lead: minutes }, version: from, by: { editor, write } });
+  const leadNow = async () => (await storedDraft(services, DEMO_PERSON, id)).draft.lead;
+  const first = await keep(10, 1);
+  // It was reloaded in between and knows nothing of its last answer.
+  const second = await keep(20, 2);
+  expect(second).toBe(first + 1);
+  // What it sent as it was left comes in late.
+  expect(await keep(15, 1)).toBe(second);
+  expect(await leadNow()).toBe(20);
+  // Somebody else wrote: now its own old version is old.
+  const theirs = await keep(30, 1, { from: second, editor: "another page" });
+  expect((await refusal(keep(25, 3, { from: second }))).code).toBe("changed_since");
+  expect(await leadNow()).toBe(30);
+  await keep(25, 4, { from: theirs });
+  // What was put in force since is no draft of its own.
+  await putInForce(services, DEMO_PERSON, { id, version: theirs + 1, why: "try", confirmedStops: 100 });
+  expect((await refusal(keep(5, 5, { from: theirs + 1 }))).code).toBe("changed_since");
 });
 
 test("a plan that does not read is kept as a draft, is not put in force, and leaves nothing half-saved", async () => {

@@ -134,7 +134,8 @@ test("a month of misfortunes: nothing guarded, untagged, held or due is ever sto
     );
     const asked = new Set(rows.map(({ id }) => id));
     for (const unit of desks) {
-      if (guarded.includes(unit) || asked.has(keyOf(unit)) || holds.some(({ id, to }) => id === unit.id && to > at - HOUR)) continue;
+      if (guarded.includes(unit) || asked.has(keyOf(unit)) || holds.some(({ id, to }) => id === unit.id && to > at - HOUR))
+        continue;
       if (isOffice(at) !== ["running", "starting"].includes(stateOf(unit)) && stateOf(unit) !== "stopping")
         wrong.push(`late: ${unit.name} is ${stateOf(unit)} at ${new Date(at * 1000).toISOString()}`);
     }

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { type FleetPlan, fleetSchema, idleRuleSchema, mixSchema } from "./file";
+import { type FleetPlan, fleetSchema, GRACE_MINUTES, idleRuleSchema, mixSchema } from "./file";
 
 const text = z.string().max(4000);
 
@@ -30,6 +30,7 @@ export const fleetDraftSchema = z.strictObject({
   offAction: z.enum(["stop", "hibernate", "drop"]),
   starts: z.enum(["plan", "hand"]),
   enforce: z.enum(["always", "edges"]),
+  grace: z.number().int().min(0, "a grace is from 0 minutes").max(1440, "a grace is at most 1440 minutes").default(GRACE_MINUTES),
   size: z.number().int().min(1, "a size is from 1").max(1_000_000, "a size is at most a million").optional(),
   idle: z.array(idleRuleSchema).optional(),
   mix: mixSchema.optional(),

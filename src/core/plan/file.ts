@@ -71,6 +71,9 @@ export const selectorTextSchema = z
     return z.NEVER;
   });
 
+/** How long a person's start is kept unless a fleet says otherwise. */
+export const GRACE_MINUTES = 120;
+
 /** A fleet of a plan file: a selector and the plan for what it matches. */
 export const fleetSchema = z.strictObject({
   name: nameSchema,
@@ -80,6 +83,8 @@ export const fleetSchema = z.strictObject({
   offAction: z.enum(["stop", "hibernate", "drop"]).default("stop"),
   starts: z.enum(["plan", "hand"]).default("plan"),
   enforce: z.enum(["always", "edges"]).default("always"),
+  /** How many minutes a person's start is kept against the hours. */
+  grace: z.number().int().min(0).max(1440).default(GRACE_MINUTES),
   /** The own size of its groups: what on means for them. */
   size: z.number().int().min(1).max(LEVEL_MAX).optional(),
   idle: z.array(idleRuleSchema).optional(),

@@ -7,7 +7,7 @@ export {
   type ScheduleDraft,
   tryDraftToPlan,
 } from "./draft";
-export { type FleetPlan, fleetSchema, type PlanFile, planFileSchema, selectorTextSchema } from "./file";
+export { type FleetPlan, fleetSchema, GRACE_MINUTES, type PlanFile, planFileSchema, selectorTextSchema } from "./file";
 export { type FileIssue, type FileResult, parseFile, parsePlanFile } from "./parse";
 export {
   accountNameIssue,

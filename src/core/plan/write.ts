@@ -1,6 +1,6 @@
 import { stringify } from "yaml";
 import { type Calendar, type Schedule, scheduleToFile } from "../hours";
-import type { FleetPlan } from "./file";
+import { type FleetPlan, GRACE_MINUTES } from "./file";
 
 export type PlanFormat = "yaml" | "json";
 
@@ -37,6 +37,7 @@ function fleetToFile({
   offAction,
   starts,
   enforce,
+  grace,
   size,
   idle,
   mix,
@@ -49,6 +50,7 @@ function fleetToFile({
     offAction,
     starts,
     enforce,
+    ...(grace === GRACE_MINUTES ? {} : { grace }),
     ...(size === undefined ? {} : { size }),
     ...(idle === undefined ? {} : { idle }),
     ...(mix === undefined ? {} : { mix }),

@@ -55,7 +55,7 @@ export type DayOfResource = Readonly<{
   isNew: boolean;
   /** Since when it is gone or no longer listed; null while it is there. */
   endedAt: Instant | null;
-  held: readonly Stretch[];
+  held: readonly (Stretch & Readonly<{ isStart?: true }>)[];
   /** From a start or stop that failed until it went through. */
   failed: readonly Stretch[];
   /** Actions of rounds, each from when it was recorded until the provider confirmed it. */
@@ -162,7 +162,8 @@ type Context = Readonly<{ input: DayOfResource; span: LifeSpan | undefined; want
 
 function causeOf(stretch: Stretch, { input, span, wanted }: Context): GapCause {
   const isIn = (one: Stretch) => one.from <= stretch.from && stretch.to <= one.to;
-  if (input.held.some(isIn)) return "holds";
+  if (input.held.some((hold) => !hold.isStart && isIn(hold))) return "holds";
+  if (input.held.some(isIn)) return "persons' starts and stops";
   const dueNow = levelIn(input.dueThen, stretch.from);
   if (dueNow !== levelIn(input.due, stretch.from)) return "plan changed";
   const isBelow = (span?.level ?? 0) < (wanted ?? 0);

@@ -42,6 +42,7 @@ test("a machine running at night is stopped, and the chain says why", () => {
     ["hold on the resource", false],
     ["hold on the fleet", false],
     ["idle trip", false],
+    ["person's start", false],
     ["hours", true],
   ]);
 });

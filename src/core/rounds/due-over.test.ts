@@ -20,6 +20,7 @@ const spans = fc.array(
 );
 const hold = fc.record({
   isOwn: fc.boolean(),
+  isStart: fc.boolean(),
   level: fc.integer({ min: 0, max: 3 }),
   from: fc.integer({ min: -10, max: HOURS }),
   length: fc.integer({ min: 1, max: 30 }),

@@ -1,7 +1,7 @@
 import { expandWithLead, type Level, OFF } from "../hours";
 import { isGuarded, type Resource } from "../plan";
 import { type Instant, MINUTE_S } from "../time";
-import type { Hold } from "./due";
+import { type Hold, keptLevel } from "./due";
 import type { Following } from "./due-edges";
 import { ownSizeOf } from "./own-size";
 
@@ -21,9 +21,11 @@ export function dueOver(
   if (isGuarded(resource)) return [{ from, to, level: null, decidedBy: "guard" }];
   const hours = hoursOver(resource, following, { from, to });
   const { fleet, trippedAt } = following;
-  const own = following.holds.filter(({ resourceId }) => resourceId === resource.id);
+  const onIt = following.holds.filter(({ resourceId }) => resourceId === resource.id);
+  const own = onIt.filter(({ isStart }) => !isStart);
+  const starts = onIt.filter(({ isStart }) => isStart);
   const shared = following.holds.filter((hold) => hold.resourceId === null && hold.fleet === fleet.name);
-  if (own.length + shared.length === 0 && trippedAt === null) return hours;
+  if (onIt.length + shared.length === 0 && trippedAt === null) return hours;
   const spans: DueSpan[] = [];
   const push = (next: DueSpan) => {
     const last = spans.at(-1);
@@ -32,7 +34,7 @@ export function dueOver(
     else spans.push(next);
   };
   let i = 0;
-  const edges = edgesOf([...hours, ...own, ...shared], { from, to });
+  const edges = edgesOf([...hours, ...onIt, ...shared], { from, to });
   edges.forEach((start, e) => {
     const end = edges[e + 1];
     if (end === undefined) return;
@@ -40,7 +42,12 @@ export function dueOver(
     const held = newestAt(own, start) ?? newestAt(shared, start);
     if (held) push({ from: start, to: end, level: held.level, decidedBy: holdRule(held) });
     else if (trippedAt !== null) push({ from: start, to: end, level: OFF, decidedBy: "idle trip" });
-    else push({ ...(hours[i] as DueSpan), from: start, to: end });
+    else {
+      const started = newestAt(starts, start);
+      const byHours = hours[i] as DueSpan;
+      if (started) push({ from: start, to: end, level: keptLevel(started, byHours.level), decidedBy: "person's start" });
+      else push({ ...byHours, from: start, to: end });
+    }
   });
   return spans;
 }

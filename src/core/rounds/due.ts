@@ -12,6 +12,8 @@ export type Hold = Readonly<{
   from: Instant;
   to: Instant;
   reason: string;
+  /** It stands for a person's start within its grace: it gives way to holds, never to hours. */
+  isStart?: true;
 }>;
 
 /** The level a resource ought to have, the rule that decided, and every rule that was considered, in order. */
@@ -59,10 +61,12 @@ export type DueInput = Readonly<{
 /** What the hours that a resource follows say now, or why they say nothing. */
 export type HoursSource = Exclude<HoursOf, { kind: "schedule" }> | Readonly<{ kind: "schedule"; now: HoursNow }>;
 
-/** The first rule that speaks decides: guard, hold on the resource, hold on its fleet, idle trip, hours, else leave. */
+/** The first rule that speaks decides: guard, hold on the resource, hold on its fleet, idle trip, a person's start, hours, else leave. */
 export function dueAt(resource: Resource, { now, fleet, holds, trippedAt, hours }: DueInput): Due {
   const active = holds.filter((hold) => hold.from <= now && now < hold.to);
-  const own = newest(active.filter(({ resourceId }) => resourceId === resource.id));
+  const onIt = active.filter(({ resourceId }) => resourceId === resource.id);
+  const own = newest(onIt.filter(({ isStart }) => !isStart));
+  const started = newest(onIt.filter(({ isStart }) => isStart));
   const shared = newest(active.filter((hold) => hold.resourceId === null && hold.fleet === fleet.name));
   const rules: readonly (Considered & { level: Level | null })[] = [
     guardRule(resource),
@@ -74,6 +78,7 @@ export function dueAt(resource: Resource, { now, fleet, holds, trippedAt, hours 
       why: trippedAt === null ? "no idle alarm has tripped" : `tripped at ${formatInstant(trippedAt)}`,
       level: OFF,
     },
+    startRule(started, hours),
     hoursRule(hours),
   ];
   const decided = rules.find(({ applies }) => applies);
@@ -106,6 +111,23 @@ function holdRule(rule: string, hold: Hold | undefined): Considered & { level: L
     why: `${levelWord(hold.level)} until ${formatInstant(hold.to)}: ${hold.reason}`,
     level: hold.level,
   };
+}
+
+/** What a person started stays as it is, or rises where hours want more. */
+function startRule(start: Hold | undefined, hours: HoursSource): Considered & { level: Level | null } {
+  const rule = "person's start";
+  if (!start) return { rule, applies: false, why: "nobody started it of late", level: null };
+  return {
+    rule,
+    applies: true,
+    why: `${start.reason}; kept until ${formatInstant(start.to)}`,
+    level: keptLevel(start, hours.kind === "schedule" ? hours.now.level : null),
+  };
+}
+
+/** The level of a person's start where hours say a level of their own. */
+export function keptLevel(start: Pick<Hold, "level">, hours: Level | null): Level {
+  return hours !== null && hours > start.level ? hours : start.level;
 }
 
 function hoursRule(hours: HoursSource): Considered & { level: Level | null } {

@@ -14,5 +14,6 @@ export { decideFirstRound, type FirstRoundInput } from "./first-round";
 export { type HoursSeen, STOOD_S } from "./foreseen";
 export { type HoursFinder, type HoursOf, hoursFinder, zoneOf } from "./hours-of";
 export { type AheadSpan, lifeAhead } from "./life-ahead";
+export { type Lowered, loweredBelow } from "./lowered";
 export { highestLevel, ownSizeOf } from "./own-size";
 export { type Asked, type Cause, type Change, mayHaveCaused, type Run, runsOf } from "./runs";

@@ -15,6 +15,7 @@ import {
   saveDraft,
   scheduleList,
   signal,
+  type Writing,
 } from "@/store";
 import { authorise, type Person, RefusedError, type Services } from "../admin";
 import { type ProjectionCheck, projectionCheck } from "../cost";
@@ -168,17 +169,26 @@ export async function createFleet(
 export async function keepDraft(
   services: Services,
   person: Person,
-  { id, draft, version }: { id: number; draft: FleetDraft; version: number },
+  { id, draft, version, by = null }: { id: number; draft: FleetDraft; version: number; by?: Writing },
 ): Promise<number> {
   authorise(person, "edit plans");
-  const next = await saveDraft(services.pool, id, { draft, version });
+  const next = await saveDraft(services.pool, id, { draft, version, by });
   if (next === null) {
-    throw new RefusedError(
-      "changed_since",
-      "Somebody else changed this fleet since you opened it. Your text is still here; reload to see theirs.",
-    );
+    throw new RefusedError("changed_since", "Somebody else changed this fleet since you opened it. Your text is still here.");
   }
   return next;
+}
+
+/** A draft as it is stored, with its version. Throws a RefusedError where there is no such fleet. */
+export async function storedDraft(
+  services: Services,
+  person: Person,
+  id: number,
+): Promise<Readonly<{ draft: FleetDraft; version: number }>> {
+  authorise(person, "look");
+  const fleet = await maybeFleet(services.pool, id);
+  if (!fleet) throw new RefusedError("not_found", `There is no fleet ${id}.`);
+  return { draft: fleet.draft, version: fleet.version };
 }
 
 export type { PlanVersion };

@@ -12,7 +12,15 @@ export {
   type StoredCalendar,
   saveCalendar,
 } from "./calendars";
-export { createFleet, type FleetSummary, fleetSummaries, keepDraft, openWorkbench, type PlanVersion } from "./fleets";
+export {
+  createFleet,
+  type FleetSummary,
+  fleetSummaries,
+  keepDraft,
+  openWorkbench,
+  type PlanVersion,
+  storedDraft,
+} from "./fleets";
 export { loadPlan } from "./load-plan";
 export {
   bringBackFleet,

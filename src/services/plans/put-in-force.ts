@@ -1,14 +1,17 @@
 import { nextEdges, type Schedule, scheduleSchema } from "@/core/hours";
 import { type FleetDraft, type FleetPlan, planToDraft, tryDraftToPlan } from "@/core/plan";
-import type { Decision } from "@/core/rounds";
+import { type Decision, hoursFinder, loweredBelow } from "@/core/rounds";
 import { DAY_S, type Instant, MINUTE_S } from "@/core/time";
 import { inTransaction, maybeFleet, savePlanInForce, saveSchedule, signal } from "@/store";
 import { authorise, type FieldIssue, type Person, RefusedError, type Services } from "../admin";
-import { compileAll, loadWorld, type StoredWorld } from "../inventory";
+import { compileAll, loadWorld, resourcesByFleet, type StoredWorld } from "../inventory";
 import { changedWorld, confirmStops, type Follower, firstRoundOf, followersBySchedule } from "../rounds";
 import { soonOff } from "./soon-off";
 
 export type PreviewChange = Readonly<{ id: string; name: string; fleet: string; verb: string; level: number; why: string }>;
+
+/** A group or service by name, with what it has had and the most its hours give it. */
+export type LoweredWords = Readonly<{ name: string; had: number; most: number }>;
 
 /** What would happen if a draft were put in force now. */
 export type ForcePreview = Readonly<{
@@ -21,6 +24,8 @@ export type ForcePreview = Readonly<{
   matches: number;
   /** The fleet's next day: when its level changes. */
   edges: readonly Readonly<{ at: Instant; to: number | null; because: string; zone: string }>[];
+  /** Groups and services that the hours never let run at what they have had. */
+  lowered: readonly LoweredWords[];
   /** Other fleets in force that follow the changed schedule, and how many of their machines do. */
   alsoMoves: readonly Follower[];
   now: Instant;
@@ -48,7 +53,18 @@ async function preview(
   { draft, world, now }: { draft: FleetDraft; world: StoredWorld; now: Instant },
 ): Promise<Previewed> {
   const { issues, checked } = checkDraft(draft, world);
-  const nothing = { issues, stops: [], starts: [], resizes: [], waiting: 0, matches: 0, edges: [], alsoMoves: [], now };
+  const nothing = {
+    issues,
+    stops: [],
+    starts: [],
+    resizes: [],
+    waiting: 0,
+    matches: 0,
+    edges: [],
+    lowered: [],
+    alsoMoves: [],
+    now,
+  };
   if (!checked) return { preview: nothing, checked, after: world, own: [] };
   const changed = changedWorld(world, { schedules: checked.schedule ? [checked.schedule] : [] });
   const fleets = world.fleets.map((fleet) => (fleet.name === checked.plan.name ? { ...fleet, inForce: checked.plan } : fleet));
@@ -62,6 +78,7 @@ async function preview(
   const own = decisions.filter(({ fleet }) => fleet !== null && touched.has(fleet));
   const changes = own.filter(({ verdict }) => verdict === "act").map((decision) => changeOf(decision, names));
   const { hours: followed, lead } = checked.plan;
+  const find = hoursFinder(compileAll(after.schedules, after.calendars), after.capabilities);
   const hours = typeof followed === "string" ? compileAll(after.schedules, after.calendars).get(followed) : undefined;
   return {
     checked,
@@ -79,6 +96,10 @@ async function preview(
             .filter(({ at }) => at <= now + DAY_S)
             .map(({ at, to, because }) => ({ at, to, because, zone: hours.schedule.zone }))
         : [],
+      lowered: loweredBelow(resourcesByFleet(after).get(checked.plan.name) ?? [], {
+        plan: checked.plan,
+        hoursOf: (resource) => find(resource, checked.plan),
+      }).map(({ resource: { name }, had, most }) => ({ name, had, most })),
       alsoMoves,
     },
   };

@@ -13,6 +13,7 @@ import {
   releaseHoldNow,
   resourceList,
   type StoredHold,
+  setHoldEnd,
   signal,
 } from "@/store";
 import { authorise, type FieldIssue, type Person, RefusedError, type Services } from "../admin";
@@ -93,6 +94,26 @@ export async function releaseHold(services: Services, person: Person, id: number
   const isReleased = await releaseHoldNow(services.pool, id, { person: person.name, at: now });
   if (!isReleased) throw new RefusedError("not_found", "That hold has ended already.");
   await actOn(services);
+}
+
+/**
+ * Moves the end of a hold, or of a person's start, that is in effect. The same end twice is one. Throws a
+ * RefusedError where it has ended, or the end is none.
+ */
+export async function moveHoldEnd(
+  services: Services,
+  person: Person,
+  { id, until }: { id: number; until: Instant },
+): Promise<{ until: Instant }> {
+  authorise(person, "hold");
+  const { now } = await services.clock.read();
+  if (until <= now) throw new RefusedError("invalid", "The end of a hold lies ahead of now.");
+  if (until > now + HOLD_DAYS_MAX * DAY_S)
+    throw new RefusedError("invalid", `A hold ends within ${HOLD_DAYS_MAX} days: change the hours for longer.`);
+  const isMoved = await setHoldEnd(services.pool, id, { until, at: now });
+  if (!isMoved) throw new RefusedError("not_found", "That hold has ended already.");
+  await actOn(services);
+  return { until };
 }
 
 async function actOn({ pool }: Services): Promise<void> {

@@ -1,5 +1,15 @@
 import type { Level } from "@/core/hours";
-import { type Decision, decide, earlyUntil, fellReader, NO_LIMITS, ROUND_EVERY_S, type RoundInput, STOOD_S } from "@/core/rounds";
+import {
+  type Decision,
+  decide,
+  earlyUntil,
+  fellReader,
+  type Hold,
+  NO_LIMITS,
+  ROUND_EVERY_S,
+  type RoundInput,
+  STOOD_S,
+} from "@/core/rounds";
 import { HOUR_S, type Instant } from "@/core/time";
 import {
   type Action,
@@ -30,6 +40,8 @@ export type Asked = Readonly<{
   fleet: string | null;
   /** Set where `now` is another instant than the present: what was due a minute before it, by resource. */
   elsewhen?: ReadonlyMap<string, Level>;
+  /** Holds besides those that are stored. */
+  holds?: readonly Hold[];
 }>;
 
 /** What was decided, and what hours had said before. */
@@ -42,7 +54,7 @@ export async function decideNow(services: Services, asked: Asked): Promise<Decid
 }
 
 async function roundInput(services: Services, asked: Asked): Promise<RoundInput> {
-  const { world, now, open, closed, isRehearsal, fleet, elsewhen } = asked;
+  const { world, now, open, closed, isRehearsal, fleet, elsewhen, holds: others = [] } = asked;
   const { pool } = services;
   const [refused, holds, lastDue, seen, letGo, unforeseenOfHour, stops, last, then, pauses] = await Promise.all([
     elsewhen ? [] : recentRefusals(pool, now),
@@ -72,7 +84,7 @@ async function roundInput(services: Services, asked: Asked): Promise<RoundInput>
     resources: fleet === null ? world.schedulable : (resourcesByFleet(world).get(fleet) ?? []),
     fleets: plansInForce(world),
     schedules: compileAll(world.schedules, world.calendars),
-    holds,
+    holds: [...others, ...holds],
     trips: new Map(),
     lastDue,
     openActions: new Map([...refused, ...open].map((action) => [action.resourceId, openActionOf(action)])),

@@ -4,10 +4,12 @@ import { formatInstant, HOUR_S, type Instant } from "@/core/time";
 import { log } from "@/log";
 import {
   type Action,
+  addStarts,
   asLeader,
   endRound,
   failRound,
   fixOwnSizes,
+  holdsFrom,
   type Lead,
   LostLeadError,
   lastActRound,
@@ -28,6 +30,7 @@ import { authorise, type Person, type Services } from "../admin";
 import { claimsOf, loadWorld, readClouds, type StoredWorld } from "../inventory";
 import { settleActions } from "./confirm-actions";
 import { countsOf } from "./counts";
+import { asHolds, endStartsOfOff, startsToKeep } from "./keep-starts";
 import { type Decided, decideNow } from "./round-input";
 import { sendActions } from "./send-actions";
 import { ROUNDS, whenFree } from "./when-free";
@@ -100,7 +103,7 @@ async function passThrough(services: Services, pass: Pass): Promise<void> {
   const isRehearsal = mode === "rehearse";
   const closed = await readClouds(services, now, { lead });
   // Read first: whatever speaks against an action later than this is looked at before it is sent.
-  const { rules } = await readStamps(pool);
+  let { rules } = await readStamps(pool);
   const world = await worldToDecide(services, now);
   const byId = new Map(world.resources.map((resource) => [resource.id, resource]));
   const unsettled = await openActionList(pool);
@@ -114,7 +117,18 @@ async function passThrough(services: Services, pass: Pass): Promise<void> {
         ),
       );
   const asked = { now, open: settled, closed, isRehearsal, fleet };
-  const { decisions, seen } = await decideNow(services, { ...asked, world });
+  if (!isRehearsal)
+    await whileLeading(pool, lead, async (tx) => endStartsOfOff(tx, { world, holds: await holdsFrom(tx, now), now }));
+  let { decisions, seen } = await decideNow(services, { ...asked, world });
+  const starts = await startsToKeep(pool, { world, decisions, now });
+  if (starts.length > 0) {
+    if (!isRehearsal) {
+      await whileLeading(pool, lead, (tx) => addStarts(tx, starts));
+      await signal(pool, "holds");
+      ({ rules } = await readStamps(pool));
+    }
+    ({ decisions, seen } = await decideNow(services, { ...asked, world, holds: isRehearsal ? asHolds(starts) : [] }));
+  }
   const changed = await whileLeading(pool, lead, (tx) => saveDecisions(tx, id, { decisions, isRehearsal }));
   const again = async () => (await decideNow(services, { ...asked, world: await loadWorld(services) })).decisions;
   const sent = isRehearsal ? 0 : await act(services, pass, { world, decisions, seen, open: settled, rules, again });

@@ -1,5 +1,16 @@
 import { cloudEvent, type EventType, type Telling } from "@/core/telling";
-import { addDeliveries, addJob, type Db, type EndedAction, inTransaction, newAlerts, takeUntold, webhookList } from "@/store";
+import { formatInstant } from "@/core/time";
+import {
+  addDeliveries,
+  addJob,
+  type Db,
+  type EndedAction,
+  inTransaction,
+  newAlerts,
+  takeUntold,
+  takeUntoldStarts,
+  webhookList,
+} from "@/store";
 import { authorise, type Person, type Services } from "../admin";
 import { mailAlert } from "../report";
 import { attention } from "../rounds";
@@ -31,6 +42,10 @@ export async function tellWhatHappened(services: Services, person: Person): Prom
     for (const action of await takeUntold(tx, AT_ONCE)) {
       const { key, resourceId, endedAt, ...data } = action;
       events.push({ type: typeOf(action), id: key, subject: resourceId, time: endedAt, data: { resourceId, ...data } });
+    }
+    for (const { id, from, to, ...start } of await takeUntoldStarts(tx, AT_ONCE)) {
+      const data = { ...start, until: formatInstant(to), href: `${url}/machines/${encodeURIComponent(start.resourceId)}` };
+      events.push({ type: "umbrik.start.kept", id: `start ${id}`, subject: start.resourceId, time: from, data });
     }
     await tell(tx, url, events);
   });

@@ -60,7 +60,7 @@ export function Burn({ query, first, zones }: BurnProps) {
       tell(error);
     }
   }
-  async function release({ name, hold: placed }: Pick<BurnMachine, "name" | "hold">) {
+  async function release({ name, hold: placed }: { name: string; hold: Pick<StoredHold, "id"> | null }) {
     try {
       await ask(`/api/holds/${placed?.id}`, { method: "DELETE", body: {} });
       setHeld({ kind: "fine", text: `The hold on ${name} is released.`, hold: null });

@@ -274,9 +274,12 @@ function MachineCells({ line, zone, now, isAsOf, onHold, onRelease }: MachineCel
         {line.hold ? (
           <>
             <span className="truncate">
-              held {line.hold.level === 0 ? "off" : "on"} to {clockTime(line.hold.to, zone)}
+              {line.hold.isStart ? "started," : line.hold.level === 0 ? "held off" : "held on"} to {clockTime(line.hold.to, zone)}
             </span>
-            <RowButton label={`Release the hold on ${line.name}`} onClick={() => onRelease(line)}>
+            <RowButton
+              label={line.hold.isStart ? `End the start of ${line.name}` : `Release the hold on ${line.name}`}
+              onClick={() => onRelease(line)}
+            >
               ×
             </RowButton>
           </>

@@ -10,14 +10,18 @@ import { dayTimePlace } from "../kit/when";
 
 export type HoldListProps = { holds: readonly StoredHold[]; zone: string; now: number };
 
+const LONGER_S = 7200;
+
 /** Holds in effect, the first to end at the top; each can be released at once. */
 export function HoldList({ holds, zone, now }: HoldListProps) {
   const router = useRouter();
   const [problem, setProblem] = useState("");
-  async function release(id: number) {
+  async function change(id: number, until: number | null) {
     setProblem("");
     try {
-      await ask(`/api/holds/${id}`, { method: "DELETE", body: {} });
+      await (until === null
+        ? ask(`/api/holds/${id}`, { method: "DELETE", body: {} })
+        : ask(`/api/holds/${id}`, { method: "PATCH", body: { until } }));
     } catch (error) {
       setProblem(error instanceof AnswerError ? error.message : String(error));
     }
@@ -38,14 +42,29 @@ export function HoldList({ holds, zone, now }: HoldListProps) {
                 )}
               </td>
               <td className="pr-3">
-                {levelWord(hold.level)} until <span className="whitespace-nowrap">{dayTimePlace(hold.to, zone, now)}</span>
+                {hold.isStart ? "started by a person, kept" : levelWord(hold.level)} until{" "}
+                <span className="whitespace-nowrap">{dayTimePlace(hold.to, zone, now)}</span>
               </td>
               <td className="pr-3 text-soft">
-                {hold.reason}, {hold.person}
+                {hold.reason}
+                {!hold.isStart && `, ${hold.person}`}
               </td>
               <td className="text-right">
-                <Button look="quiet" aria-label={`Release the hold on ${hold.name}`} onClick={() => void release(hold.id)}>
-                  Release
+                {hold.isStart && (
+                  <Button
+                    look="quiet"
+                    aria-label={`Keep ${hold.name} two hours longer`}
+                    onClick={() => void change(hold.id, hold.to + LONGER_S)}
+                  >
+                    2 h longer
+                  </Button>
+                )}
+                <Button
+                  look="quiet"
+                  aria-label={hold.isStart ? `End the start of ${hold.name}` : `Release the hold on ${hold.name}`}
+                  onClick={() => void change(hold.id, null)}
+                >
+                  {hold.isStart ? "End" : "Release"}
                 </Button>
               </td>
             </tr>

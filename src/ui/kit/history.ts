@@ -1,8 +1,15 @@
 /** Something that is edited, with the steps back and forward. */
-export type History<T> = Readonly<{ past: readonly T[]; present: T; future: readonly T[] }>;
+export type History<T> = Readonly<{
+  past: readonly T[];
+  present: T;
+  future: readonly T[];
+  /** What the last change belongs to: another of the same is part of one step. */
+  step: string | null;
+}>;
 
 export type Edit<T> =
-  | Readonly<{ kind: "change"; to: T }>
+  /** `step`: the field that is being typed in, so that all of its letters are one step; null for a step of its own. */
+  | Readonly<{ kind: "change"; to: T; step: string | null }>
   | Readonly<{ kind: "undo" }>
   | Readonly<{ kind: "redo" }>
   /** Goes on from something else, with no way back. */
@@ -11,7 +18,7 @@ export type Edit<T> =
 const STEPS_MAX = 200;
 
 export function unedited<T>(present: T): History<T> {
-  return { past: [], present, future: [] };
+  return { past: [], present, future: [], step: null };
 }
 
 export function edited<T>(history: History<T>, edit: Edit<T>): History<T> {
@@ -19,16 +26,17 @@ export function edited<T>(history: History<T>, edit: Edit<T>): History<T> {
   switch (edit.kind) {
     case "change":
       if (edit.to === present) return history;
-      return { past: [...past, present].slice(-STEPS_MAX), present: edit.to, future: [] };
+      if (edit.step !== null && edit.step === history.step) return { ...history, present: edit.to, future: [] };
+      return { past: [...past, present].slice(-STEPS_MAX), present: edit.to, future: [], step: edit.step };
     case "replace":
       return unedited(edit.to);
     case "undo": {
       const last = past.at(-1);
-      return last !== undefined ? { past: past.slice(0, -1), present: last, future: [present, ...future] } : history;
+      return last !== undefined ? { past: past.slice(0, -1), present: last, future: [present, ...future], step: null } : history;
     }
     case "redo": {
       const [next, ...rest] = future;
-      return next !== undefined ? { past: [...past, present], present: next, future: rest } : history;
+      return next !== undefined ? { past: [...past, present], present: next, future: rest, step: null } : history;
     }
   }
 }

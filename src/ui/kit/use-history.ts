@@ -1,11 +1,25 @@
 "use client";
-import { type Dispatch, useEffect, useReducer } from "react";
+import { useCallback, useEffect, useReducer, useRef } from "react";
 import { type Edit, edited, type History, unedited } from "./history";
 
-/** A thing being edited, with undo and redo on the usual keys wherever no text field has the focus. */
-export function useHistory<T>(first: T): [History<T>, Dispatch<Edit<T>>] {
+/** An edit as a component says it: which step a change belongs to is seen from where the person is. */
+export type OwnEdit<T> = Exclude<Edit<T>, { kind: "change" }> | Readonly<{ kind: "change"; to: T }>;
+
+/**
+ * A thing being edited, with undo and redo on the usual keys wherever no text field has the focus. What is typed into
+ * one field until it is left is one step; a stroke or a press is one by itself.
+ */
+export function useHistory<T>(first: T): [History<T>, (edit: OwnEdit<T>) => void] {
   const [history, dispatch] = useReducer(edited as (history: History<T>, edit: Edit<T>) => History<T>, first, unedited);
+  const visits = useRef(0);
+  const edit = useCallback((own: OwnEdit<T>) => {
+    if (own.kind !== "change") return dispatch(own);
+    dispatch({ ...own, step: isTyping(document.activeElement) ? `visit ${visits.current}` : null });
+  }, []);
   useEffect(() => {
+    const onLeave = () => {
+      visits.current++;
+    };
     const onKey = (event: KeyboardEvent) => {
       const isText = event.target instanceof HTMLInputElement || event.target instanceof HTMLSelectElement;
       if (isText || !(event.ctrlKey || event.metaKey)) return;
@@ -14,8 +28,19 @@ export function useHistory<T>(first: T): [History<T>, Dispatch<Edit<T>>] {
       else return;
       event.preventDefault();
     };
+    window.addEventListener("focusout", onLeave);
     window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
+    return () => {
+      window.removeEventListener("focusout", onLeave);
+      window.removeEventListener("keydown", onKey);
+    };
   }, []);
-  return [history, dispatch];
+  return [history, edit];
+}
+
+const PRESSED = new Set(["checkbox", "radio", "button", "submit"]);
+
+function isTyping(element: Element | null): boolean {
+  if (element instanceof HTMLTextAreaElement) return true;
+  return element instanceof HTMLInputElement && !PRESSED.has(element.type);
 }

@@ -1,6 +1,6 @@
 import type { CompiledSchedule } from "@/core/hours";
 import { type Capabilities, type FleetPlan, isGuarded, type Resource } from "@/core/plan";
-import { type Decision, decideFirstRound, type HoursOf, hoursFinder } from "@/core/rounds";
+import { type Decision, decideFirstRound, type HoursOf, hoursFinder, type Lowered, loweredBelow } from "@/core/rounds";
 import { MINUTE_S } from "@/core/time";
 import type { Basis } from "@/services";
 
@@ -34,6 +34,8 @@ export type FirstRound = Readonly<{
   stops: readonly Resource[];
   starts: readonly Resource[];
   resizes: readonly Readonly<{ resource: Resource; level: number }>[];
+  /** Groups and services that the hours never let run at what they have had. */
+  lowered: readonly Lowered[];
   guarded: number;
   claimed: number;
   whyNoHibernation: readonly Readonly<{ name: string; why: string }>[];
@@ -56,6 +58,7 @@ export function firstRound({ basis, plan, schedules }: Reckoning): FirstRound {
           roundEveryS: MINUTE_S,
         })
       : [];
+  const find = hoursFinder(schedules, capabilitiesOf(basis));
   const acting = decisions.filter(({ verdict }) => verdict === "act");
   const pick = (test: (decision: Decision) => boolean) =>
     acting.filter(test).map(({ resourceId }) => byId.get(resourceId) as Resource);
@@ -65,6 +68,7 @@ export function firstRound({ basis, plan, schedules }: Reckoning): FirstRound {
     resizes: acting
       .filter(({ action }) => action?.verb === "resize" && action.level > 0)
       .map(({ resourceId, action }) => ({ resource: byId.get(resourceId) as Resource, level: action?.level ?? 0 })),
+    lowered: plan ? loweredBelow([...byId.values()], { plan, hoursOf: (resource) => find(resource, plan) }) : [],
     guarded: basis.lines.filter(({ resource }) => isGuarded(resource)).length,
     claimed: basis.lines.length - free.length,
     whyNoHibernation:

@@ -79,7 +79,7 @@ export function Ledger(props: LedgerProps) {
 
 function FirstRoundList({ first, hasHours }: { first: FirstRound; hasHours: boolean }) {
   if (!hasHours) return <p className="text-soft">Choose or paint hours to see which machines would stop.</p>;
-  const { stops, starts, resizes, guarded, claimed } = first;
+  const { stops, starts, resizes, lowered, guarded, claimed } = first;
   const names = (list: readonly { name: string }[]) => list.map(({ name }) => name).join(", ");
   return (
     <div className="flex flex-col gap-1" data-testid="first-round">
@@ -103,6 +103,11 @@ function FirstRoundList({ first, hasHours }: { first: FirstRound; hasHours: bool
       {resizes.map(({ resource, level }) => (
         <p key={resource.id}>
           {resource.name}: {resource.level} → <b>{level}</b>
+        </p>
+      ))}
+      {lowered.map(({ resource, had, most }) => (
+        <p key={`lowered ${resource.id}`} className="font-semibold">
+          {resource.name} never has more than {most} of the {had} it has had
         </p>
       ))}
       {guarded > 0 && <p className="text-soft">{guarded} guarded, never touched</p>}

@@ -12,6 +12,7 @@ const DRAFT: FleetDraft = {
   offAction: "stop",
   starts: "plan",
   enforce: "always",
+  grace: 120,
   schedule: null,
 };
 const STORED = [
@@ -20,7 +21,11 @@ const STORED = [
 const CALENDARS = [{ name: "oslo", rest: ["sat", "sun"] as const, holidays: ["2027-03-26"] }];
 
 const play = (...edits: Edit<FleetDraft>[]) => edits.reduce<History<FleetDraft>>(edited, unedited(DRAFT));
-const lead = (minutes: number): Edit<FleetDraft> => ({ kind: "change", to: { ...DRAFT, lead: minutes } });
+const lead = (minutes: number, step: string | null = null): Edit<FleetDraft> => ({
+  kind: "change",
+  to: { ...DRAFT, lead: minutes },
+  step,
+});
 
 test("undo and redo walk back and forth through every change", () => {
   expect(play(lead(5), lead(10), { kind: "undo" }).present.lead).toBe(5);
@@ -37,7 +42,15 @@ test("undo at the beginning and redo at the end change nothing", () => {
 test("a change after an undo drops what was undone, and the same draft again is no change", () => {
   expect(play(lead(5), { kind: "undo" }, lead(7)).future).toEqual([]);
   const once = play(lead(5));
-  expect(edited(once, { kind: "change", to: once.present })).toBe(once);
+  expect(edited(once, { kind: "change", to: once.present, step: null })).toBe(once);
+});
+
+test("what is typed into one field until it is left is one step, and a press by itself", () => {
+  const typed = play(lead(1, "visit 0"), lead(12, "visit 0"), lead(120, "visit 0"), lead(3, "visit 1"), lead(4), lead(5));
+  expect(typed.past.map(({ lead: minutes }) => minutes)).toEqual([0, 120, 3, 4]);
+  expect(edited(typed, { kind: "undo" }).present.lead).toBe(4);
+  const back = play(lead(1, "visit 0"), { kind: "undo" }, lead(7, "visit 0"));
+  expect(edited(back, { kind: "undo" }).present).toBe(DRAFT);
 });
 
 test("no more than two hundred steps are kept", () => {

@@ -68,12 +68,15 @@ export function differences(draft: FleetDraft, inForce: FleetPlan | null): strin
   compare("off means", inForce.offAction, draft.offAction);
   compare("starts", inForce.starts, draft.starts);
   compare("enforce", inForce.enforce, draft.enforce);
+  compare("a person's start is kept", `${inForce.grace} min`, `${draft.grace} min`);
+  compare("own size", inForce.size, draft.size);
   if (draft.schedule) said.push(`the week of ${draft.schedule.name} is changed`);
   return said;
 }
 
 function word(value: unknown): string {
   if (value === undefined || value === null) return "none";
+  if (typeof value === "number") return String(value);
   return typeof value === "string" ? value : `from tag ${(value as { fromTag: string }).fromTag}`;
 }
 

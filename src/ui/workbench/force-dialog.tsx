@@ -107,7 +107,7 @@ export function ForceDialog({ fleetId, draft, flush, onClose, onForced }: ForceD
 }
 
 function Effects({ preview }: { preview: ForcePreview }) {
-  const { stops, starts, resizes, waiting, matches, edges, alsoMoves } = preview;
+  const { stops, starts, resizes, waiting, matches, edges, lowered, alsoMoves } = preview;
   return (
     <div className="flex flex-col gap-2">
       <p className="text-[16px]" data-testid="effects">
@@ -122,6 +122,11 @@ function Effects({ preview }: { preview: ForcePreview }) {
       <ChangeList title="Stops" changes={stops} />
       <ChangeList title="Starts" changes={starts} />
       <ChangeList title="Resizes" changes={resizes} />
+      {lowered.map(({ name, had, most }) => (
+        <Notice key={name} kind="warning">
+          <b>{name}</b> never has more than <b>{most}</b> of the <b>{had}</b> it has had: part of the saving is running fewer.
+        </Notice>
+      ))}
       {alsoMoves.length > 0 && (
         <Notice kind="warning">
           The changed schedule also moves <b>{alsoMoves.map(({ fleet, machines }) => `${fleet} (${machines})`).join(", ")}</b>.

@@ -51,6 +51,18 @@ export function HoursCourse(props: HoursCourseProps) {
             onChange={({ target }) => onDraft(withSize(draft, target.value))}
           />
         )}
+        <Field
+          label="Keep starts by hand, min"
+          type="number"
+          min={0}
+          max={1440}
+          className="w-[150px]"
+          title="What a person starts outside the hours runs so long before the hours count again; 0: not at all"
+          value={String(draft.grace)}
+          onChange={({ target }) =>
+            onDraft({ ...draft, grace: Math.max(0, Math.min(1440, Math.round(Number(target.value) || 0))) })
+          }
+        />
         <Choice
           label="Off means"
           className="w-[120px]"

@@ -2,50 +2,69 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import type { FleetDraft } from "@/core/plan";
 import { AnswerError, ask } from "../kit/ask";
+import { editorName, forgetUnsaved, keepUnsaved, nextWrite, unsavedOf } from "./unsaved";
 
 const REST_MS = 350;
 
-export type Saving = Readonly<{ state: "saved" | "saving" | "failed" | "overtaken"; message: string }>;
+/** Two drafts that grew apart, from the one that both began with. */
+export type Apart = Readonly<{ base: FleetDraft; theirs: FleetDraft; version: number }>;
+
+export type Saving = Readonly<{
+  state: "saved" | "saving" | "failed" | "apart";
+  message: string;
+  apart: Apart | null;
+}>;
+
+const SAVED: Saving = { state: "saved", message: "", apart: null };
+
+export type Autosave = Readonly<{
+  saving: Saving;
+  /** Saves what is left; the version saved, or null where it could not be. */
+  flush: () => Promise<number | null>;
+  /** Takes over what the server now holds, where something else than this wrote it. */
+  accept: (draft: FleetDraft, version: number) => void;
+}>;
 
 /**
- * Keeps a draft on the server as it is edited. `flush` saves what is left and gives the version
- * saved, or null where it could not be. A draft that somebody else overtook is never written over theirs.
+ * Keeps a draft on the server as it is edited, and in this tab until it is there: what was typed a moment before a
+ * reload comes back through `onRestored`. A page is never refused its own writing; where somebody else wrote in
+ * between, nothing is written over theirs, and both are given.
  */
 export function useAutosave(
   id: number,
   draft: FleetDraft,
-  firstVersion: number,
-): { saving: Saving; flush: () => Promise<number | null>; accept: (draft: FleetDraft, version: number) => void } {
-  const [saving, setSaving] = useState<Saving>({ state: "saved", message: "" });
+  { firstVersion, onRestored }: { firstVersion: number; onRestored: (draft: FleetDraft) => void },
+): Autosave {
+  const [saving, setSaving] = useState<Saving>(SAVED);
   const version = useRef(firstVersion);
   const stored = useRef(draft);
   const latest = useRef(draft);
   latest.current = draft;
   const running = useRef<Promise<number | null> | null>(null);
+  const restored = useRef(onRestored);
+
+  const bodyOf = useCallback(
+    (sending: FleetDraft) => ({ draft: sending, version: version.current, editor: editorName(), write: nextWrite() }),
+    [],
+  );
 
   const save = useCallback(async (): Promise<number | null> => {
     while (stored.current !== latest.current) {
       const sending = latest.current;
-      setSaving({ state: "saving", message: "" });
+      setSaving({ state: "saving", message: "", apart: null });
       try {
-        const answer = await ask<{ version: number }>(`/api/fleets/${id}`, {
-          method: "PUT",
-          body: { draft: sending, version: version.current },
-        });
+        const answer = await ask<{ version: number }>(`/api/fleets/${id}`, { method: "PUT", body: bodyOf(sending) });
         version.current = answer.version;
         stored.current = sending;
-        setSaving({ state: "saved", message: "" });
+        if (latest.current === sending) forgetUnsaved(id);
+        setSaving(SAVED);
       } catch (error) {
-        const isOvertaken = error instanceof AnswerError && error.code === "changed_since";
-        setSaving({
-          state: isOvertaken ? "overtaken" : "failed",
-          message: error instanceof Error ? error.message : String(error),
-        });
+        setSaving(await failureOf(error, { id, base: stored.current }));
         return null;
       }
     }
     return version.current;
-  }, [id]);
+  }, [id, bodyOf]);
 
   const flush = useCallback((): Promise<number | null> => {
     running.current ??= save().finally(() => {
@@ -54,22 +73,39 @@ export function useAutosave(
     return running.current;
   }, [save]);
 
+  // What an earlier look at this fleet left behind goes on from where it was typed.
   useEffect(() => {
-    if (stored.current === draft) {
-      setSaving((old) => (old.state === "saving" && !running.current ? { state: "saved", message: "" } : old));
+    const left = unsavedOf(id);
+    if (!left) return;
+    if (JSON.stringify(left.draft) === JSON.stringify(latest.current)) {
+      forgetUnsaved(id);
       return;
     }
+    version.current = left.version;
+    stored.current = left.base;
+    restored.current(left.draft);
+  }, [id]);
+
+  const isApart = saving.state === "apart";
+  useEffect(() => {
+    if (stored.current === draft) {
+      setSaving((old) => (old.state === "saving" && !running.current ? SAVED : old));
+      return;
+    }
+    keepUnsaved(id, { draft, version: version.current, base: stored.current });
+    // Until somebody has chosen, nothing is sent: it would only be refused again.
+    if (isApart) return;
     // Said at once, not only when the request goes out: until then nothing is kept.
-    setSaving((old) => (old.state === "saved" ? { state: "saving", message: "" } : old));
+    setSaving((old) => (old.state === "saved" ? { ...old, state: "saving" } : old));
     const timer = setTimeout(() => void flush(), REST_MS);
     return () => clearTimeout(timer);
-  }, [draft, flush]);
+  }, [id, draft, flush, isApart]);
 
   // A page that is left at once, for another site or another place here, still sends what was typed last.
   useEffect(() => {
     const onLeave = () => {
       if (stored.current === latest.current) return;
-      const body = JSON.stringify({ draft: latest.current, version: version.current });
+      const body = JSON.stringify(bodyOf(latest.current));
       void fetch(`/api/fleets/${id}`, { method: "PUT", body, keepalive: true, headers: { "content-type": "application/json" } });
     };
     window.addEventListener("pagehide", onLeave);
@@ -77,14 +113,28 @@ export function useAutosave(
       window.removeEventListener("pagehide", onLeave);
       onLeave();
     };
-  }, [id]);
+  }, [id, bodyOf]);
 
-  /** Takes over what the server now holds, where something else than this wrote it. */
-  const accept = useCallback((accepted: FleetDraft, acceptedVersion: number) => {
-    stored.current = accepted;
-    version.current = acceptedVersion;
-    setSaving({ state: "saved", message: "" });
-  }, []);
+  const accept = useCallback(
+    (accepted: FleetDraft, acceptedVersion: number) => {
+      stored.current = accepted;
+      version.current = acceptedVersion;
+      if (latest.current === accepted) forgetUnsaved(id);
+      setSaving(SAVED);
+    },
+    [id],
+  );
 
   return { saving, flush, accept };
+}
+
+async function failureOf(error: unknown, { id, base }: { id: number; base: FleetDraft }): Promise<Saving> {
+  const message = error instanceof Error ? error.message : String(error);
+  if (!(error instanceof AnswerError) || error.code !== "changed_since") return { state: "failed", message, apart: null };
+  try {
+    const { draft: theirs, version } = await ask<{ draft: FleetDraft; version: number }>(`/api/fleets/${id}`);
+    return { state: "apart", message, apart: { base, theirs, version } };
+  } catch {
+    return { state: "failed", message, apart: null };
+  }
 }

@@ -25,7 +25,14 @@ export type WarningInput = Readonly<{
 
 /** What is odd about a plan, each with the thing to press where there is one. */
 export function warningsOf(input: WarningInput): ReactNode[] {
-  return [...zoneWarning(input), ...weekWarnings(input), ...levelWarning(input), ...tagWarnings(input), ...otherWarnings(input)];
+  return [
+    ...zoneWarning(input),
+    ...weekWarnings(input),
+    ...levelWarning(input),
+    ...loweredWarnings(input),
+    ...tagWarnings(input),
+    ...otherWarnings(input),
+  ];
 }
 
 /** A notice with what mends it, if anything does. */
@@ -117,6 +124,26 @@ function levelWarning({ basis, checked }: WarningInput): ReactNode[] {
       `Level ${most} is more than ${tooSmall.length === 1 ? one?.resource.name : `${tooSmall.length} of these`} can have: ${one?.resource.name} runs at most at ${max}. There it stays at that.`,
     ),
   ];
+}
+
+/** Counts below what a group has had: part of what is saved is running fewer. */
+function loweredWarnings({ draft, schedule, first: { lowered }, onDraft }: WarningInput): ReactNode[] {
+  return lowered.map(({ resource, had, most }) => {
+    const text = `${resource.name} has had ${had} and never gets more than ${most} by these hours.`;
+    const isCounted = schedule?.rows.some(({ spans }) => spans?.some((span) => span.endsWith(` x${most}`)));
+    const press = () => schedule && onDraft(withSchedule(draft, withoutCount(schedule, most)));
+    if (isCounted) return warn(`lowered ${resource.id}`, text, { words: `On in place of ${most}`, press });
+    if (draft.size === undefined) return warn(`lowered ${resource.id}`, text);
+    const { size: _, ...unsized } = draft;
+    return warn(`lowered ${resource.id}`, text, { words: "Their own size", press: () => onDraft(unsized) });
+  });
+}
+
+/** The schedule with on, whatever size that is, where it had a count. */
+function withoutCount(schedule: ScheduleDraft, count: number): ScheduleDraft {
+  const ending = ` x${count}`;
+  const plain = (span: string) => (span.endsWith(ending) ? span.slice(0, -ending.length) : span);
+  return { ...schedule, rows: schedule.rows.map((row) => (row.spans ? { ...row, spans: row.spans.map(plain) } : row)) };
 }
 
 /** Tags that name no hours, or a line that does not read. */

@@ -19,6 +19,7 @@ import { firstRound, saidHours } from "../ledger/first-round";
 import { Ledger } from "../ledger/ledger";
 import { money } from "../ledger/money";
 import { laidUnder, projectionOf } from "../ledger/project";
+import { Conflict } from "./conflict";
 import { coreWords } from "./core-words";
 import { checkSchedule, differences, knownSchedules, planOf, scheduleOf } from "./draft";
 import { ForceDialog } from "./force-dialog";
@@ -61,7 +62,8 @@ export function Workbench({
   const draft = history.present;
   const [isForcing, setIsForcing] = useState(false);
   const [forced, setForced] = useState(false);
-  const { saving, flush, accept } = useAutosave(fleet.id, draft, fleet.version);
+  const onRestored = (left: FleetDraft) => dispatch({ kind: "change", to: left });
+  const { saving, flush, accept } = useAutosave(fleet.id, draft, { firstVersion: fleet.version, onRestored });
   const { basis, isOld, error } = useBasis(draft.select, fleet.id);
   const schedules = useMemo(() => scheduleFiles.map((file) => scheduleSchema.parse(file) as Schedule), [scheduleFiles]);
   const onDraft = useCallback(
@@ -144,17 +146,22 @@ export function Workbench({
             Redo
           </Button>
         </div>
-        {(saving.state === "failed" || saving.state === "overtaken") && (
-          <Notice
-            kind="error"
-            action={
-              <Button onClick={() => (saving.state === "failed" ? void flush() : window.location.reload())}>
-                {saving.state === "failed" ? "Try again" : "Reload"}
-              </Button>
-            }
-          >
+        {saving.state === "failed" && (
+          <Notice kind="error" action={<Button onClick={() => void flush()}>Try again</Button>}>
             {saving.message}
           </Notice>
+        )}
+        {saving.apart && (
+          <Conflict
+            key={saving.apart.version}
+            base={saving.apart.base}
+            mine={draft}
+            theirs={saving.apart.theirs}
+            onChosen={(chosen) => {
+              if (saving.apart) accept(saving.apart.theirs, saving.apart.version);
+              dispatch({ kind: "change", to: chosen });
+            }}
+          />
         )}
         {error && <Notice kind="error">{error}</Notice>}
         {forced && (

@@ -4,7 +4,7 @@ import { formatMicros, microsOf } from "@/core/pricing";
 import { formatInstant } from "@/core/time";
 import type { Person, Services } from "../../admin";
 import { burnLines } from "./page";
-import type { PricedLine } from "./priced";
+import { heldWords, type PricedLine } from "./priced";
 import type { BurnQuery } from "./query";
 
 /** What Burn shows under a query as CSV, all lines of it, in six decimals; cells that a spreadsheet would run are made harmless. */
@@ -54,7 +54,7 @@ function dueOf({ resource, hold }: PricedLine): { fleet: string; due: string; wh
   return {
     fleet: resource.fleet ?? "",
     due: resource.due === null ? "" : String(hold?.level ?? resource.due),
-    why: hold ? `held by ${hold.person}: ${hold.reason}` : resource.why,
+    why: hold ? heldWords(hold) : resource.why,
   };
 }
 

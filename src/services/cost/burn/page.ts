@@ -4,7 +4,7 @@ import { currencyOf, tagKeysOf, worldAt } from "../../inventory";
 import { filterFor, type Group, groupKey, groupsOf } from "./groups";
 import { type Cents, centsOfAll, sharedMoney, sumOf, totalsOf } from "./money-text";
 import { pickOf } from "./pick";
-import { type Money, type Part, type PricedFee, type PricedLine, type PricedRest, priceInventory } from "./priced";
+import { heldWords, type Money, type Part, type PricedFee, type PricedLine, type PricedRest, priceInventory } from "./priced";
 import type { BurnFee, BurnGroup, BurnLine, BurnMachine, BurnMoney, BurnPage, BurnQuery, BurnRest } from "./query";
 
 /** One page of what runs, as of any instant, with the totals of all of it. Shown parts add up to shown totals. */
@@ -165,8 +165,8 @@ function lineOf(part: Shown, money: BurnMoney): BurnMachine | BurnRest | BurnFee
     isCovered,
     since: resource.runSince ?? resource.since,
     due: hold ? (hold.level === 0 ? "off" : "on") : due === null ? "leave" : due === 0 ? "off" : "on",
-    why: hold ? `held by ${hold.person}: ${hold.reason}` : resource.why,
-    hold: hold && { id: hold.id, level: hold.level, to: hold.to, reason: hold.reason },
+    why: hold ? heldWords(hold) : resource.why,
+    hold: hold && { id: hold.id, level: hold.level, to: hold.to, reason: hold.reason, isStart: hold.isStart === true },
     unpriced,
   };
 }

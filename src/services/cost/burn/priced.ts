@@ -133,3 +133,8 @@ function restOf({ world, prices, full, rates, month, toCome }: RestInput): Reste
   }
   return rest;
 }
+
+/** Why a thing is as it is while a hold, or a person's start, speaks for it. */
+export function heldWords({ isStart, person, reason }: Pick<StoredHold, "isStart" | "person" | "reason">): string {
+  return isStart ? reason : `held by ${person}: ${reason}`;
+}

@@ -57,8 +57,8 @@ export type BurnMachine = Readonly<
     since: Instant;
     due: "on" | "off" | "leave";
     why: string;
-    /** A hold in effect, on it or on its fleet; null where there is none. */
-    hold: Readonly<{ id: number; level: number; to: Instant; reason: string }> | null;
+    /** A hold in effect, on it or on its fleet, or its person's start; null where there is none. */
+    hold: Readonly<{ id: number; level: number; to: Instant; reason: string; isStart: boolean }> | null;
     unpriced: readonly string[];
   }
 >;

@@ -119,9 +119,10 @@ function livesOfMany(pool: Pool, running: readonly StoredResource[], at: Instant
 function holdFinder(holds: readonly StoredHold[]): (resource: StoredResource) => StoredHold | null {
   const own = new Map<string, StoredHold>();
   const shared = new Map<string, StoredHold>();
+  const started = new Map<string, StoredHold>();
   for (const hold of [...holds].reverse()) {
-    if (hold.resourceId !== null) own.set(hold.resourceId, hold);
+    if (hold.resourceId !== null) (hold.isStart ? started : own).set(hold.resourceId, hold);
     if (hold.fleet !== null) shared.set(hold.fleet, hold);
   }
-  return ({ id, fleet }) => (fleet === null ? null : (own.get(id) ?? shared.get(fleet) ?? null));
+  return ({ id, fleet }) => (fleet === null ? null : (own.get(id) ?? shared.get(fleet) ?? started.get(id) ?? null));
 }
