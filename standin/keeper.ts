@@ -10,6 +10,8 @@ const SAVE_EVERY_MS = 500;
 export class Keeper {
   readonly world: World;
   #anchor: { real: number; now: number };
+  /** A running clock stands still once it gets here, until it is told how far it may go on. */
+  #waitAt: number | null = null;
   #save: NodeJS.Timeout | null = null;
 
   constructor(readonly file: string) {
@@ -20,7 +22,20 @@ export class Keeper {
   /** The world's time, whole seconds. */
   now(): number {
     const { rate } = this.world.clock;
-    return Math.floor(this.#anchor.now + ((Date.now() - this.#anchor.real) / 1000) * rate);
+    const running = Math.floor(this.#anchor.now + ((Date.now() - this.#anchor.real) / 1000) * rate);
+    return this.#waitAt === null ? running : Math.min(running, this.#waitAt);
+  }
+
+  get waitAt(): number | null {
+    return this.#waitAt;
+  }
+
+  /** Says how far the clock may run; null as far as it likes. What is past by now is where it stands. */
+  setWaitAt(at: number | null): void {
+    this.catchUp();
+    const now = this.now();
+    this.#anchor = { real: Date.now(), now };
+    this.#waitAt = at === null ? null : Math.max(at, now);
   }
 
   catchUp(): void {
@@ -37,6 +52,7 @@ export class Keeper {
   }
 
   stepTo(to: number): void {
+    this.#waitAt = null;
     this.#anchor = { real: Date.now(), now: to };
     this.catchUp();
     this.changed();

@@ -2,24 +2,30 @@ import { z } from "zod";
 import type { Instant } from "@/core/time";
 import { ProviderError } from "./port";
 
-/** The time now, how fast it goes (world seconds a second), and whether a person may move it. */
-export type ClockReading = Readonly<{ now: Instant; rate: number; isDemo: boolean }>;
+/**
+ * The time now, how fast it goes (world seconds a second), and whether a person may move it. A demo's clock that runs
+ * fast stands still at `waitAt` until the rounds have caught up with it; null where nothing holds it.
+ */
+export type ClockReading = Readonly<{ now: Instant; rate: number; isDemo: boolean; waitAt: Instant | null }>;
 
 /** The one source of time. A demo's clock is the stand-in's, and can be moved. */
 export type Clock = Readonly<{
   read: () => Promise<ClockReading>;
   setRate: (rate: number) => Promise<ClockReading>;
   stepTo: (to: Instant) => Promise<ClockReading>;
+  /** How far it may run by itself; null: on and on. */
+  setWaitAt: (at: Instant | null) => Promise<ClockReading>;
 }>;
 
-const readingShape = z.object({ now: z.number().int(), rate: z.number() });
+const readingShape = z.object({ now: z.number().int(), rate: z.number(), waitAt: z.number().int().nullable().default(null) });
 
 const NOT_A_DEMO = "the real clock cannot be moved";
 
 export const systemClock: Clock = {
-  read: async () => ({ now: Math.floor(Date.now() / 1000), rate: 1, isDemo: false }),
+  read: async () => ({ now: Math.floor(Date.now() / 1000), rate: 1, isDemo: false, waitAt: null }),
   setRate: () => Promise.reject(new ProviderError(NOT_A_DEMO)),
   stepTo: () => Promise.reject(new ProviderError(NOT_A_DEMO)),
+  setWaitAt: () => Promise.reject(new ProviderError(NOT_A_DEMO)),
 };
 
 /** The clock at a URL, such as `http://127.0.0.1:4711/clock`. */
@@ -42,5 +48,6 @@ export function remoteClock(url: string): Clock {
     read: () => ask(""),
     setRate: (rate) => ask("", { rate }),
     stepTo: (to) => ask("/step", { to }),
+    setWaitAt: (at) => ask("/wait", { at }),
   };
 }

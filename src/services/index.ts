@@ -36,6 +36,8 @@ export {
   type DiscountDraft,
   dropCommitment,
   dropDiscount,
+  type FleetsMoney,
+  fleetsMoney,
   importCommitments,
   importPrices,
   type LeadBasis,
@@ -70,6 +72,7 @@ export {
   findResources,
   type LifeRun,
   type MachineLife,
+  type MissingStart,
   machineLife,
   type OpenMachine,
   openMachine,
@@ -187,6 +190,7 @@ export {
   setStopLimit,
   stopByHand,
   stopLimitOf,
+  waitForRounds,
 } from "./rounds";
 export {
   deliver,

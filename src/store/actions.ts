@@ -209,7 +209,16 @@ export async function answersOf(db: Db, roundId: number): Promise<string[]> {
 }
 
 /** A start that was first asked for before an instant and has not come to its end, with what was answered last. */
-export type MissingStart = Readonly<{ resourceId: string; name: string; fleet: string | null; due: Level; lastAnswer: string }>;
+export type MissingStart = Readonly<{
+  resourceId: string;
+  name: string;
+  fleet: string | null;
+  due: Level;
+  lastAnswer: string;
+  attempts: number;
+  /** When it is tried again; in the past where the next round does. */
+  tryAgainAt: Instant;
+}>;
 
 /** How long after it was first asked for a machine is missing that does not run. */
 export const MISSING_AFTER_S = 5 * MINUTE_S;
@@ -217,11 +226,12 @@ export const MISSING_AFTER_S = 5 * MINUTE_S;
 /** What should be on by now and is not, though it was asked for; and what was refused or given up and is still wanted on. */
 export async function missingStarts(db: Db, before: Instant): Promise<MissingStart[]> {
   const { rows } = await db.query<MissingStart>(
-    `select r.id as "resourceId", r.name, d.fleet, d.due, a.last_answer as "lastAnswer"
+    `select r.id as "resourceId", r.name, d.fleet, d.due, a.last_answer as "lastAnswer", a.attempts,
+       a.try_again_at as "tryAgainAt"
      from resource r
      join decision d on d.id = r.decision_id
      join lateral (
-       select last_answer, recorded_at, status
+       select last_answer, recorded_at, status, attempts, try_again_at
        from action a
        where a.resource_id = r.id
        order by a.id desc

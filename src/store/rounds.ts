@@ -17,6 +17,9 @@ export type Round = Readonly<{
   resources: number;
   sent: number;
   waiting: number;
+  /** Actions that were tried, accepted or not, and those of them that were not tried for the first time. */
+  tried: number;
+  again: number;
   braked: number;
   /** Decisions that differ from the round before. */
   changed: number;
@@ -25,7 +28,7 @@ export type Round = Readonly<{
   error: string | null;
 }>;
 
-const COLUMNS = `id, mode, asked_by as "askedBy", fleet, at, status, resources, sent, waiting, braked, changed, unread, took_ms as "tookMs", error`;
+const COLUMNS = `id, mode, asked_by as "askedBy", fleet, at, status, resources, sent, tried, again, waiting, braked, changed, unread, took_ms as "tookMs", error`;
 
 /** `askedAt`: when it was asked for, where that is not the instant it is of. */
 export type NewRound = Readonly<{
@@ -49,16 +52,27 @@ export async function startRound(db: Db, { mode, askedBy, at, fleet = null, aske
 }
 
 export type RoundEnd = Readonly<
-  Pick<Round, "resources" | "sent" | "waiting" | "braked" | "changed" | "unread"> & { tookMs: number }
+  Pick<Round, "resources" | "sent" | "tried" | "again" | "waiting" | "braked" | "changed" | "unread"> & { tookMs: number }
 >;
 
 export async function endRound(db: Db, id: number, end: RoundEnd): Promise<void> {
   await db.query(
     `update round
      set status = 'done', resources = $2::integer, sent = $3::integer, waiting = $4::integer, braked = $5::integer,
-       changed = $6::integer, unread = $7::jsonb, took_ms = $8::integer
+       changed = $6::integer, unread = $7::jsonb, took_ms = $8::integer, tried = $9::integer, again = $10::integer
      where id = $1::integer`,
-    [id, end.resources, end.sent, end.waiting, end.braked, end.changed, JSON.stringify(end.unread), end.tookMs],
+    [
+      id,
+      end.resources,
+      end.sent,
+      end.waiting,
+      end.braked,
+      end.changed,
+      JSON.stringify(end.unread),
+      end.tookMs,
+      end.tried,
+      end.again,
+    ],
   );
 }
 

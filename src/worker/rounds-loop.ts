@@ -1,7 +1,15 @@
 import { setTimeout } from "node:timers/promises";
 import { DAY_S } from "@/core/time";
 import { log } from "@/log";
-import { askForDaily, issueDueReports, ROUNDS_WORKER, runDueRound, type Services, tellWhatHappened } from "@/services";
+import {
+  askForDaily,
+  issueDueReports,
+  ROUNDS_WORKER,
+  runDueRound,
+  type Services,
+  tellWhatHappened,
+  waitForRounds,
+} from "@/services";
 
 /** How often the clock is looked at. A demo's clock may go an hour a second; a round still takes its time. */
 const LOOK_EVERY_MS = 250;
@@ -16,8 +24,10 @@ export async function roundsLoop(services: Services, signal: AbortSignal): Promi
   let dailyOf = -1;
   while (!signal.aborted) {
     try {
-      const { now } = await services.clock.read();
-      if ((await runDueRound(services, ROUNDS_WORKER)) !== null) {
+      const { now, waitAt, isDemo } = await services.clock.read();
+      const isRun = (await runDueRound(services, ROUNDS_WORKER)) !== null;
+      if (isDemo && (isRun || now === waitAt)) await waitForRounds(services, ROUNDS_WORKER, await services.clock.read());
+      if (isRun) {
         await issueDueReports(services, ROUNDS_WORKER);
         await tellWhatHappened(services, ROUNDS_WORKER);
       }

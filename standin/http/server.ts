@@ -61,12 +61,17 @@ async function clock(
         throw new Refusal(400, "bad_to", "to: expected whole seconds since 1970");
       if (to < keeper.now()) throw new Refusal(400, "backwards", "the clock never goes back");
       keeper.stepTo(to);
+    } else if (part === "wait") {
+      const { at } = body;
+      if (at !== null && (typeof at !== "number" || !Number.isInteger(at)))
+        throw new Refusal(400, "bad_at", "at: expected whole seconds since 1970, or null");
+      keeper.setWaitAt(at);
     } else {
       if (!RATES.includes(body.rate as number)) throw new Refusal(400, "bad_rate", `rate: expected one of ${RATES.join(", ")}`);
       keeper.setRate(body.rate as number);
     }
   }
-  send(response, 200, { now: keeper.now(), rate: keeper.world.clock.rate, bornAt: keeper.world.bornAt });
+  send(response, 200, { now: keeper.now(), rate: keeper.world.clock.rate, waitAt: keeper.waitAt, bornAt: keeper.world.bornAt });
 }
 
 /** For trying out bad days: an account that does not answer, answers with errors, or has no capacity, for some seconds. */

@@ -1,7 +1,7 @@
-import { fleetSummaries } from "@/services";
+import { fleetSummaries, fleetsMoney } from "@/services";
 import { FleetList } from "@/ui/fleets/fleet-list";
 import { LivePage } from "@/ui/kit/live-page";
-import { instantOf } from "../burn-query";
+import { instantOf, viewOf } from "../burn-query";
 import { person, services } from "../services";
 
 export const metadata = { title: "Fleets · Umbrik" };
@@ -9,11 +9,16 @@ export const metadata = { title: "Fleets · Umbrik" };
 type Props = { searchParams: Promise<Record<string, string | string[] | undefined>> };
 
 export default async function Page({ searchParams }: Props) {
-  const at = instantOf(await searchParams);
+  const params = await searchParams;
+  const at = instantOf(params);
+  const [fleets, money] = await Promise.all([
+    fleetSummaries(services(), person(), at),
+    fleetsMoney(services(), person(), { at, view: viewOf(params) }),
+  ]);
   return (
     <>
       <LivePage on={["fleets", "round"]} />
-      <FleetList fleets={await fleetSummaries(services(), person(), at)} />
+      <FleetList fleets={fleets} money={money} />
     </>
   );
 }

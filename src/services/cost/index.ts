@@ -1,4 +1,5 @@
 export { type Basis, type LeadBasis, projectionBasis } from "./basis";
+export { type FleetsMoney, fleetsMoney } from "./burn/by-fleet";
 export { burnCsv } from "./burn/csv";
 export { burnPage } from "./burn/page";
 export { type Money, type PricedFee, type PricedLine, type PricedRest, priceInventory } from "./burn/priced";

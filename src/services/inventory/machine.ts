@@ -9,6 +9,9 @@ import {
   changesOf,
   fullInventory,
   holdsAround,
+  MISSING_AFTER_S,
+  type MissingStart,
+  missingStarts,
   priceBooks,
   type StateChange,
   type StoredHold,
@@ -47,6 +50,8 @@ export type OpenMachine = Readonly<{
   actions: readonly ActionLine[];
   /** Its last runs, the last first. */
   runs: readonly LifeRun[];
+  /** Set where it should be on by now and is not: what its provider said last. */
+  missing: MissingStart | null;
   /** Until when a guard that was seen holds, though its tag is gone. */
   guardedUntil: Instant | null;
 }>;
@@ -72,11 +77,12 @@ export async function openMachine(
   const inForce = world.fleets.flatMap((fleet) => (fleet.inForce ? [{ id: fleet.id, plan: fleet.inForce }] : []));
   const plan = claimer(inForce.map((fleet) => fleet.plan))(resource);
   const fleet = inForce.find((candidate) => candidate.plan === plan);
-  const [holds, changes, actions, { runs }] = await Promise.all([
+  const [holds, changes, actions, { runs }, missing] = await Promise.all([
     holdsAround(services.pool, { resourceId: id, fleet: plan?.name ?? null, at: Math.min(at, now) }),
     changesOf(services.pool, id, { before: now, limit: CHANGES }),
     searchActions(services.pool, { resourceId: id, text: "", status: "", from: null, to: null, before: null, limit: CHANGES }),
     runsBefore(services.pool, { id, before: now, limit: RUN_CHANGES }),
+    at === now ? missingStarts(services.pool, now - MISSING_AFTER_S) : [],
   ]);
   const schedules = compileAll(world.schedules, world.calendars);
   const hours = plan ? hoursFinder(schedules, world.capabilities)(resource, plan) : null;
@@ -102,8 +108,9 @@ export async function openMachine(
     changes,
     actions,
     runs: runs.slice(0, RUNS),
+    missing: missing.find(({ resourceId }) => resourceId === id) ?? null,
     guardedUntil: resource.guardedUntil,
   };
 }
 
-export type { StateChange };
+export type { MissingStart, StateChange };

@@ -8,7 +8,10 @@ import {
   calendarList,
   type Fleet,
   holdsFrom,
+  MISSING_AFTER_S,
+  type MissingStart,
   maybeFleet,
+  missingStarts,
   type PlanVersion,
   planVersionList,
   type StoredHold,
@@ -32,6 +35,8 @@ export type FleetSummary = Readonly<{
   hasChanges: boolean;
   matches: number;
   running: number;
+  /** How many of it should be on by now and are not. */
+  missing: number;
   /** Matched, but a higher-ranked fleet in force has them. */
   claimedByOthers: number;
   selectorError: string | null;
@@ -44,6 +49,7 @@ export type FleetSummary = Readonly<{
 export async function fleetSummaries(services: Services, person: Person, at: Instant | null = null): Promise<FleetSummary[]> {
   authorise(person, "look");
   const world = await worldAt(services, at);
+  const missing = world.tense === "now" ? await missingStarts(services.pool, world.now - MISSING_AFTER_S) : [];
   const isUsed = (fleet: Fleet) => fleet.inForce !== null || fleet.retiredAt === null || fleet.retiredAt > world.at;
   return [...world.fleets.filter(isUsed), ...world.fleets.filter((fleet) => !isUsed(fleet))].map((fleet) => {
     const plan = fleet.inForce ?? fleet.draft;
@@ -63,6 +69,7 @@ export async function fleetSummaries(services: Services, person: Person, at: Ins
       isInForce: fleet.inForce !== null,
       hasChanges: hasChanges(fleet),
       matches: matched.length,
+      missing: missing.filter((one) => one.fleet === fleet.name).length,
       running: matched.filter(({ level }) => level > 0).length,
       claimedByOthers: matched.filter((resource) => claim(resource) !== null).length,
       selectorError: parsed.ok ? null : parsed.error.message,
@@ -101,6 +108,8 @@ export type OpenFleet = Readonly<{
   holds: readonly StoredHold[];
   /** Which fleets in force follow each schedule, by its name. */
   followers: Readonly<Record<string, readonly Follower[]>>;
+  /** What of it should be on by now and is not. */
+  missing: readonly MissingStart[];
   /** How its projection compared with the meter; null where nothing is to compare yet. */
   check: ProjectionCheck | null;
 }>;
@@ -127,6 +136,7 @@ export async function openWorkbench(services: Services, person: Person, id: numb
     regionZones,
     holds: holds.filter((hold) => hold.fleet === fleet.name),
     followers: Object.fromEntries(followersBySchedule(world)),
+    missing: (await missingStarts(services.pool, now - MISSING_AFTER_S)).filter((one) => one.fleet === fleet.name),
     check: await projectionCheck(services, fleet.name, now),
   };
 }

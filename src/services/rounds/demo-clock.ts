@@ -1,6 +1,6 @@
-import type { Instant } from "@/core/time";
+import { DAY_S, type Instant } from "@/core/time";
 import type { ClockReading } from "@/provider";
-import { signal } from "@/store";
+import { holdsFrom, signal } from "@/store";
 import { authorise, type Person, RefusedError, type Services } from "../admin";
 import { comingEdges } from "./coming";
 
@@ -14,7 +14,7 @@ export type ClockMove =
   | Readonly<{ kind: "next edge" }>
   | Readonly<{ kind: "to"; to: Instant }>;
 
-/** Impact a demo's clock: faster, to an instant, or to the next edge of any fleet in force. Forward only. */
+/** Moves a demo's clock: faster, to an instant, or to the next edge of any fleet in force. Forward only. */
 export async function moveClock(services: Services, person: Person, move: ClockMove): Promise<ClockReading> {
   authorise(person, "move the clock");
   const before = await services.clock.read();
@@ -24,6 +24,32 @@ export async function moveClock(services: Services, person: Person, move: ClockM
   return reading;
 }
 
+/**
+ * Lets a demo's clock that runs fast go no further than the next instant at which something falls due, so that none
+ * passes without its round; it goes on after that. At its own pace rounds keep up with it by themselves.
+ */
+export async function waitForRounds(
+  services: Services,
+  person: Person,
+  { now, rate }: Pick<ClockReading, "now" | "rate">,
+): Promise<void> {
+  authorise(person, "look");
+  if (rate <= 1) {
+    await services.clock.setWaitAt(null);
+    return;
+  }
+  const [edges, holds] = await Promise.all([comingEdges(services, person, { days: LOOK_DAYS }), holdsFrom(services.pool, now)]);
+  const instants = [
+    ...edges.flatMap(({ at, fallsAway }) => (fallsAway ? [] : [at])),
+    ...holds.flatMap(({ from, to }) => [from, to]),
+    now + LOOK_DAYS * DAY_S,
+  ];
+  await services.clock.setWaitAt(Math.min(...instants.filter((at) => at > now)));
+}
+
+/** As far as is looked for the next edge; a clock that meets none waits for a round there. */
+const LOOK_DAYS = 2;
+
 async function moved(
   services: Services,
   person: Person,
@@ -31,6 +57,7 @@ async function moved(
 ): Promise<ClockReading> {
   switch (move.kind) {
     case "rate":
+      await waitForRounds(services, person, { now, rate: move.rate });
       return services.clock.setRate(move.rate);
     case "to":
       if (move.to < now) throw new RefusedError("invalid", "The clock never goes back: choose a later time.");

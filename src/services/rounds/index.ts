@@ -1,7 +1,7 @@
 export { askForRound, type Job } from "./ask-for-round";
 export { type Attention, attention, believeListing } from "./attention";
 export { type ComingEdge, comingEdges } from "./coming";
-export { moveClock, readClock } from "./demo-clock";
+export { moveClock, readClock, waitForRounds } from "./demo-clock";
 export { type Holds, holdList, moveHoldEnd, placeHold, releaseHold, type StoredHold } from "./holds";
 export { changedWorld, type Follower, firstRoundOf, followersBySchedule, type Impact, impactOf } from "./impact";
 export {

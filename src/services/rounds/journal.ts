@@ -16,12 +16,12 @@ export type JournalEntry =
   | Readonly<{ kind: "round"; round: Round }>
   | Readonly<{ kind: "quiet"; count: number; first: Round; last: Round }>;
 
-/** Nothing was sent, nothing waits, nothing is new, and every account was read. */
+/** Nothing was sent or tried, nothing waits, nothing is new, and every account was read. */
 export function isQuiet(round: Round): boolean {
   return (
     round.mode === "act" &&
     round.status === "done" &&
-    round.sent + round.waiting + round.braked + round.changed === 0 &&
+    round.sent + round.tried + round.waiting + round.braked + round.changed === 0 &&
     Object.keys(round.unread).length === 0
   );
 }

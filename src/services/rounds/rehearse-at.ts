@@ -5,6 +5,7 @@ import { authorise, type Person, type Services } from "../admin";
 import { worldAt } from "../inventory";
 import { countsOf } from "./counts";
 import { decideNow } from "./round-input";
+import { NOTHING_TRIED } from "./send-actions";
 import { whenFree } from "./when-free";
 
 export type RehearsedAt = Readonly<{ at: Instant; fleet: string | null }>;
@@ -36,7 +37,14 @@ async function kept({ pool }: Services, person: Person, { at, fleet, decisions, 
   try {
     const changed = await saveDecisions(pool, id, { decisions, isRehearsal: true });
     const { act: sent, ...counts } = countsOf(decisions);
-    await endRound(pool, id, { ...counts, sent, changed, unread: {}, tookMs: Math.round(performance.now() - startedMs) });
+    await endRound(pool, id, {
+      ...counts,
+      ...NOTHING_TRIED,
+      sent,
+      changed,
+      unread: {},
+      tookMs: Math.round(performance.now() - startedMs),
+    });
   } catch (error) {
     await failRound(pool, id, error instanceof Error ? error.message : String(error));
     throw error;

@@ -32,7 +32,7 @@ import { settleActions } from "./confirm-actions";
 import { countsOf } from "./counts";
 import { asHolds, endStartsOfOff, startsToKeep } from "./keep-starts";
 import { type Decided, decideNow } from "./round-input";
-import { sendActions } from "./send-actions";
+import { NOTHING_TRIED, sendActions, type Tried } from "./send-actions";
 import { ROUNDS, whenFree } from "./when-free";
 
 const ACTION_DEADLINE_S = 2 * HOUR_S;
@@ -42,10 +42,10 @@ const SENDING_MS = 25_000;
 /** What is asked of a round: `fleet` alone, or everything where it is null. */
 export type RoundAsked = Readonly<{ mode: RoundMode; fleet?: string | null }>;
 
-/** True when a minute of the clock has passed since the last round of any worker. */
+/** True when a minute of the clock has passed since the last round of any worker, or a clock waits for one. */
 async function isRoundDue(services: Services): Promise<boolean> {
-  const [{ now }, last] = await Promise.all([services.clock.read(), lastActRound(services.pool)]);
-  return !last || now - last.at >= ROUND_EVERY_S || now < last.at;
+  const [{ now, waitAt }, last] = await Promise.all([services.clock.read(), lastActRound(services.pool)]);
+  return !last || now - last.at >= ROUND_EVERY_S || now < last.at || (now === waitAt && last.at < now);
 }
 
 /** A round, if one is due by the clock. Returns its number, or null where none is, or another process runs it. */
@@ -131,10 +131,13 @@ async function passThrough(services: Services, pass: Pass): Promise<void> {
   }
   const changed = await whileLeading(pool, lead, (tx) => saveDecisions(tx, id, { decisions, isRehearsal }));
   const again = async () => (await decideNow(services, { ...asked, world: await loadWorld(services) })).decisions;
-  const sent = isRehearsal ? 0 : await act(services, pass, { world, decisions, seen, open: settled, rules, again });
+  const { sent, ...tries } = isRehearsal
+    ? NOTHING_TRIED
+    : await act(services, pass, { world, decisions, seen, open: settled, rules, again });
   const { act: wouldSend, ...counts } = countsOf(decisions);
   const end = {
     ...counts,
+    ...tries,
     sent: isRehearsal ? wouldSend : sent,
     changed,
     unread: Object.fromEntries(closed),
@@ -167,7 +170,7 @@ type Acting = Decided &
     again: () => Promise<readonly Decision[]>;
   }>;
 
-async function act(services: Services, { id, lead, now }: Pass, acting: Acting): Promise<number> {
+async function act(services: Services, { id, lead, now }: Pass, acting: Acting): Promise<Tried> {
   const { pool, provider, clock } = services;
   const { world, decisions, seen, open, rules } = acting;
   const wanted = decisions.filter(({ verdict, action }) => verdict === "act" && action);
@@ -194,7 +197,7 @@ async function act(services: Services, { id, lead, now }: Pass, acting: Acting):
   );
   const signal = AbortSignal.timeout(SENDING_MS);
   const ports = new Map(world.accounts.map((account) => [account.name, provider(account, signal)]));
-  const sent = await sendActions(pool, toSend, {
+  const tried = await sendActions(pool, toSend, {
     lead,
     clock,
     portOf: (account) => ports.get(account),
@@ -203,8 +206,8 @@ async function act(services: Services, { id, lead, now }: Pass, acting: Acting):
     signal,
   });
   // What was just sent shows at once, not only at the next round.
-  if (sent > 0) await readClouds(services, now, { lead, only: new Set(toSend.map(({ account }) => account)) });
-  return sent;
+  if (tried.sent > 0) await readClouds(services, now, { lead, only: new Set(toSend.map(({ account }) => account)) });
+  return tried;
 }
 
 type ByResource = ReadonlyMap<string, Decision>;

@@ -25,30 +25,44 @@ export type Sending = Readonly<{
   signal: AbortSignal;
 }>;
 
+/** What came of sending: how many were accepted, how many tried, and how many of those not for the first time. */
+export type Tried = Readonly<{ sent: number; tried: number; again: number }>;
+
+export const NOTHING_TRIED: Tried = { sent: 0, tried: 0, again: 0 };
+
 /**
  * Sends recorded actions, each account apart and a few at once, and writes each answer down as it comes.
  * Before each, the lead, the age of the decision and the rules are looked at again. Returns how many were
- * accepted. Throws a LostLeadError as soon as another leads.
+ * tried, how many of them not for the first time, and how many were accepted. Throws a LostLeadError as soon as another leads.
  */
-export async function sendActions(pool: Pool, actions: readonly Action[], sending: Sending): Promise<number> {
+export async function sendActions(pool: Pool, actions: readonly Action[], sending: Sending): Promise<Tried> {
   const byAccount = new Map<string, Action[]>();
   for (const action of actions) byAccount.set(action.account, [...(byAccount.get(action.account) ?? []), action]);
-  let accepted = 0;
+  let sent = 0;
+  let tried = 0;
+  let again = 0;
   const lane = async (queue: Action[]): Promise<void> => {
     for (let action = queue.shift(); action; action = queue.shift()) {
       if (sending.signal.aborted) return;
       const outcome = await sendOne(pool, action, sending);
-      if (outcome === "accepted") accepted++;
       if (outcome === "too old") return;
+      if (outcome === "withdrawn") continue;
+      tried++;
+      if (action.attempts > 0) again++;
+      if (outcome === "accepted") sent++;
     }
   };
   const lanes = [...byAccount.values()].flatMap((queue) => Array.from({ length: AT_ONCE }, () => lane(queue)));
   const ends = await Promise.allSettled(lanes);
   for (const end of ends) if (end.status === "rejected") throw end.reason;
-  return accepted;
+  return { sent, tried, again };
 }
 
-async function sendOne(pool: Pool, action: Action, sending: Sending): Promise<"accepted" | "not accepted" | "too old"> {
+async function sendOne(
+  pool: Pool,
+  action: Action,
+  sending: Sending,
+): Promise<"accepted" | "not accepted" | "withdrawn" | "too old"> {
   const { lead, clock, portOf, decidedAt, whyNot } = sending;
   for (;;) {
     const { now, rate } = await clock.read();
@@ -56,11 +70,11 @@ async function sendOne(pool: Pool, action: Action, sending: Sending): Promise<"a
     if (Math.abs(now - decidedAt) > DECISION_HOLDS_S * Math.max(1, rate)) return "too old";
     const { isOpen, rules } = await markSending(pool, lead, { id: action.id, now });
     const markedMs = Date.now();
-    if (!isOpen) return "not accepted";
+    if (!isOpen) return "withdrawn";
     const reason = await whyNot(action, rules);
     if (reason !== null) {
       await withdrawAction(pool, action, { lastAnswer: `not sent: ${reason}`, at: now });
-      return "not accepted";
+      return "withdrawn";
     }
     // The process may have slept since: whatever it knew is looked at again.
     if (Date.now() - markedMs > AT_ONCE_MS) continue;

@@ -74,7 +74,7 @@ async function stop(services: Services, person: Person, { lead, resourceId, why 
     );
     const own = (await openActionList(pool)).filter(({ roundId }) => roundId === id);
     const ports = new Map((await accountList(pool)).map((one) => [one.name, provider(one)]));
-    const sent = await sendActions(pool, own, {
+    const { sent, ...tries } = await sendActions(pool, own, {
       lead,
       clock: services.clock,
       portOf: (name) => ports.get(name),
@@ -83,7 +83,7 @@ async function stop(services: Services, person: Person, { lead, resourceId, why 
       whyNot: async () => null,
       signal: AbortSignal.timeout(ASKED_MS),
     });
-    await endRound(pool, id, { resources: 1, sent, waiting: 1 - sent, braked: 0, changed: 1, unread: {}, tookMs: 0 });
+    await endRound(pool, id, { resources: 1, sent, ...tries, waiting: 1 - sent, braked: 0, changed: 1, unread: {}, tookMs: 0 });
     if (sent > 0) await readClouds(services, now, { lead, only: new Set([account]) });
     return { answer: (await answersOf(pool, id))[0] ?? "another action is under way" };
   } catch (error) {

@@ -1,22 +1,24 @@
 "use client";
 import { useSearchParams } from "next/navigation";
 import { useState } from "react";
-import type { FleetSummary } from "@/services";
+import type { FleetSummary, FleetsMoney } from "@/services";
 import { AtLink } from "../as-of/at-link";
 import { ButtonLink } from "../kit/button-link";
 import { ChangeForm } from "./change-form";
-import { FleetRow } from "./fleet-row";
+import { FleetRow, MoneyOfFleet } from "./fleet-row";
 import { RetiredFleets } from "./retired";
 import { useRanking } from "./use-ranking";
 
 /** The fleets in rank order: whom each matches, its hours, and whether its plan is in force. Ranks are changed by dragging and by keys. */
-export function FleetList({ fleets }: { fleets: readonly FleetSummary[] }) {
+export function FleetList({ fleets, money }: { fleets: readonly FleetSummary[]; money: FleetsMoney }) {
   const isNow = useSearchParams().get("at") === null;
   const used = fleets.filter(({ retiredAt }) => retiredAt === null);
   const ranking = useRanking(used.map(({ id }) => id));
   const [dragged, setDragged] = useState<number | null>(null);
   const byId = new Map(used.map((fleet) => [fleet.id, fleet]));
   const shown = ranking.ids.flatMap((id) => byId.get(id) ?? []);
+  // What no fleet in force has costs, too: the lines add up to what Burn says of everything.
+  const others = Object.keys(money.fleets).filter((key) => !used.some(({ name }) => name === key));
   return (
     <div className="px-4 py-3">
       <div className="mb-3 flex items-center justify-between">
@@ -36,6 +38,9 @@ export function FleetList({ fleets }: { fleets: readonly FleetSummary[] }) {
               <th className="pr-3 font-semibold">Hours</th>
               <th className="pr-3 text-right font-semibold">Matches</th>
               <th className="pr-3 text-right font-semibold">Running</th>
+              <th className="pr-3 text-right font-semibold">{money.currency} an hour</th>
+              <th className="pr-3 text-right font-semibold">This month</th>
+              <th className="pr-3 text-right font-semibold">By its end</th>
               <th className="font-semibold">Plan</th>
               <th>
                 <span className="sr-only">More</span>
@@ -47,6 +52,7 @@ export function FleetList({ fleets }: { fleets: readonly FleetSummary[] }) {
               <FleetRow
                 key={fleet.id}
                 fleet={fleet}
+                money={money.fleets[fleet.name] ?? null}
                 rank={i + 1}
                 isManaged={isNow}
                 isDragged={dragged === fleet.id}
@@ -55,7 +61,13 @@ export function FleetList({ fleets }: { fleets: readonly FleetSummary[] }) {
                 onOver={() => dragged !== null && dragged !== fleet.id && ranking.place(dragged, i)}
               />
             ))}
+            {others.map((key) => (
+              <SumRow key={key} label={key} money={money.fleets[key]} />
+            ))}
           </tbody>
+          <tfoot>
+            <SumRow label="everything" money={money.all} />
+          </tfoot>
         </table>
       )}
       {ranking.isChanged && (
@@ -72,6 +84,19 @@ export function FleetList({ fleets }: { fleets: readonly FleetSummary[] }) {
       )}
       {isNow && <RetiredFleets fleets={fleets.filter(({ retiredAt }) => retiredAt !== null)} />}
     </div>
+  );
+}
+
+function SumRow({ label, money }: { label: string; money: FleetsMoney["all"] | undefined }) {
+  return (
+    <tr className="h-[34px] border-lines border-b">
+      <td />
+      <th className="pr-3 text-left font-semibold" colSpan={5}>
+        {label}
+      </th>
+      <MoneyOfFleet money={money ?? null} />
+      <td colSpan={2} />
+    </tr>
   );
 }
 

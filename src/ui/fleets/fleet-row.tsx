@@ -1,10 +1,12 @@
 "use client";
-import type { FleetSummary } from "@/services";
+import type { FleetSummary, FleetsMoney } from "@/services";
 import { AtLink } from "../as-of/at-link";
 import { FleetMenu } from "./fleet-menu";
 
 export type FleetRowProps = {
   fleet: FleetSummary;
+  /** What it costs; null while none of it is its own, being a draft. */
+  money: FleetsMoney["all"] | null;
   rank: number;
   /** What is of another time is looked at only. */
   isManaged: boolean;
@@ -15,7 +17,7 @@ export type FleetRowProps = {
 };
 
 /** One fleet of the list; its handle moves it, by the pointer or by the arrow keys. */
-export function FleetRow({ fleet, rank, isManaged, isDragged, onStep, onDrag, onOver }: FleetRowProps) {
+export function FleetRow({ fleet, money, rank, isManaged, isDragged, onStep, onDrag, onOver }: FleetRowProps) {
   return (
     <tr
       className={`h-[34px] border-lines border-b hover:bg-raised ${isDragged ? "bg-lit/30" : ""}`}
@@ -73,10 +75,27 @@ export function FleetRow({ fleet, rank, isManaged, isDragged, onStep, onDrag, on
         {fleet.matches}
         {fleet.claimedByOthers > 0 && <span className="text-soft"> (−{fleet.claimedByOthers})</span>}
       </td>
-      <td className="pr-3 text-right">{fleet.running}</td>
+      <td className="pr-3 text-right">
+        {fleet.running}
+        {fleet.missing > 0 && <span className="whitespace-nowrap text-loss">, △ {fleet.missing} missing</span>}
+      </td>
+      <MoneyOfFleet money={money} />
       <td>{planWord(fleet)}</td>
       <td className="text-right">{isManaged && <FleetMenu fleet={fleet} />}</td>
     </tr>
+  );
+}
+
+/** Its money an hour, this month, and by the month's end. */
+export function MoneyOfFleet({ money }: { money: FleetsMoney["all"] | null }) {
+  return (
+    <>
+      {(["perHour", "month", "byMonthEnd"] as const).map((column) => (
+        <td key={column} className="whitespace-nowrap pr-3 text-right tabular-nums">
+          {money?.[column] ?? <span className="text-soft">–</span>}
+        </td>
+      ))}
+    </>
   );
 }
 

@@ -9,6 +9,7 @@ import { AsOf } from "./as-of";
 import { Chain } from "./chain";
 import { Edges } from "./edges";
 import { Happened } from "./happened";
+import { MissingNotice } from "./missing";
 import { Runs } from "./runs";
 
 /** One machine: what it is, what is due now or at any other instant and why, what comes next, and its holds. */
@@ -50,6 +51,7 @@ export function Machine(machine: OpenMachine & { isAsOf: boolean }) {
             ? " Guarded: never touched."
             : ` Its guard tag is gone; the guard holds until ${dayTimePlace(machine.guardedUntil, zone, now)}.`)}
       </p>
+      {machine.missing && <MissingNotice missing={machine.missing} zone={zone} now={now} />}
       <div className="grid grid-cols-[minmax(0,6fr)_minmax(0,5fr)] gap-6">
         <div className="flex flex-col gap-4">
           <section aria-label="What is due">

@@ -137,7 +137,11 @@ export function outcome(round: Round): string {
     round.braked > 0 ? `${round.braked} stops held for a person` : "",
     round.sent > 0
       ? `${round.mode === "rehearse" ? "would send" : "sent"} ${round.sent} ${round.sent === 1 ? "action" : "actions"}`
-      : "",
+      : round.tried > 0
+        ? `tried ${round.tried} ${round.tried === 1 ? "action" : "actions"}`
+        : "",
+    round.again > 0 ? `${round.again} of them again` : "",
+    round.tried > round.sent && round.mode === "act" ? `${round.tried - round.sent} not accepted` : "",
     round.waiting > 0 ? `${round.waiting} waiting` : "",
     unread.length > 0 ? `nothing done in ${unread.join(", ")}` : "",
   ].filter(Boolean);

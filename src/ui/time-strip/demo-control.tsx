@@ -1,5 +1,6 @@
 "use client";
-import { useState } from "react";
+import { useEffect, useState } from "react";
+import type { Instant } from "@/core/time";
 import { AnswerError, ask } from "../kit/ask";
 import type { Reading } from "./clock";
 
@@ -10,12 +11,27 @@ const RATES = [
   { rate: 3600, label: "×3600" },
 ];
 
-export type DemoControlProps = { reading: Reading; onReading: (reading: Reading) => void };
+export type DemoControlProps = { reading: Reading; now: Instant; onReading: (reading: Reading) => void };
 
-/** Impact the demo's clock. Not there where time is real. */
-export function DemoControl({ reading, onReading }: DemoControlProps) {
+/** True once something has held for so long that it is worth saying. */
+function useLasting(holds: boolean): boolean {
+  const [isLong, setIsLong] = useState(false);
+  useEffect(() => {
+    setIsLong(false);
+    if (!holds) return;
+    const timer = setTimeout(() => setIsLong(true), STUCK_MS);
+    return () => clearTimeout(timer);
+  }, [holds]);
+  return isLong;
+}
+
+const STUCK_MS = 3_000;
+
+/** Moves the demo's clock. Not there where time is real. */
+export function DemoControl({ reading, now, onReading }: DemoControlProps) {
   const [error, setError] = useState("");
   const [isBusy, setIsBusy] = useState(false);
+  const isStuck = useLasting(reading.rate > 0 && reading.waitAt !== null && now >= reading.waitAt);
   async function move(body: unknown) {
     setIsBusy(true);
     setError("");
@@ -47,7 +63,7 @@ export function DemoControl({ reading, onReading }: DemoControlProps) {
         onClick={() => move({ kind: "next edge" })}
         className="h-6 rounded-brick border border-ink/40 bg-raised px-1.5 text-[12px] disabled:opacity-55"
       >
-        {isBusy ? "moving…" : "step to the next edge"}
+        {isBusy ? "moving…" : isStuck ? "waits for its round" : "step to the next edge"}
       </button>
       {error && (
         <p

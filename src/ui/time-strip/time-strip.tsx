@@ -41,6 +41,8 @@ export function TimeStrip({ reading: first, zones, shown }: TimeStripProps) {
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new hour moves the strip
   useEffect(load, [load, hour]);
   useLive(["round", "fleets", "holds", "spend"], load, 1000);
+  // A clock that runs fast goes on from round to round.
+  useLive(reading.rate > 1 ? ["round"] : [], readClock, 300);
   useLive(["clock"], () => {
     readClock();
     router.refresh();
@@ -85,7 +87,7 @@ export function TimeStrip({ reading: first, zones, shown }: TimeStripProps) {
           back to now
         </button>
       </fieldset>
-      {reading.isDemo && <DemoControl reading={reading} onReading={setReading} />}
+      {reading.isDemo && <DemoControl reading={reading} now={now} onReading={setReading} />}
     </section>
   );
 }

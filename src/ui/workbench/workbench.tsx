@@ -6,7 +6,7 @@ import type { FleetDraft, FleetPlan, ScheduleDraft } from "@/core/plan";
 import { addAmounts, amountOf, computePerSecond, NO_AMOUNT } from "@/core/pricing";
 import { decodeLines } from "@/core/projection";
 import { isZone } from "@/core/time";
-import type { Follower, PlanVersion, ProjectionCheck, StoredHold } from "@/services";
+import type { Follower, MissingStart, PlanVersion, ProjectionCheck, StoredHold } from "@/services";
 import { useBasis } from "../fleets/use-basis";
 import { HoldForm } from "../holds/hold-form";
 import { HoldList } from "../holds/hold-list";
@@ -40,6 +40,8 @@ export type WorkbenchProps = {
   holds: readonly StoredHold[];
   /** Which fleets in force follow each schedule, by its name. */
   followers: Readonly<Record<string, readonly Follower[]>>;
+  /** What of it should be on by now and is not. */
+  missing: readonly MissingStart[];
   /** How its projection compared with the meter; null where nothing is to compare yet. */
   check: ProjectionCheck | null;
 };
@@ -55,6 +57,7 @@ export function Workbench({
   regionZones,
   holds,
   followers,
+  missing,
   check,
 }: WorkbenchProps) {
   const router = useRouter();
@@ -162,6 +165,19 @@ export function Workbench({
               dispatch({ kind: "change", to: chosen });
             }}
           />
+        )}
+        {missing.length > 0 && (
+          <Notice kind="error">
+            <b>
+              {missing.length} should be on and {missing.length === 1 ? "is" : "are"} not
+            </b>
+            :{" "}
+            {missing
+              .slice(0, 5)
+              .map(({ name }) => name)
+              .join(", ")}
+            {missing.length > 5 && ` and ${missing.length - 5} more`}. Its provider says: {missing[0]?.lastAnswer}.
+          </Notice>
         )}
         {error && <Notice kind="error">{error}</Notice>}
         {forced && (
