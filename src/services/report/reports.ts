@@ -77,14 +77,16 @@ export async function saveReport(
   services: Services,
   person: Person,
   { id, version, draft }: { id: number | null; version: number; draft: ReportDraft },
-): Promise<void> {
+): Promise<number> {
   authorise(person, "send reports");
   const { now } = await services.clock.read();
   const { day, second } = localTime(draft.zone, now);
   const isPast = second >= draft.minute * 60;
   const edit: ReportEdit = { ...draft, lastDay: formatDate(isPast ? day : day - 1) };
+  let saved = id;
   if (id === null) {
-    if ((await addReport(services.pool, edit)) === null)
+    saved = await addReport(services.pool, edit);
+    if (saved === null)
       throw new RefusedError("name_taken", "It was not saved.", [
         { path: "name", message: `there is a report "${draft.name}" already` },
       ]);
@@ -92,6 +94,7 @@ export async function saveReport(
     throw new RefusedError("changed_since", "Somebody else changed this report since you opened it; reload to see it.");
   }
   await signal(services.pool, "mail");
+  return saved as number;
 }
 
 export async function deleteReport(services: Services, person: Person, id: number): Promise<void> {

@@ -8,6 +8,7 @@ import { Choice } from "../kit/choice";
 import { Field } from "../kit/field";
 import { localText, tryParseLocal } from "../kit/local-time";
 import { Notice } from "../kit/notice";
+import { useUntilTyped } from "../kit/use-until-typed";
 import { placeOf } from "../kit/when";
 
 export type HoldFormProps = {
@@ -31,6 +32,7 @@ export function HoldForm({ on, name, levelMax, level, now, zone }: HoldFormProps
   const [reason, setReason] = useState("");
   const [isBusy, setIsBusy] = useState(false);
   const [problem, setProblem] = useState<AnswerError | null>(null);
+  useUntilTyped(problem !== null, () => setProblem(null));
   const issue = (path: string) => problem?.fields.find((field) => field.path === path)?.message;
   const end = tryParseLocal(until, zone);
 

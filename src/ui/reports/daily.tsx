@@ -28,16 +28,27 @@ const NEW: ReportDraft = {
 export function Daily({ view, zones }: DailyProps) {
   const router = useRouter();
   const [chosenId, setChosenId] = useState<number | null>(view.reports[0]?.id ?? null);
-  const [isNew, setIsNew] = useState(view.reports.length === 0);
+  /** One that was made just now, until the page knows of it. */
+  const [madeId, setMadeId] = useState<number | null>(null);
   const attempt = useAttempt();
   const [sent, setSent] = useState("");
-  const report = view.reports.find(({ id }) => id === chosenId) ?? view.reports[0];
-  const draft = isNew || !report ? { ...NEW, zone: zones[0] ?? "UTC" } : draftOf(report);
+  const found = view.reports.find(({ id }) => id === chosenId);
+  // One that is gone gives way to the first; one that is being made does not.
+  const report = found ?? (chosenId === null || chosenId === madeId ? undefined : view.reports[0]);
+  const draft = report ? draftOf(report) : { ...NEW, zone: zones[0] ?? "UTC" };
+  const choose = (id: number | null) => {
+    setChosenId(id);
+    setSent("");
+    attempt.clear();
+  };
   const save = (edited: ReportDraft) =>
     attempt.run(async () => {
-      const target = isNew || !report ? "/api/reports" : `/api/reports/${report.id}`;
-      await ask(target, { method: isNew || !report ? "POST" : "PUT", body: { version: report?.version ?? 0, draft: edited } });
-      setIsNew(false);
+      setSent("");
+      const body = { version: report?.version ?? 0, draft: edited };
+      if (report) return ask(`/api/reports/${report.id}`, { method: "PUT", body });
+      const { id } = await ask<{ id: number }>("/api/reports", { method: "POST", body });
+      setMadeId(id);
+      setChosenId(id);
     });
   const send = (recipientId: number | null) =>
     attempt.run(async () => {
@@ -56,22 +67,19 @@ export function Daily({ view, zones }: DailyProps) {
             {view.reports.map((one) => (
               <Button
                 key={one.id}
-                aria-pressed={!isNew && one.id === report?.id}
-                className={!isNew && one.id === report?.id ? "border-ink! font-semibold" : ""}
-                onClick={() => {
-                  setChosenId(one.id);
-                  setIsNew(false);
-                }}
+                aria-pressed={one.id === report?.id}
+                className={one.id === report?.id ? "border-ink! font-semibold" : ""}
+                onClick={() => choose(one.id)}
               >
                 {one.name}
               </Button>
             ))}
-            <Button look="quiet" onClick={() => setIsNew(true)}>
+            <Button look="quiet" onClick={() => choose(null)}>
               New report
             </Button>
           </div>
           <h1 className="font-medium text-[17px] leading-6" data-testid="next">
-            {isNew || !report ? "A new report" : nextWords(report, view.now)}
+            {report ? nextWords(report, view.now) : "A new report"}
           </h1>
           {sent && (
             <Notice
@@ -87,13 +95,13 @@ export function Daily({ view, zones }: DailyProps) {
           )}
           <ProblemNotice problem={attempt.problem} />
           <ReportForm
-            key={isNew ? "new" : `${report?.id} ${report?.version}`}
+            key={report ? `${report.id} ${report.version}` : "new"}
             draft={draft}
             zones={zones}
-            isNew={isNew || !report}
+            isNew={!report}
             onSave={(edited) => void save(edited)}
           />
-          {!isNew && report && (
+          {report && (
             <>
               <Recipients report={report} onSend={(id) => void send(id)} />
               <p>

@@ -4,6 +4,7 @@ import { useState } from "react";
 import type { StrayAges } from "@/core/strays";
 import { AnswerError, ask } from "../kit/ask";
 import { Button } from "../kit/button";
+import { useUntilTyped } from "../kit/use-until-typed";
 
 /** From how many days on an image is old and a run long. */
 export function Ages({ ages }: { ages: StrayAges }) {
@@ -11,6 +12,7 @@ export function Ages({ ages }: { ages: StrayAges }) {
   const [image, setImage] = useState(String(ages.imageDays));
   const [run, setRun] = useState(String(ages.runDays));
   const [problem, setProblem] = useState("");
+  useUntilTyped(problem !== "", () => setProblem(""));
   const isChanged = image !== String(ages.imageDays) || run !== String(ages.runDays);
   async function save() {
     try {

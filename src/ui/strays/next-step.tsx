@@ -6,6 +6,7 @@ import { DAY_S, formatDate, type Instant } from "@/core/time";
 import type { StrayLine } from "@/services";
 import { AnswerError, ask } from "../kit/ask";
 import { Button } from "../kit/button";
+import { useUntilTyped } from "../kit/use-until-typed";
 
 export type NextStepProps = { line: StrayLine; now: Instant };
 
@@ -20,6 +21,12 @@ export function NextStep({ line, now }: NextStepProps) {
   const [untilDay, setUntilDay] = useState(formatDate(Math.floor(now / DAY_S) + MEANT_DAYS));
   const [problem, setProblem] = useState("");
   const [done, setDone] = useState("");
+  useUntilTyped(problem !== "", () => setProblem(""));
+  const wrong = problem !== "" && (
+    <span role="alert" className="min-w-0 basis-full text-loss">
+      {problem}
+    </span>
+  );
 
   async function send(path: string, body: object, said: string) {
     setProblem("");
@@ -37,13 +44,6 @@ export function NextStep({ line, now }: NextStepProps) {
   const stop = () =>
     send(`/api/machines/${encodeURIComponent(line.resourceId ?? "")}/stop`, { why: why.trim() || "a stray" }, "it is stopping");
 
-  if (problem) {
-    return (
-      <span role="alert" className="text-loss">
-        {problem}
-      </span>
-    );
-  }
   if (done) return <span role="status">{done}</span>;
   if (line.meant) {
     return (
@@ -54,12 +54,13 @@ export function NextStep({ line, now }: NextStepProps) {
         <Button look="quiet" className={SMALL} onClick={() => void mean(null)}>
           not any more
         </Button>
+        {wrong}
       </span>
     );
   }
   if (asked === null) {
     return (
-      <span className="flex items-center gap-2">
+      <span className="flex flex-wrap items-center gap-2">
         <Words line={line} />
         {line.canStop && (
           <Button className={SMALL} aria-label={`stop it: ${line.name}`} onClick={() => setAsked("stop")}>
@@ -69,12 +70,13 @@ export function NextStep({ line, now }: NextStepProps) {
         <Button look="quiet" className={SMALL} aria-label={`it is meant: ${line.name}`} onClick={() => setAsked("meant")}>
           it is meant
         </Button>
+        {wrong}
       </span>
     );
   }
   return (
     <form
-      className="flex items-center gap-2"
+      className="flex flex-wrap items-center gap-2 py-0.5"
       onSubmit={(event) => {
         event.preventDefault();
         void (asked === "stop" ? stop() : mean(untilDay));
@@ -94,6 +96,8 @@ export function NextStep({ line, now }: NextStepProps) {
       {asked === "meant" && (
         <input
           type="date"
+          required
+          min={formatDate(Math.floor(now / DAY_S))}
           aria-label={`Meant until, ${line.name}`}
           className="h-6 rounded-brick border border-ink/40 bg-raised px-1 text-[13px]"
           value={untilDay}
@@ -106,6 +110,7 @@ export function NextStep({ line, now }: NextStepProps) {
       <Button look="quiet" className={SMALL} onClick={() => setAsked(null)}>
         leave it
       </Button>
+      {wrong}
     </form>
   );
 }

@@ -8,7 +8,6 @@ const bodySchema = z.strictObject({ version: z.number().int(), draft: reportEdit
 export function POST(request: Request): Promise<Response> {
   return answer(async () => {
     const { draft } = await readBody(request, bodySchema);
-    await saveReport(services(), person(), { id: null, version: 0, draft });
-    return {};
+    return { id: await saveReport(services(), person(), { id: null, version: 0, draft }) };
   });
 }
