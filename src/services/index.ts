@@ -46,6 +46,7 @@ export {
   markMeant,
   overridePrice,
   type PriceBookView,
+  type PriceImport,
   type PriceRow,
   type PricesTaken,
   type ProjectionCheck,
@@ -63,6 +64,7 @@ export {
   strayPage,
   type TimeStrip,
   timeStrip,
+  undoPrices,
 } from "./cost";
 export {
   type AccountView,

@@ -24,6 +24,7 @@ export { dropEverything, migrate, whatTablesHold } from "./migrate";
 export * from "./partitions";
 export * from "./pauses";
 export { type Db, openPool, type Pool, type PoolClient, touch } from "./pool";
+export * from "./price-imports";
 export * from "./prices";
 export * from "./realised";
 export * from "./report";

@@ -17,6 +17,7 @@ import {
   ROUNDS_WORKER,
   runRound,
   type Services,
+  undoPrices,
 } from "@/services";
 import { closeDays, closedDay, spendClosed, spendDayList } from "@/store";
 import { startWorld, type TestWorld } from "../support/world";
@@ -148,18 +149,60 @@ test("prices come in as CSV, all or none, with every wrong line named, and go ou
   const differences = [
     { what: expect.stringContaining("fjord-1 compute sloop-4"), day: "2027-03-11", from: "0.1685", to: "0.15" },
   ];
-  expect(await importPrices(services, DEMO_PERSON, { text, isTrial: true })).toEqual({ lines: 1, same: 0, differences });
+  expect(await importPrices(services, DEMO_PERSON, { text, isTrial: true })).toEqual({
+    lines: 1,
+    same: 0,
+    free: 0,
+    differences,
+    importId: null,
+  });
   expect((await view()).rows, "a trial takes nothing in").toEqual(before);
-  expect(await importPrices(services, DEMO_PERSON, { text })).toEqual({ lines: 1, same: 0, differences });
+  expect(await importPrices(services, DEMO_PERSON, { text })).toMatchObject({ lines: 1, differences });
   expect((await view()).rows.find(({ key }) => key.includes("fjord-1 | compute | sloop-4"))).toMatchObject({ rate: "0.15" });
   const after = (await view()).rows;
   const saved = await pricesCsv(services, DEMO_PERSON, null);
   expect(await importPrices(services, DEMO_PERSON, { text: saved.text }), "read back unchanged").toEqual({
     lines: 0,
     same: before.length,
+    free: 0,
     differences: [],
+    importId: null,
   });
   expect((await view()).rows, "and nothing more is set by hand").toEqual(after);
+});
+
+test("a file of prices is taken back as one, but for what was set otherwise since, and only once", async () => {
+  const lines = (await pricesCsv(services, DEMO_PERSON, null)).text.trim().split("\r\n");
+  const rateAt = 7;
+  const costly = lines.filter((line, i) => i === 0 || Number(line.split(",")[rateAt]) > 0);
+  const doubled = costly.slice(0, 12).map((line, i) => {
+    const cells = line.split(",");
+    if (i > 0) cells[rateAt] = i === 1 ? "0" : String(Number(cells[rateAt]) * 2);
+    return cells.join(",");
+  });
+  const before = (await view()).rows;
+  const first = await importPrices(services, DEMO_PERSON, { text: doubled.join("\r\n") });
+  expect(first).toMatchObject({ lines: 11, free: 1 });
+  const { lastImport, rows } = await view();
+  expect(lastImport).toMatchObject({ id: first.importId, lines: 11 });
+  expect(rows).not.toEqual(before);
+  await undoPrices(services, DEMO_PERSON, first.importId ?? 0);
+  expect((await view()).rows).toEqual(before);
+  await expect(undoPrices(services, DEMO_PERSON, first.importId ?? 0)).rejects.toThrow("taken back already");
+  // One of them is set by a person after the file: that one stays.
+  const again = await importPrices(services, DEMO_PERSON, { text: doubled.join("\r\n") });
+  const changed = (await view()).rows.find(
+    (row) => row.source === "hand" && !before.some((old) => old.key === row.key && old.rate === row.rate),
+  );
+  if (!changed) throw new Error("nothing was set");
+  const fromDay = new Date(changed.since * 1000).toISOString().slice(0, 10);
+  await overridePrice(services, DEMO_PERSON, { key: changed.key, rate: "7.5", fromDay });
+  expect(await undoPrices(services, DEMO_PERSON, again.importId ?? 0)).toEqual({ back: 10, kept: 1 });
+  const after = (await view()).rows;
+  expect(after.filter((row, i) => JSON.stringify(row) !== JSON.stringify(before[i])).map(({ key, rate }) => [key, rate])).toEqual(
+    [[changed.key, "7.5"]],
+  );
+  await overridePrice(services, DEMO_PERSON, { key: changed.key, rate: null, fromDay });
 });
 
 const DRAFT = {

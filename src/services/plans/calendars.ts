@@ -177,6 +177,8 @@ export async function holidaysOfCountry(services: Services, person: Person, code
     const first = Date.parse(`${date.slice(0, 10)}T00:00:00Z`) / 86_400_000;
     return Array.from({ length }, (_, i) => ({ date: formatDate(first + i), name }));
   });
+  if (holidays.length === 0)
+    return { ok: false, line: 1, message: "the list names no public holidays; a calendar file (.ics) of that country does it" };
   return { ok: true, holidays, skipped: [] };
 }
 

@@ -112,6 +112,9 @@ function FromCountry({ countries, onTake, onFail }: Taking & { countries: readon
       <Button onClick={() => void fetchThem()} disabled={code === "" || isBusy}>
         {isBusy ? "Taking…" : "Take"}
       </Button>
+      <p className="max-w-[260px] pb-0.5 text-[13px] text-soft leading-4">
+        {countries.length} countries have a list. One that is missing here comes by its calendar file, below.
+      </p>
     </div>
   );
 }

@@ -13,6 +13,9 @@ export function OverrideForm({ row, today, onDone }: OverrideFormProps) {
   const attempt = useAttempt();
   const [rate, setRate] = useState(row.rate);
   const [fromDay, setFromDay] = useState(today);
+  const [isAsking, setIsAsking] = useState(false);
+  // What costs nothing is mostly a slip: it is asked once more.
+  const isFree = /^0*(\.0*)?$/.test(rate.trim()) && rate.trim() !== "";
   const save = async (value: string | null) => {
     const body = { key: row.key, rate: value, fromDay };
     if (await attempt.run(() => ask("/api/prices", { method: "POST", body }))) onDone();
@@ -22,7 +25,8 @@ export function OverrideForm({ row, today, onDone }: OverrideFormProps) {
       className="flex items-start gap-3"
       onSubmit={(event) => {
         event.preventDefault();
-        void save(rate.trim());
+        if (isFree && !isAsking) setIsAsking(true);
+        else void save(rate.trim());
       }}
     >
       <Field
@@ -30,7 +34,10 @@ export function OverrideForm({ row, today, onDone }: OverrideFormProps) {
         className="w-[150px]"
         value={rate}
         error={attempt.at("rate")}
-        onChange={(event) => setRate(event.target.value)}
+        onChange={(event) => {
+          setRate(event.target.value);
+          setIsAsking(false);
+        }}
       />
       <Field
         label="From, UTC day"
@@ -41,8 +48,13 @@ export function OverrideForm({ row, today, onDone }: OverrideFormProps) {
         onChange={(event) => setFromDay(event.target.value)}
       />
       <Button type="submit" className="mt-[21px]" disabled={attempt.isBusy}>
-        Set by hand
+        {isFree && isAsking ? "It costs nothing: set 0" : "Set by hand"}
       </Button>
+      {isFree && isAsking && (
+        <p role="alert" className="mt-[24px]">
+          At 0 it costs nothing from then on. Is that meant?
+        </p>
+      )}
       {row.source === "hand" && (
         <Button look="quiet" className="mt-[21px]" disabled={attempt.isBusy} onClick={() => void save(null)}>
           Back to what the provider says

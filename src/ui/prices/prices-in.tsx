@@ -1,6 +1,7 @@
 "use client";
 import { useState } from "react";
-import type { PricesTaken } from "@/services";
+import { utcDate } from "@/core/time";
+import type { PriceImport, PricesTaken } from "@/services";
 import { ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { FilePick } from "../kit/file-pick";
@@ -9,15 +10,17 @@ import { ProblemNotice } from "../kit/problem";
 import { useAttempt } from "../kit/use-attempt";
 
 /** Takes a file of prices in after a look at what in it differs from what counts. */
-export function PricesIn() {
+export function PricesIn({ last }: { last: PriceImport | null }) {
   const attempt = useAttempt();
   const [looked, setLooked] = useState<{ text: string; taken: PricesTaken } | null>(null);
   const [done, setDone] = useState<PricesTaken | null>(null);
+  const [undone, setUndone] = useState("");
   const send = (text: string, isTrial: boolean) =>
     ask<PricesTaken>("/api/prices/csv", { method: "POST", body: { text, isTrial } });
   const look = (file: File) =>
     attempt.run(async () => {
       setDone(null);
+      setUndone("");
       setLooked(null);
       const text = await file.text();
       setLooked({ text, taken: await send(text, true) });
@@ -27,6 +30,21 @@ export function PricesIn() {
       setDone(await send(text, false));
       setLooked(null);
     });
+  const undo = (id: number) =>
+    attempt.run(async () => {
+      const { back, kept } = await ask<{ back: number; kept: number }>(`/api/prices/imports/${id}`, {
+        method: "DELETE",
+        body: {},
+      });
+      const rest = kept > 0 ? ` ${kept} were set otherwise since, and stay.` : "";
+      setUndone(`${back} prices are as they were before the file.${rest}`);
+      setDone(null);
+    });
+  const undoPress = (id: number) => (
+    <Button disabled={attempt.isBusy} onClick={() => void undo(id)}>
+      Take the file back
+    </Button>
+  );
   return (
     <div className="flex max-w-[860px] flex-col gap-1.5">
       <FilePick
@@ -56,16 +74,25 @@ export function PricesIn() {
         </Notice>
       )}
       {done && (
-        <Notice kind="fine">{done.lines} are set by hand now. Each goes back to its provider's by the press in its row.</Notice>
+        <Notice kind="fine" action={done.importId !== null && undoPress(done.importId)}>
+          {done.lines} are set by hand now.
+        </Notice>
+      )}
+      {undone && <Notice kind="fine">{undone}</Notice>}
+      {last && !done && !looked && (
+        <p className="flex flex-wrap items-center gap-3 text-[13px]">
+          The last file set {last.lines} {last.lines === 1 ? "price" : "prices"} on {utcDate(last.at)}, by {last.person}.{" "}
+          {undoPress(last.id)}
+        </p>
       )}
       <ProblemNotice problem={attempt.problem} />
     </div>
   );
 }
 
-function words({ lines, same }: PricesTaken): string {
+function words({ lines, same, free }: PricesTaken): string {
   if (lines === 0) return `All ${same} lines say what counts already: nothing would change.`;
-  return `${lines} ${lines === 1 ? "line differs" : "lines differ"}${same > 0 ? `; ${same} say what counts already` : ""}.`;
+  return `${lines} ${lines === 1 ? "line differs" : "lines differ"}${same > 0 ? `; ${same} say what counts already` : ""}.${free > 0 ? ` ${free} of them to 0: that costs nothing from then on. Is it meant?` : ""}`;
 }
 
 function Differences({ taken: { differences, lines } }: { taken: PricesTaken }) {

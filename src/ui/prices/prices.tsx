@@ -19,10 +19,11 @@ export function Prices({ view, today }: PricesProps) {
   const [provider, setProvider] = useState("");
   const [word, setWord] = useState("");
   const [open, setOpen] = useState<string | null>(null);
-  const shown = view.rows.filter(
-    (row) =>
-      (provider === "" || row.provider === provider) && `${row.key} ${row.source}`.toLowerCase().includes(word.toLowerCase()),
-  );
+  const words = word.toLowerCase().split(/\s+/).filter(Boolean);
+  const shown = view.rows.filter((row) => {
+    const text = `${row.key} ${row.unit} ${row.source}`.toLowerCase();
+    return (provider === "" || row.provider === provider) && words.every((one) => text.includes(one));
+  });
   const byHand = view.rows.filter(({ source }) => source === "hand").length;
   return (
     <div className="px-4 py-3">
@@ -40,7 +41,7 @@ export function Prices({ view, today }: PricesProps) {
           label="Find a price"
           isLabelHidden
           className="w-[240px]"
-          placeholder="Find: sloop, disk, hand"
+          placeholder="Find: sloop windows fjord-1"
           value={word}
           onChange={(event) => setWord(event.target.value)}
         />
@@ -117,7 +118,7 @@ export function Prices({ view, today }: PricesProps) {
       </table>
       {shown.length > 300 && <p className="mt-1 text-soft">The first 300 of {shown.length}: narrow the search.</p>}
       <div className="mt-4">
-        <PricesIn />
+        <PricesIn last={view.lastImport} />
       </div>
     </div>
   );

@@ -11,12 +11,30 @@ import type { BurnQuery } from "./query";
 export async function burnCsv(services: Services, person: Person, query: BurnQuery): Promise<{ file: string; text: string }> {
   const { page, parts, missing } = await burnLines(services, person, query);
   const money = (amount: Parameters<typeof microsOf>[0] | null) => (amount === null ? "" : formatMicros(microsOf(amount)));
+  const tagKey = query.group.startsWith("tag:") ? query.group.slice("tag:".length) : null;
+  const tagOf = (tags: Readonly<Record<string, string>>) => (tagKey === null ? [] : [tags[tagKey] ?? ""]);
   const rows = parts.map((part) => {
     const { perHour, soFar, month, byMonthEnd, ifAsNow } = part;
     const amounts = [money(perHour), money(soFar), money(month), money(byMonthEnd), money(ifAsNow), page.currency, page.view];
     if (part.kind === "fee") {
       const { key, size, region, account, units } = part;
-      return [key, `${units} x ${size}`, "commitment", "", account, "", region, size, "", "", "", ...amounts, "", ""];
+      return [
+        key,
+        `${units} x ${size}`,
+        "commitment",
+        "",
+        account,
+        "",
+        region,
+        size,
+        "",
+        "",
+        "",
+        ...amounts,
+        "",
+        "",
+        ...tagOf({}),
+      ];
     }
     const { resource } = part;
     const { fields, tags } = resource;
@@ -44,9 +62,10 @@ export async function burnCsv(services: Services, person: Person, query: BurnQue
       ...amounts,
       due,
       why,
+      ...tagOf(tags),
     ];
   });
-  const text = `${Papa.unparse([HEADER, ...rows], { escapeFormulae: true })}\r\n`;
+  const text = `${Papa.unparse([[...HEADER, ...(tagKey === null ? [] : [`tag ${tagKey}`])], ...rows], { escapeFormulae: true })}\r\n`;
   return { file: `umbrik-burn-${formatInstant(page.at).slice(0, 16).replace(/[:]/g, "")}.csv`, text };
 }
 

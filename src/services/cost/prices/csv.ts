@@ -1,8 +1,8 @@
 import Papa from "papaparse";
 import { PRICE_ITEMS, type PricePoint, tryParseHourRate } from "@/core/pricing";
 import { DAY_S, type Instant, tryParseDate, tryParseInstant, utcDate } from "@/core/time";
-import { overridePrices, type StoredPrice } from "@/store";
-import { authorise, type Person, type Services } from "../../admin";
+import { notePriceImport, overridePrices, type StoredPrice, startOfPriceImport, type TakenBack, undoPriceImport } from "@/store";
+import { authorise, type Person, RefusedError, type Services } from "../../admin";
 import { currencyOf, loadWorld } from "../../inventory";
 import { changeFrom } from "./change-from";
 import { readCsv, refuseIssues } from "./read-csv";
@@ -36,7 +36,15 @@ export async function pricesCsv(services: Services, person: Person, at: Instant 
 export type PriceDifference = Readonly<{ what: string; day: string; from: string | null; to: string }>;
 
 /** What a file comes to: the lines that say something new, and how many say what counts already. */
-export type PricesTaken = Readonly<{ lines: number; same: number; differences: readonly PriceDifference[] }>;
+export type PricesTaken = Readonly<{
+  lines: number;
+  same: number;
+  /** How many of the lines say that something costs nothing. */
+  free: number;
+  differences: readonly PriceDifference[];
+  /** What it is taken back by; null where nothing was taken in. */
+  importId: number | null;
+}>;
 const DIFFERENCES_SHOWN = 200;
 
 /**
@@ -87,17 +95,19 @@ export async function importPrices(
   });
   refuseIssues(issues);
   const news = await newsOf(services, person, points);
+  let importId: number | null = null;
   if (news.length > 0 && !isTrial) {
     const first = news.reduce((earliest, { point }) => Math.min(earliest, point.validFrom), Number.POSITIVE_INFINITY);
-    await changeFrom(services, person, {
+    const { now } = await services.clock.read();
+    const taken = news.map(({ point }) => point);
+    importId = await changeFrom(services, person, {
       day: utcDate(first),
       cause: `${news.length} prices taken in from a file`,
-      make: (tx) =>
-        overridePrices(
-          tx,
-          news.map(({ point }) => point),
-          person.name,
-        ),
+      make: async (tx) => {
+        const id = await notePriceImport(tx, taken, { person: person.name, at: now });
+        await overridePrices(tx, taken, person.name);
+        return id;
+      },
     });
   }
   const differences = news.slice(0, DIFFERENCES_SHOWN).map(({ point, from }) => ({
@@ -106,7 +116,24 @@ export async function importPrices(
     from,
     to: point.rate ?? "",
   }));
-  return { lines: news.length, same: points.length - news.length, differences };
+  const free = news.filter(({ point }) => Number(point.rate) === 0).length;
+  return { lines: news.length, same: points.length - news.length, free, differences, importId };
+}
+
+/** Takes a file of prices back as one. Throws a RefusedError where that was done, or there is none. */
+export async function undoPrices(services: Services, person: Person, id: number): Promise<TakenBack> {
+  authorise(person, "set prices");
+  const gone = () => new RefusedError("not_found", "That file was taken back already.");
+  const first = await startOfPriceImport(services.pool, id);
+  if (first === null) throw gone();
+  const { now } = await services.clock.read();
+  const back = await changeFrom(services, person, {
+    day: utcDate(first),
+    cause: "prices from a file taken back",
+    make: (tx) => undoPriceImport(tx, id, { person: person.name, at: now }),
+  });
+  if (!back) throw gone();
+  return back;
 }
 
 type News = Readonly<{ point: PricePoint; from: string | null }>;

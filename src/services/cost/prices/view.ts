@@ -1,6 +1,15 @@
 import { countsAt, type PricePoint } from "@/core/pricing";
 import type { Instant } from "@/core/time";
-import { commitmentList, discountList, pricePoints, type StoredCommitment, type StoredDiscount, type StoredPrice } from "@/store";
+import {
+  commitmentList,
+  discountList,
+  lastPriceImport,
+  type PriceImport,
+  pricePoints,
+  type StoredCommitment,
+  type StoredDiscount,
+  type StoredPrice,
+} from "@/store";
 import { authorise, type Person, type Services } from "../../admin";
 import { currencyOf, loadWorld } from "../../inventory";
 
@@ -28,17 +37,20 @@ export type PriceBookView = Readonly<{
   rows: readonly PriceRow[];
   commitments: readonly (StoredCommitment & Readonly<{ counts: boolean }>)[];
   discounts: readonly StoredDiscount[];
+  /** The last file of prices that can be taken back. */
+  lastImport: PriceImport | null;
 }>;
 
 /** The price book as of an instant, and the commitments. */
 export async function priceBookView(services: Services, person: Person, asked: Instant | null = null): Promise<PriceBookView> {
   authorise(person, "look");
-  const [{ now }, world, points, commitments, discounts] = await Promise.all([
+  const [{ now }, world, points, commitments, discounts, lastImport] = await Promise.all([
     services.clock.read(),
     loadWorld(services),
     pricePoints(services.pool),
     commitmentList(services.pool),
     discountList(services.pool),
+    lastPriceImport(services.pool),
   ]);
   const at = asked ?? now;
   const byKey = new Map<string, StoredPrice[]>();
@@ -57,6 +69,7 @@ export async function priceBookView(services: Services, person: Person, asked: I
     rows: [...byKey].flatMap(([key, history]) => rowOf(key, history, at) ?? []).sort((a, b) => (a.key < b.key ? -1 : 1)),
     commitments: commitments.map((commitment) => ({ ...commitment, counts: countsAt(commitment, at) })),
     discounts,
+    lastImport,
   };
 }
 
@@ -86,3 +99,5 @@ function rowOf(key: string, history: readonly StoredPrice[], at: Instant): Price
     history,
   };
 }
+
+export type { PriceImport };
