@@ -15,11 +15,11 @@ import { instantFlag, readFlags, spanFlags, wholeFlag } from "./flags";
 import { noAnswer, wrongUse } from "./problem";
 import { Text } from "./text";
 
-/** `hours expand --plan F --schedule N --from T --to T` */
+/** `hours expand --plan F --schedule N --from T --to T [--zone Z]` */
 export function hoursExpand(args: readonly string[]): unknown {
-  const flags = readFlags(args, { plan: "required", schedule: "required", from: "required", to: "required" });
+  const flags = readFlags(args, { plan: "required", schedule: "required", from: "required", to: "required", zone: "optional" });
   const { from, to } = spanFlags(flags);
-  return { schedule: flags.schedule, intervals: intervalsOf(readSchedule(flags.plan, flags.schedule), { from, to }) };
+  return { schedule: flags.schedule, intervals: intervalsOf(readSchedule(flags.plan, flags.schedule, flags.zone), { from, to }) };
 }
 
 function intervalsOf(compiled: CompiledSchedule, { from, to }: { from: number; to: number }) {
@@ -51,9 +51,9 @@ export function hoursLine([text, ...args]: readonly string[]): unknown {
 
 const ICS_YEARS = 10;
 
-/** `hours ics --plan F --schedule N [--from T --to T]`: the calendar text; from this year on where no span is given. */
+/** `hours ics --plan F --schedule N [--zone Z] [--from T --to T]`: the calendar text; from this year on where no span is given. */
 export function hoursIcs(args: readonly string[]): Text {
-  const flags = readFlags(args, { plan: "required", schedule: "required", from: "optional", to: "optional" });
+  const flags = readFlags(args, { plan: "required", schedule: "required", from: "optional", to: "optional", zone: "optional" });
   if ((flags.from === undefined) !== (flags.to === undefined)) wrongUse("--from and --to go together");
   const stamp = Math.floor(Date.now() / 1000);
   const year = new Date().getUTCFullYear();
@@ -62,24 +62,24 @@ export function hoursIcs(args: readonly string[]): Text {
     flags.from !== undefined && flags.to !== undefined
       ? spanFlags({ from: flags.from, to: flags.to })
       : { from: january(year - 1), to: january(year + ICS_YEARS) };
-  return new Text(scheduleToIcs(readSchedule(flags.plan, flags.schedule), { ...span, stamp }));
+  return new Text(scheduleToIcs(readSchedule(flags.plan, flags.schedule, flags.zone), { ...span, stamp }));
 }
 
-/** `hours next --plan F --schedule N --at T --count K` */
+/** `hours next --plan F --schedule N --at T --count K [--zone Z]` */
 export function hoursNext(args: readonly string[]): unknown {
-  const flags = readFlags(args, { plan: "required", schedule: "required", at: "required", count: "required" });
+  const flags = readFlags(args, { plan: "required", schedule: "required", at: "required", count: "required", zone: "optional" });
   const at = instantFlag("at", flags.at);
   const count = wholeFlag("count", flags.count, 1);
   return {
-    edges: nextEdges(readSchedule(flags.plan, flags.schedule), { t: at, count }).map((edge) => ({
+    edges: nextEdges(readSchedule(flags.plan, flags.schedule, flags.zone), { t: at, count }).map((edge) => ({
       ...edge,
       at: formatInstant(edge.at),
     })),
   };
 }
 
-/** `hours explain --plan F --schedule N --at T` */
+/** `hours explain --plan F --schedule N --at T [--zone Z]` */
 export function hoursExplain(args: readonly string[]): unknown {
-  const flags = readFlags(args, { plan: "required", schedule: "required", at: "required" });
-  return explain(readSchedule(flags.plan, flags.schedule), instantFlag("at", flags.at));
+  const flags = readFlags(args, { plan: "required", schedule: "required", at: "required", zone: "optional" });
+  return explain(readSchedule(flags.plan, flags.schedule, flags.zone), instantFlag("at", flags.at));
 }

@@ -22,11 +22,11 @@ const COMMANDS: ReadonlyMap<string, () => Promise<Command>> = new Map<string, ()
 ]);
 
 const USAGE = `usage: umbrik COMMAND FLAGS
-  umbrik hours expand --plan FILE --schedule NAME --from T --to T
+  umbrik hours expand --plan FILE --schedule NAME --from T --to T [--zone ZONE]
   umbrik hours line TEXT --zone ZONE --from T --to T [--holidays D,D]
-  umbrik hours next --plan FILE --schedule NAME --at T --count N
-  umbrik hours explain --plan FILE --schedule NAME --at T
-  umbrik hours ics --plan FILE --schedule NAME [--from T --to T]
+  umbrik hours next --plan FILE --schedule NAME --at T --count N [--zone ZONE]
+  umbrik hours explain --plan FILE --schedule NAME --at T [--zone ZONE]
+  umbrik hours ics --plan FILE --schedule NAME [--zone ZONE] [--from T --to T]
   umbrik select --inventory FILE --selector TEXT
   umbrik price run --rate R --granularity S --minimum S --from T --to T [--level N]
   umbrik project --plan FILE --inventory FILE --prices FILE --from T --to T

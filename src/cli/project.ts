@@ -1,11 +1,12 @@
+import { LOCAL } from "@/core/hours";
 import { planFileSchema } from "@/core/plan";
 import { formatMicros, microsOf } from "@/core/pricing";
 import { projectedInventorySchema, projectSpan, type SpanFleet, spanPricesSchema } from "@/core/projection";
-import { readFile } from "./files";
+import { checkZone, needsZone, readFile } from "./files";
 import { readFlags, spanFlags } from "./flags";
-import { noAnswer } from "./problem";
+import { noAnswer, wrongUse } from "./problem";
 
-/** `project --plan F --inventory F --prices F --from T --to T` */
+/** `project --plan F --inventory F --prices F --from T --to T [--zone Z]` */
 export function project(args: readonly string[]): unknown {
   const flags = readFlags(args, {
     plan: "required",
@@ -13,12 +14,16 @@ export function project(args: readonly string[]): unknown {
     prices: "required",
     from: "required",
     to: "required",
+    zone: "optional",
   });
   const span = spanFlags(flags);
   const plan = readFile(flags.plan, planFileSchema);
+  const local = plan.schedules.find(({ zone }) => zone === LOCAL);
+  if (local && flags.zone === undefined) wrongUse(needsZone(local.name));
+  checkZone(flags.zone);
   const { resources } = readFile(flags.inventory, projectedInventorySchema);
   const { prices } = readFile(flags.prices, spanPricesSchema);
-  const result = projectSpan({ plan, resources, prices, span });
+  const result = projectSpan({ plan, resources, prices, span, zone: flags.zone });
   if (!result.ok) {
     return noAnswer(
       ...result.unpriced.map(

@@ -97,10 +97,10 @@ test("schedules say where they are used, as a line where one can say them, and g
     followers: [],
     drafts: ["draughting-santiago"],
   });
-  const text = await scheduleIcs(services, DEMO_PERSON, "desks-santiago");
+  const text = await scheduleIcs(services, DEMO_PERSON, { name: "desks-santiago", zone: null });
   expect(text).toContain("TZID:America/Santiago");
   expect(text.match(/BEGIN:VEVENT/g)?.length).toBeLessThan(20);
-  await expect(scheduleIcs(services, DEMO_PERSON, "nothing")).rejects.toMatchObject({ code: "not_found" });
+  await expect(scheduleIcs(services, DEMO_PERSON, { name: "nothing", zone: null })).rejects.toMatchObject({ code: "not_found" });
   // Named by the tags of a draft's machines.
   expect(named("classroom")).toMatchObject({ followers: [], drafts: ["training"] });
   await expect(removeSchedule(services, DEMO_PERSON, "archive-cores")).rejects.toThrow("archive-index still use it");

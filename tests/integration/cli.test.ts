@@ -89,6 +89,23 @@ test("hours ics writes the calendar text itself", () => {
   expect(stdout).toMatch(/^BEGIN:VCALENDAR\r\n[\s\S]*TZID:America\/Santiago[\s\S]*BYDAY=MO,TU,WE,TH;[\s\S]*END:VCALENDAR\r\n$/);
 });
 
+test("hours that are lived in each machine's own zone are asked for with one", () => {
+  const schedules = [{ name: "day", zone: "local", rows: [{ day: "daily", spans: ["08:00-18:00"] }] }];
+  const fleets = [{ name: "all", select: "kind = machine", hours: "day" }];
+  const plan = file("local.json", JSON.stringify({ umbrik: 1, schedules, fleets }));
+  const asked = ["hours", "next", "--plan", plan, "--schedule", "day", "--at", "2027-03-16T00:00:00Z", "--count", "1"];
+  expect(umbrik(...asked)).toMatchObject({ exit: 2, err: expect.stringContaining("--zone Europe/Oslo") });
+  const next = (zone: string) => (umbrik(...asked, "--zone", zone).out as { edges: { at: string }[] }).edges[0]?.at;
+  expect([next("Europe/Oslo"), next("Asia/Kathmandu")]).toEqual(["2027-03-16T07:00:00Z", "2027-03-16T02:15:00Z"]);
+  expect(umbrik(...asked, "--zone", "Europe/Osloo")).toMatchObject({ exit: 2, err: expect.stringContaining("not a time zone") });
+  const prices = file("local-prices.json", JSON.stringify({ prices: [{ compute: "1" }] }));
+  const machines = file("local-machines.json", JSON.stringify({ resources: [{ name: "m", kind: "machine" }] }));
+  const span = ["--from", "2027-03-16T00:00:00Z", "--to", "2027-03-17T00:00:00Z"];
+  const project = ["project", "--plan", plan, "--inventory", machines, "--prices", prices, ...span];
+  expect(umbrik(...project).exit).toBe(2);
+  expect(umbrik(...project, "--zone", "Europe/Oslo").out).toMatchObject({ all: { projected: "10.000000" } });
+});
+
 test("hours next and explain answer for a clock change", () => {
   const next = umbrik(
     "hours",

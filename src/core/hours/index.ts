@@ -7,6 +7,7 @@ export { type Considered, type Explanation, explain } from "./explain";
 export { expandWithLead, withLead } from "./lead";
 export { asCount, asLevel, HOURS_OFF, type HoursLevel, LEVEL_MAX, type Level, OFF, ON, sizedLevel } from "./level";
 export { type LineError, type LineRowsResult, type PrintResult, printLine, readLine, readLineRows, suggestLine } from "./line";
+export { isLocal, LOCAL, livedIn } from "./local";
 export { paintedAt, paintSpans, tidySpans } from "./paint";
 export {
   type Calendar,

@@ -2,6 +2,7 @@ import { z } from "zod";
 import { tryParseDate, WEEKDAYS, type Weekday } from "../time/date";
 import { isZone } from "../time/zone";
 import { asCount, HOURS_OFF, type HoursLevel, LEVEL_MAX } from "./level";
+import { LOCAL } from "./local";
 import { formatSpan, type Span, tryParseSpan } from "./span";
 
 const levelSchema = z.number().int().min(0).max(LEVEL_MAX).transform(asCount);
@@ -87,8 +88,9 @@ export const rowSchema = z
 /** A day key with its spans in order, or off for the whole day. */
 export type Row = Readonly<{ day: DayKey; spans: readonly Span[] | "off"; onHolidays: boolean }>;
 
-export const zoneSchema = z.string().refine(isZone, {
-  error: (issue) => `"${issue.input}" is not a time zone: expected a name such as Europe/Oslo`,
+/** A zone by its name, or `local`. */
+export const zoneSchema = z.string().refine((zone) => zone === LOCAL || isZone(zone), {
+  error: (issue) => `"${issue.input}" is not a time zone: expected a name such as Europe/Oslo, or local`,
 });
 
 /** `off`, `leave` or a level: what holds where no span does. Null stands for leave. */
@@ -111,7 +113,7 @@ export const scheduleSchema = z.strictObject({
   rows: z.array(rowSchema).max(1000),
 });
 
-/** A named week of hours in one zone. `outside` null leaves a resource as it is. */
+/** A named week of hours in one zone, or in that of each resource's region. `outside` null leaves a resource as it is. */
 export type Schedule = Readonly<{
   name: string;
   zone: string;

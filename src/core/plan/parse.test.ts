@@ -35,7 +35,7 @@ test("every issue is told at once, where it stands", () => {
   ].join("\n");
   expect(issues(text)).toEqual([
     "1:9 expected 1, the version of the plan file",
-    '4:11 "Europe/Osloo" is not a time zone: expected a name such as Europe/Oslo',
+    '4:11 "Europe/Osloo" is not a time zone: expected a name such as Europe/Oslo, or local',
     '6:44 25:00 in "25:00-26:00" is not a time a span can start at: expected 00:00 to 23:59',
     "7:9 a row has either `off: true` or at least one span",
     '7:21 unknown key "spns"; the nearest known key is "spans"',

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { asLevel, type CompiledSchedule, compileSchedule, LEVEL_MAX, type Level } from "../hours";
+import { asLevel, type CompiledSchedule, compileSchedule, LEVEL_MAX, type Level, livedIn } from "../hours";
 import { type FleetPlan, isGuarded, type PlanFile, type ResourceKind } from "../plan";
 import {
   type Amount,
@@ -62,19 +62,28 @@ export type SpanInput = Readonly<{
   resources: readonly ProjectedResource[];
   prices: readonly SpanPrice[];
   span: Window;
+  /** Where hours are lived that have no zone of their own; without it none may be such. */
+  zone?: string | undefined;
 }>;
+
+function lived(compiled: CompiledSchedule, zone: string | undefined): CompiledSchedule {
+  return zone === undefined ? compiled : livedIn(compiled, zone);
+}
 
 /**
  * What the fleets of a plan cost over one span beside always on, lever by lever; nothing is known of
  * the past, so levers that need it are left out and leave goes on as always on (docs/cli.md).
  */
-export function projectSpan({ plan, resources, prices, span }: SpanInput): SpanResult {
+export function projectSpan({ plan, resources, prices, span, zone }: SpanInput): SpanResult {
   const schedules = new Map(
     plan.schedules.map((schedule) => [
       schedule.name,
-      compileSchedule(
-        schedule,
-        plan.calendars.find(({ name }) => name === schedule.calendar),
+      lived(
+        compileSchedule(
+          schedule,
+          plan.calendars.find(({ name }) => name === schedule.calendar),
+        ),
+        zone,
       ),
     ]),
   );

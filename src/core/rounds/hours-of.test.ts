@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 import { aFleet, aMachine, PROVIDER } from "../../../tests/support/make";
-import { compileSchedule, scheduleSchema } from "../hours";
+import { compileSchedule, expand, scheduleSchema } from "../hours";
 import { hoursFinder, zoneOf } from ".";
 
 const office = compileSchedule(scheduleSchema.parse({ name: "desks-oslo", zone: "Europe/Oslo", rows: [] }));
@@ -35,6 +35,24 @@ test("a mistyped name and a mistyped line are told apart, each with the nearest 
     nearest: "Mo-Fr 08:00-18:00",
   });
   expect(said("8-18")).toMatchObject({ kind: "unreadable", nearest: "08:00-18:00" });
+});
+
+test("hours without a zone of their own are lived where each machine's people are: one schedule, two zones", () => {
+  const rows = [{ day: "daily", spans: ["08:00-18:00"] }];
+  const local = compileSchedule(scheduleSchema.parse({ name: "day", zone: "local", rows }));
+  const finder = hoursFinder(new Map([["day", local]]), new Map([["p1", { ...PROVIDER, regions }]]));
+  const fleet = aFleet({ hours: "day" });
+  const at = (region: string) => finder({ fields: { provider: "p1", region }, tags: {} }, fleet);
+  const oslo = at("fjord-1");
+  const kathmandu = at("terai-1");
+  expect(oslo).toMatchObject({ kind: "schedule", compiled: { schedule: { zone: "Europe/Oslo", name: "day" } } });
+  expect(at("fjord-1")).toBe(oslo);
+  if (oslo.kind !== "schedule" || kathmandu.kind !== "schedule") throw new Error("both have hours");
+  const morning = Date.UTC(2027, 2, 16, 4) / 1000;
+  const levelAt = (compiled: typeof local) => expand(compiled, morning, morning + 1)[0]?.level;
+  // At four in the morning by UTC it is a quarter to ten in Kathmandu and five in Oslo.
+  expect([levelAt(oslo.compiled), levelAt(kathmandu.compiled)]).toEqual([0, 1]);
+  expect(at("nowhere")).toMatchObject({ kind: "unreadable", message: expect.stringContaining("does not say which zone") });
 });
 
 test("the same line is lived in the zone of each region's people", () => {

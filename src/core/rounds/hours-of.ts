@@ -1,4 +1,4 @@
-import { type CompiledSchedule, compileSchedule, HOURS_OFF, readLine, suggestLine } from "../hours";
+import { type CompiledSchedule, compileSchedule, HOURS_OFF, isLocal, livedIn, readLine, suggestLine } from "../hours";
 import type { Capabilities, FleetPlan } from "../plan";
 import { nearest, type Selectable } from "../selector";
 
@@ -15,6 +15,7 @@ export type HoursOf =
 export type HoursFinder = (resource: Selectable, fleet: Pick<FleetPlan, "hours">) => HoursOf;
 
 const NONE: HoursOf = { kind: "none" };
+const NO_ZONE = "the provider does not say which zone its region lives in";
 
 /**
  * Finds the hours that a resource follows. A line in a tag is lived where the people of the
@@ -30,16 +31,24 @@ export function hoursFinder(
     answers.set(key, answer);
     return answer;
   };
-  const named = (name: string): HoursOf => {
+  const named = (name: string, resource: Selectable): HoursOf => {
     const compiled = schedules.get(name);
-    return compiled ? { kind: "schedule", compiled } : { kind: "unknown", text: name, nearest: nearestName(name, schedules) };
+    if (!compiled)
+      return remember(`name ${name}`, () => ({ kind: "unknown", text: name, nearest: nearestName(name, schedules) }));
+    if (!isLocal(compiled)) return remember(`name ${name}`, () => ({ kind: "schedule", compiled }));
+    const zone = zoneOf(resource, capabilities);
+    return remember(`name ${name} in ${zone}`, () =>
+      zone === null
+        ? { kind: "unreadable", text: name, message: NO_ZONE, nearest: null }
+        : { kind: "schedule", compiled: livedIn(compiled, zone) },
+    );
   };
   return (resource, { hours }) => {
     if (hours === undefined) return NONE;
-    if (typeof hours === "string") return remember(`name ${hours}`, () => named(hours));
+    if (typeof hours === "string") return named(hours, resource);
     const text = resource.tags[hours.fromTag]?.trim();
     if (text === undefined) return remember(`untagged ${hours.fromTag}`, () => ({ kind: "untagged", key: hours.fromTag }));
-    if (schedules.has(text) || !looksLikeLine(text)) return remember(`name ${text}`, () => named(text));
+    if (schedules.has(text) || !looksLikeLine(text)) return named(text, resource);
     const zone = zoneOf(resource, capabilities);
     return remember(`line ${zone} ${text}`, () => lineOf(text, { zone, schedules }));
   };
@@ -65,7 +74,7 @@ function lineOf(text: string, { zone, schedules }: LineContext): HoursOf {
     return { kind: "unreadable", text, message: `character ${line.error.at + 1}: ${line.error.message}`, nearest: near };
   }
   if (zone === null) {
-    return { kind: "unreadable", text, message: "the provider does not say which zone its region lives in", nearest: null };
+    return { kind: "unreadable", text, message: NO_ZONE, nearest: null };
   }
   const schedule = { name: text, zone, outside: HOURS_OFF, rows: line.rows };
   return { kind: "schedule", compiled: compileSchedule(schedule, undefined, "last") };

@@ -1,6 +1,6 @@
-import { nextEdges, type Schedule, scheduleSchema } from "@/core/hours";
+import { type CompiledSchedule, nextEdges, type Schedule, scheduleSchema } from "@/core/hours";
 import { type FleetDraft, type FleetPlan, planToDraft, tryDraftToPlan } from "@/core/plan";
-import { type Decision, hoursFinder, loweredBelow } from "@/core/rounds";
+import { type Decision, type HoursOf, hoursFinder, loweredBelow } from "@/core/rounds";
 import { DAY_S, type Instant, MINUTE_S } from "@/core/time";
 import { inTransaction, maybeFleet, savePlanInForce, saveSchedule, signal } from "@/store";
 import { authorise, type FieldIssue, type Person, RefusedError, type Services } from "../admin";
@@ -77,9 +77,11 @@ async function preview(
   const names = new Map(world.resources.map(({ id, name }) => [id, name]));
   const own = decisions.filter(({ fleet }) => fleet !== null && touched.has(fleet));
   const changes = own.filter(({ verdict }) => verdict === "act").map((decision) => changeOf(decision, names));
-  const { hours: followed, lead } = checked.plan;
+  const { lead } = checked.plan;
+  const members = resourcesByFleet(after).get(checked.plan.name) ?? [];
   const find = hoursFinder(compileAll(after.schedules, after.calendars), after.capabilities);
-  const hours = typeof followed === "string" ? compileAll(after.schedules, after.calendars).get(followed) : undefined;
+  // One schedule, mostly; several where it is lived in each machine's own zone, or named by tags.
+  const followed = new Set(members.flatMap((resource) => compiledOf(find(resource, checked.plan))));
   return {
     checked,
     after,
@@ -91,18 +93,24 @@ async function preview(
       resizes: changes.filter(({ verb, level }) => verb === "resize" && level > 0),
       waiting: own.filter(({ verdict }) => verdict === "waiting").length,
       matches: own.filter(({ fleet }) => fleet === checked.plan.name).length,
-      edges: hours
-        ? nextEdges(hours, { t: now, count: 12, leadS: lead * MINUTE_S })
+      edges: [...followed]
+        .flatMap((hours) =>
+          nextEdges(hours, { t: now, count: 12, leadS: lead * MINUTE_S })
             .filter(({ at }) => at <= now + DAY_S)
-            .map(({ at, to, because }) => ({ at, to, because, zone: hours.schedule.zone }))
-        : [],
-      lowered: loweredBelow(resourcesByFleet(after).get(checked.plan.name) ?? [], {
+            .map(({ at, to, because }) => ({ at, to, because, zone: hours.schedule.zone })),
+        )
+        .sort((a, b) => a.at - b.at),
+      lowered: loweredBelow(members, {
         plan: checked.plan,
         hoursOf: (resource) => find(resource, checked.plan),
       }).map(({ resource: { name }, had, most }) => ({ name, had, most })),
       alsoMoves,
     },
   };
+}
+
+function compiledOf(hours: HoursOf): readonly CompiledSchedule[] {
+  return hours.kind === "schedule" ? [hours.compiled] : [];
 }
 
 function changeOf({ resourceId, fleet, why, action }: Decision, names: ReadonlyMap<string, string>): PreviewChange {

@@ -1,7 +1,7 @@
-import { nextEdges, printLine, type Schedule } from "@/core/hours";
+import { isLocal, livedIn, nextEdges, printLine, type Schedule } from "@/core/hours";
 import { scheduleToIcs } from "@/core/ics";
 import { matcher, tryParseSelector } from "@/core/selector";
-import { DAY_S, formatInstant, type Instant } from "@/core/time";
+import { DAY_S, formatInstant, type Instant, isZone } from "@/core/time";
 import { type Fleet, inTransaction, removeScheduleNamed, signal } from "@/store";
 import { authorise, type Person, RefusedError, type Services } from "../admin";
 import { compileAll, loadWorld, type StoredWorld } from "../inventory";
@@ -32,7 +32,7 @@ export async function scheduleSummaries(services: Services, person: Person): Pro
     const calendar = world.calendars.find(({ name }) => name === schedule.calendar);
     const printed = printLine(schedule, calendar);
     const hours = compiled.get(schedule.name);
-    const next = hours ? nextEdges(hours, { t: now, count: 1 })[0] : undefined;
+    const next = hours && !isLocal(hours) ? nextEdges(hours, { t: now, count: 1 })[0] : undefined;
     return {
       name: schedule.name,
       zone: schedule.zone,
@@ -81,11 +81,21 @@ export async function removeSchedule(services: Services, person: Person, name: s
 const DAYS_BACK = 90;
 const DAYS_AHEAD = 3 * 366;
 
-/** A schedule as calendar text, from three months back to three years on: calendar programs fetch it again and again. */
-export async function scheduleIcs(services: Services, person: Person, name: string): Promise<string> {
+/** A schedule as calendar text, in a zone where it has none of its own, from three months back to three years on: calendar programs fetch it again and again. */
+export async function scheduleIcs(
+  services: Services,
+  person: Person,
+  { name, zone }: { name: string; zone: string | null },
+): Promise<string> {
   authorise(person, "look");
   const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
-  const compiled = compileAll(world.schedules, world.calendars).get(name);
+  const stored = compileAll(world.schedules, world.calendars).get(name);
+  if (stored && isLocal(stored) && (zone === null || !isZone(zone)))
+    throw new RefusedError(
+      "invalid",
+      `${name} is lived in each machine's own zone. Say in which it is wanted: ?zone=Europe/Oslo.`,
+    );
+  const compiled = stored && livedIn(stored, zone ?? "");
   if (!compiled) throw new RefusedError("not_found", `There is no schedule ${name} as of ${formatInstant(now)}.`);
   const midnight = Math.floor(now / DAY_S) * DAY_S;
   return scheduleToIcs(compiled, { from: midnight - DAYS_BACK * DAY_S, to: midnight + DAYS_AHEAD * DAY_S, stamp: now });

@@ -1,3 +1,4 @@
+import { LOCAL } from "@/core/hours";
 import type { ScheduleSummary, Schedules as Shown } from "@/services";
 import { AtLink } from "../as-of/at-link";
 import { levelWord } from "../kit/level-word";
@@ -40,7 +41,8 @@ export function Schedules({ schedules, now }: Shown) {
                   {schedule.name}
                 </th>
                 <td className="py-1.5 pr-3">
-                  {placeOf(schedule.zone)}, {schedule.calendar ?? <span className="text-soft">no calendar</span>}
+                  {schedule.zone === LOCAL ? "each machine's own" : placeOf(schedule.zone)},{" "}
+                  {schedule.calendar ?? <span className="text-soft">no calendar</span>}
                 </td>
                 <td className="max-w-[330px] py-1.5 pr-3">
                   {schedule.line !== null ? (
@@ -55,10 +57,16 @@ export function Schedules({ schedules, now }: Shown) {
                 <td className="whitespace-nowrap py-1.5 pr-3">
                   {schedule.next
                     ? `${dayTimePlace(schedule.next.at, schedule.zone, now)}, ${levelWord(schedule.next.to)}`
-                    : "none in five years"}
+                    : schedule.zone === LOCAL
+                      ? "in each zone its own"
+                      : "none in five years"}
                 </td>
                 <td className="py-1.5">
-                  <FeedAddress name={schedule.name} />
+                  {schedule.zone === LOCAL ? (
+                    <span className="text-soft">once it has a zone of its own</span>
+                  ) : (
+                    <FeedAddress name={schedule.name} />
+                  )}
                 </td>
               </tr>
             ))}

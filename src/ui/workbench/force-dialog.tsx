@@ -137,7 +137,7 @@ function Effects({ preview }: { preview: ForcePreview }) {
           <h3 className="font-semibold text-[13px]">Next day</h3>
           <ul>
             {edges.map(({ at, to, because, zone }) => (
-              <li key={at}>
+              <li key={`${at} ${zone} ${to}`}>
                 {dayTimePlace(at, zone)}: {levelWord(to)} <span className="text-soft">because of {because}</span>
               </li>
             ))}

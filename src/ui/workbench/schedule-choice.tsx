@@ -1,11 +1,13 @@
 "use client";
 import { useState } from "react";
-import { type Calendar, type Schedule, scheduleToFile } from "@/core/hours";
+import { type Calendar, LOCAL, type Schedule, scheduleToFile } from "@/core/hours";
 import type { FleetDraft, ScheduleDraft } from "@/core/plan";
 import { isZone } from "@/core/time";
 import { Button } from "../kit/button";
 import { Choice } from "../kit/choice";
 import { Field } from "../kit/field";
+import { placeOf } from "../kit/when";
+import { WordChoice } from "../kit/word-choice";
 import { withSchedule } from "./draft";
 import { ZoneField } from "./zone-field";
 
@@ -17,13 +19,19 @@ export type ScheduleChoiceProps = {
   schedules: readonly Schedule[];
   calendars: readonly Calendar[];
   current: ScheduleDraft | null;
-  zoneHint: string;
+  /** The zones where the people of its machines live, most machines first. */
+  livedIn: readonly LivedIn[];
   onDraft: (draft: FleetDraft) => void;
 };
 
+/** A zone in which people of a fleet's machines live, and how many machines that is. */
+export type LivedIn = Readonly<{ zone: string; machines: number }>;
+
 /** Which schedule the fleet follows: one that exists, a copy for another place, or a new week. */
-export function ScheduleChoice({ draft, schedules, calendars, current, zoneHint, onDraft }: ScheduleChoiceProps) {
+export function ScheduleChoice({ draft, schedules, calendars, current, livedIn, onDraft }: ScheduleChoiceProps) {
   const [isCopying, setIsCopying] = useState(false);
+  const [isAsking, setIsAsking] = useState(false);
+  const zoneHint = livedIn[0]?.zone ?? "UTC";
   const isByTag = typeof draft.hours === "object" && draft.hours !== null;
   const named = isByTag ? BY_TAG : typeof draft.hours === "string" ? draft.hours : "";
   const options = [
@@ -38,23 +46,47 @@ export function ScheduleChoice({ draft, schedules, calendars, current, zoneHint,
     if (name === BY_TAG) return onDraft({ ...draft, hours: { fromTag: "hours" }, schedule: null });
     onDraft({ ...draft, hours: name === "" ? null : name, schedule: null });
   };
-  const startNew = () => {
-    const name = freeName(`${draft.name}-hours`, schedules);
-    onDraft(withSchedule(draft, { name, zone: zoneHint, outside: "off", rows: [{ day: "workdays", spans: ["08:00-18:00"] }] }));
+  const startNew = (zone: string) => {
+    setIsAsking(false);
+    const calendar = calendarOf(zone === LOCAL ? zoneHint : zone, { schedules, calendars });
+    onDraft(
+      withSchedule(draft, {
+        name: freeName(`${draft.name}-hours`, schedules),
+        zone,
+        ...(calendar === null ? {} : { calendar }),
+        outside: "off",
+        rows: [{ day: "workdays", spans: ["08:00-18:00"] }],
+      }),
+    );
   };
   return (
-    <div className="flex flex-wrap items-end gap-2">
-      <Choice
-        label="Schedule"
-        className="w-[270px]"
-        value={named}
-        options={options}
-        onChange={(event) => choose(event.target.value)}
-      />
-      <Button onClick={startNew}>New week</Button>
-      <Button onClick={() => setIsCopying(!isCopying)} aria-expanded={isCopying} disabled={schedules.length === 0}>
+    <div className="flex flex-wrap items-center gap-2">
+      <span>
+        Hours <WordChoice label="Schedule" value={named} options={options} onChange={(event) => choose(event.target.value)} />
+      </span>
+      <span className="flex-1" />
+      <Button
+        look="quiet"
+        aria-expanded={livedIn.length > 1 ? isAsking : undefined}
+        onClick={() => (livedIn.length > 1 ? setIsAsking(!isAsking) : startNew(zoneHint))}
+      >
+        New week
+      </Button>
+      <Button look="quiet" onClick={() => setIsCopying(!isCopying)} aria-expanded={isCopying} disabled={schedules.length === 0}>
         Copy another…
       </Button>
+      {isAsking && (
+        <fieldset className="flex w-full flex-wrap items-center gap-2 rounded-brick border border-lines p-2">
+          <legend className="sr-only">Where the new week is lived</legend>
+          <span>Its people live in several zones. Whose hours are these?</span>
+          {livedIn.map(({ zone, machines }) => (
+            <Button key={zone} onClick={() => startNew(zone)}>
+              {placeOf(zone)} time ({machines})
+            </Button>
+          ))}
+          <Button onClick={() => startNew(LOCAL)}>Each machine's own zone</Button>
+        </fieldset>
+      )}
       {isCopying && (
         <CopyForm
           schedules={schedules}
@@ -70,6 +102,16 @@ export function ScheduleChoice({ draft, schedules, calendars, current, zoneHint,
       )}
     </div>
   );
+}
+
+/** The calendar that hours in a zone go by already, or the one that is named after its place; null where there is none. */
+function calendarOf(
+  zone: string,
+  { schedules, calendars }: { schedules: readonly Schedule[]; calendars: readonly Calendar[] },
+): string | null {
+  const used = schedules.find((schedule) => schedule.zone === zone && schedule.calendar !== undefined)?.calendar;
+  const place = placeOf(zone).toLowerCase();
+  return used ?? calendars.find(({ name }) => name.toLowerCase() === place)?.name ?? null;
 }
 
 function freeName(wanted: string, schedules: readonly Schedule[]): string {

@@ -1,6 +1,6 @@
 "use client";
 import type { ReactNode } from "react";
-import { formatMinute, ON, type ScheduleWarning, scheduleWarnings } from "@/core/hours";
+import { formatMinute, LOCAL, ON, type ScheduleWarning, scheduleWarnings } from "@/core/hours";
 import type { FleetDraft, ScheduleDraft } from "@/core/plan";
 import { type Instant, offsetAt } from "@/core/time";
 import type { Basis } from "@/services";
@@ -51,7 +51,7 @@ function warn(key: string, text: ReactNode, mend?: Readonly<{ words: string; pre
 
 /** Hours kept in one zone for people who live in another. */
 function zoneWarning({ draft, schedule, basis, checked, now, regionZones, onDraft }: WarningInput): ReactNode[] {
-  if (!checked?.compiled || !schedule) return [];
+  if (!checked?.compiled || !schedule || schedule.zone === LOCAL) return [];
   const { zone } = checked.compiled.schedule;
   const lived = new Set(basis.lines.map(({ resource }) => regionZones[resource.fields.region ?? ""] ?? zone));
   const elsewhere = [...lived].find((other) => offsetAt(other, now) !== offsetAt(zone, now));
@@ -59,7 +59,9 @@ function zoneWarning({ draft, schedule, basis, checked, now, regionZones, onDraf
   const isOne = lived.size === 1;
   const text = `The hours are in ${placeOf(zone)} time; the people of ${isOne ? "this region" : "some regions"} live in ${[...lived].map(placeOf).join(", ")}.`;
   const press = () => onDraft(withSchedule(draft, { ...schedule, zone: elsewhere }));
-  return [warn("zone", text, isOne ? { words: `Use ${placeOf(elsewhere)}`, press } : undefined)];
+  const apart = () => onDraft(withSchedule(draft, { ...schedule, zone: LOCAL }));
+  const mend = isOne ? { words: `Use ${placeOf(elsewhere)}`, press } : { words: "Each in its own zone", press: apart };
+  return [warn("zone", text, mend)];
 }
 
 /** Rows and spans that do not do what they seem to. */

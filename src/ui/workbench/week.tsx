@@ -1,14 +1,14 @@
 "use client";
 import { useDeferredValue, useMemo, useRef, useState } from "react";
-import { asCount, type Calendar, HOURS_OFF, type HoursLevel, ON, type Row, rowSchema, type Schedule } from "@/core/hours";
+import { asCount, type Calendar, HOURS_OFF, type HoursLevel, LOCAL, ON, type Row, rowSchema, type Schedule } from "@/core/hours";
 import type { FleetDraft, RowDraft, ScheduleDraft } from "@/core/plan";
 import type { MoneyView } from "@/core/pricing";
 import type { Line, Projection } from "@/core/projection";
 import type { Instant } from "@/core/time";
 import type { Follower } from "@/services";
 import { Button } from "../kit/button";
-import { Choice } from "../kit/choice";
-import { Field } from "../kit/field";
+import { placeOf } from "../kit/when";
+import { WORD, WordChoice } from "../kit/word-choice";
 import { EffectiveWeek } from "../week-wall/effective-week";
 import { ExceptionMonth } from "../week-wall/exception-month";
 import { type BrickMinutes, type Sense, ZOOMS } from "../week-wall/geometry";
@@ -20,7 +20,7 @@ import type { CheckedSchedule } from "./draft";
 import { withSchedule } from "./draft";
 import { LivePrice } from "./live-price";
 import { RunningChart } from "./running-chart";
-import { ZoneField } from "./zone-field";
+import { ZoneWord } from "./zone-word";
 
 export type WeekProps = {
   draft: FleetDraft;
@@ -83,6 +83,8 @@ export function Week(props: WeekProps) {
   const rows = schedule.rows.map(checkedRow);
   const outside = outsideOf(schedule);
   const { issues, compiled } = checked;
+  /** Where it is drawn: its own zone, or that of the first of the machines. */
+  const zone = compiled?.schedule.zone ?? schedule.zone;
   const errorAt = (row: number) => [...issues].find(([path]) => path.startsWith(`rows.${row}.`) || path === `rows.${row}`)?.[1];
   // Colours run from off to the highest level that occurs here, not to what a resource could take.
   const most = Math.max(
@@ -102,11 +104,11 @@ export function Week(props: WeekProps) {
 
   return (
     <div className="flex flex-col gap-2">
-      <div className="flex flex-wrap items-start gap-2">
-        <ZoneField value={schedule.zone} onChange={(zone) => change({ zone })} />
-        <Choice
+      <p className="leading-7">
+        Lived in <ZoneWord value={schedule.zone} onChange={(zone) => change({ zone })} />
+        {schedule.zone === LOCAL ? ` zones, drawn in ${placeOf(zone)} time` : " time"}, calendar{" "}
+        <WordChoice
           label="Calendar"
-          className="w-[124px]"
           value={schedule.calendar ?? ""}
           options={[{ value: "", label: "none (sat, sun)" }, ...calendars.map(({ name }) => ({ value: name, label: name }))]}
           onChange={({ target }) => {
@@ -114,13 +116,13 @@ export function Week(props: WeekProps) {
             onDraft(withSchedule(draft, target.value === "" ? rest : { ...rest, calendar: target.value }));
           }}
         />
-        <Choice
+        ,{" "}
+        <WordChoice
           label="Outside the hours"
-          className="w-[124px]"
           value={String(schedule.outside === 0 ? "off" : schedule.outside)}
           options={[
             { value: "off", label: "off" },
-            { value: "leave", label: "leave as it is" },
+            { value: "leave", label: "left as it is" },
             ...(typeof schedule.outside === "number" && schedule.outside > 0
               ? [{ value: String(schedule.outside), label: `level ${schedule.outside}` }]
               : []),
@@ -128,38 +130,42 @@ export function Week(props: WeekProps) {
           onChange={({ target }) =>
             change({ outside: target.value === "off" || target.value === "leave" ? target.value : Number(target.value) })
           }
-        />
-        <Choice
-          label="Bricks"
-          className="w-[84px]"
-          value={String(brickMinutes)}
-          options={ZOOMS.map((minutes) => ({ value: String(minutes), label: `${minutes} min` }))}
-          onChange={(event) => setBrickMinutes(Number(event.target.value) as BrickMinutes)}
-        />
-        <Choice
+        />{" "}
+        outside. The wall shows{" "}
+        <WordChoice
           label="Wall shows"
-          className="w-[112px]"
           value={sense}
           options={[
             { value: "on", label: "on during" },
             { value: "off", label: "off during" },
           ]}
           onChange={(event) => setSense(event.target.value as Sense)}
+        />{" "}
+        in bricks of{" "}
+        <WordChoice
+          label="Bricks"
+          value={String(brickMinutes)}
+          options={ZOOMS.map((minutes) => ({ value: String(minutes), label: `${minutes} min` }))}
+          onChange={(event) => setBrickMinutes(Number(event.target.value) as BrickMinutes)}
         />
         {levelMax > 1 && (
-          <Field
-            label="Paint level"
-            type="number"
-            min={1}
-            max={levelMax}
-            className="w-[84px]"
-            placeholder="on"
-            title="Empty: on, each at its own size"
-            value={brush === ON ? "" : String(brush)}
-            onChange={({ target }) => setBrush(brushOf(target.value, levelMax))}
-          />
+          <>
+            , painting{" "}
+            <input
+              aria-label="Paint level"
+              type="number"
+              min={1}
+              max={levelMax}
+              placeholder="on"
+              title="Empty: on, each at its own size"
+              className={`${WORD} min-w-[34px] cursor-text`}
+              value={brush === ON ? "" : String(brush)}
+              onChange={({ target }) => setBrush(brushOf(target.value, levelMax))}
+            />
+          </>
         )}
-      </div>
+        .
+      </p>
       {props.coreWords !== "" && <p className="text-[13px]">{props.coreWords}</p>}
       <div className="flex flex-wrap gap-x-5">
         <LivePrice projection={projection} tentative={reckoned} currency={props.currency} view={props.view} />
@@ -182,7 +188,7 @@ export function Week(props: WeekProps) {
       <BrickSentence
         pointed={pointed}
         brickMinutes={brickMinutes}
-        schedule={schedule}
+        schedule={compiled ? { ...schedule, zone } : schedule}
         checkedRows={rows}
         outside={outside}
         now={now}

@@ -1,12 +1,12 @@
 "use client";
 import { useRouter } from "next/navigation";
 import { type ReactNode, useCallback, useDeferredValue, useMemo, useState } from "react";
-import { type Calendar, type HoursLevel, type Schedule, scheduleSchema, sizedLevel } from "@/core/hours";
+import { type Calendar, type HoursLevel, livedIn, type Schedule, scheduleSchema, sizedLevel } from "@/core/hours";
 import type { FleetDraft, FleetPlan, ScheduleDraft } from "@/core/plan";
 import { addAmounts, amountOf, computePerSecond, NO_AMOUNT } from "@/core/pricing";
 import { decodeLines } from "@/core/projection";
 import { isZone } from "@/core/time";
-import type { Follower, MissingStart, PlanVersion, ProjectionCheck, StoredHold } from "@/services";
+import type { Basis, Follower, MissingStart, PlanVersion, ProjectionCheck, StoredHold } from "@/services";
 import { useBasis } from "../fleets/use-basis";
 import { HoldForm } from "../holds/hold-form";
 import { HoldList } from "../holds/hold-list";
@@ -24,6 +24,7 @@ import { coreWords } from "./core-words";
 import { checkSchedule, differences, knownSchedules, planOf, scheduleOf } from "./draft";
 import { ForceDialog } from "./force-dialog";
 import { HoursCourse } from "./hours-course";
+import type { LivedIn } from "./schedule-choice";
 import { useAutosave } from "./use-autosave";
 import { Versions } from "./versions";
 import { warningsOf } from "./warnings";
@@ -80,6 +81,13 @@ export function Workbench({
   const schedule = useMemo(() => scheduleOf(draft, schedules), [draft, schedules]);
   const checked = useMemo(() => schedule && checkSchedule(schedule, calendars), [schedule, calendars]);
   const compiled = checked?.compiled ?? null;
+  const livedInZones = useMemo(() => zonesOf(basis, regionZones), [basis, regionZones]);
+  const zoneHint = livedInZones[0]?.zone ?? Object.values(regionZones)[0] ?? "UTC";
+  // Hours without a zone of their own are drawn where most of the machines are.
+  const drawn = useMemo(
+    () => checked && { ...checked, compiled: checked.compiled && livedIn(checked.compiled, zoneHint) },
+    [checked, zoneHint],
+  );
   const plan = useMemo(() => planOf(draft), [draft]);
   const received = useMemo(() => (basis ? decodeLines(basis.projected) : []), [basis]);
   const laid = useMemo(() => basis && laidUnder(received, basis, draft.size), [received, basis, draft.size]);
@@ -93,16 +101,14 @@ export function Workbench({
     [laid, reckoning, hasHours],
   );
   // The price and the bricks are drawn at once; whom it stops and what is odd about it follow a moment later.
-  const edited = useMemo(() => ({ draft, schedule, checked, reckoning }), [draft, schedule, checked, reckoning]);
+  const edited = useMemo(() => ({ draft, schedule, checked: drawn, reckoning }), [draft, schedule, drawn, reckoning]);
   const later = useDeferredValue(edited);
   const said = useMemo(() => (later.reckoning ? saidHours(later.reckoning) : []), [later]);
   const first = useMemo(() => later.reckoning && firstRound(later.reckoning), [later]);
 
   const lines = basis?.lines ?? [];
   const levelMax = Math.max(1, ...lines.map(({ resource }) => (resource.kind === "machine" ? 1 : resource.levelMax)));
-  const region = lines[0]?.resource.fields.region ?? "";
   const zones = useMemo(() => [...new Set(Object.values(regionZones))], [regionZones]);
-  const zoneHint = regionZones[region] ?? Object.values(regionZones)[0] ?? "UTC";
   const currency = basis?.currency ?? "";
   const priceOf = useCallback(
     (said: HoursLevel, minutes: number) => {
@@ -196,12 +202,12 @@ export function Workbench({
           <HoursCourse
             draft={draft}
             schedule={schedule}
-            checked={checked}
+            checked={drawn}
             schedules={schedules}
             calendars={calendars}
             now={basis?.now ?? 0}
             levelMax={levelMax}
-            zoneHint={zoneHint}
+            livedIn={livedInZones}
             regionZones={zones}
             currency={currency}
             view={basis?.view ?? "after"}
@@ -279,6 +285,16 @@ export function Workbench({
       )}
     </div>
   );
+}
+
+/** The zones where the people of a fleet's machines live, most machines first. */
+function zonesOf(basis: Basis | null, regionZones: Readonly<Record<string, string>>): LivedIn[] {
+  const counts = new Map<string, number>();
+  for (const { resource } of basis?.lines ?? []) {
+    const zone = regionZones[resource.fields.region ?? ""];
+    if (zone !== undefined) counts.set(zone, (counts.get(zone) ?? 0) + 1);
+  }
+  return [...counts].map(([zone, machines]) => ({ zone, machines })).sort((a, b) => b.machines - a.machines);
 }
 
 type CourseProps = { title: string; summary: string; isOpenFirst: boolean; children: ReactNode };

@@ -38,7 +38,8 @@ export function ZoneField({
   );
 }
 
-function zoneError(value: string, known: readonly string[]): string {
+/** What is wrong with a zone, and the nearest one. */
+export function zoneError(value: string, known: readonly string[]): string {
   const near = nearest(value, new Map(known.map((name) => [name, 1])));
   return near && isNearMiss(value, near.name)
     ? `no such zone; did you mean ${near.name}?`
