@@ -1,9 +1,10 @@
-import { burnPage, regionPlaces } from "@/services";
+import { burnPage } from "@/services";
 import { BURN_LINES } from "@/ui/burn/address";
 import { Burn } from "@/ui/burn/burn";
 import { asOne } from "./as-one";
 import { burnQueryOf } from "./burn-query";
 import { person, services } from "./services";
+import { shownZones } from "./zone";
 
 export const metadata = { title: "Burn · Umbrik" };
 
@@ -12,8 +13,9 @@ type Props = { searchParams: Promise<Record<string, string | string[] | undefine
 export default async function Page({ searchParams }: Props) {
   const query = burnQueryOf(await searchParams);
   const asked = { ...query, offset: 0, limit: BURN_LINES };
-  const [page, places] = await asOne(`burn page ${person().name} ${JSON.stringify(asked)}`, () =>
-    Promise.all([burnPage(services(), person(), asked), regionPlaces(services(), person())]),
-  );
-  return <Burn query={query} first={page} zones={places} />;
+  const [page, { shown }] = await Promise.all([
+    asOne(`burn page ${person().name} ${JSON.stringify(asked)}`, () => burnPage(services(), person(), asked)),
+    shownZones(),
+  ]);
+  return <Burn query={query} first={page} zone={shown[0] ?? "UTC"} />;
 }

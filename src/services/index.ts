@@ -44,6 +44,9 @@ export {
   type MachineCost,
   machineCost,
   markMeant,
+  type OddLine,
+  type OddPage,
+  oddPage,
   overridePrice,
   type PriceBookView,
   type PriceImport,
@@ -78,6 +81,7 @@ export {
   machineLife,
   type OpenMachine,
   openMachine,
+  recordsFrom,
   regionPlaces,
   regionZones,
   setupView,
@@ -192,6 +196,7 @@ export {
   setStopLimit,
   stopByHand,
   stopLimitOf,
+  stoppedByHold,
   waitForRounds,
 } from "./rounds";
 export {

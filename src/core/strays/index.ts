@@ -10,4 +10,5 @@ export {
   straySums,
   strayTotal,
 } from "./find";
+export { findOddities, type Oddity, type OddPlace } from "./odd";
 export { strayWords } from "./words";

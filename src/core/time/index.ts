@@ -9,4 +9,15 @@ export {
   MONTH_S,
   tryParseInstant,
 } from "./instant";
-export { clockChanges, isZone, type LocalTime, localTime, offsetAt, offsetSegments, resolveLocal, zoneNames } from "./zone";
+export {
+  clockChanges,
+  isZone,
+  type LocalTime,
+  localTime,
+  offsetAt,
+  offsetSegments,
+  offsetText,
+  repeatedOffset,
+  resolveLocal,
+  zoneNames,
+} from "./zone";

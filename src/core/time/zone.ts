@@ -115,3 +115,21 @@ export function resolveLocal(zone: string, day: number, second: number): Instant
   if (offsetAt(zone, local - before) === before) return local - before;
   return offsetAt(zone, local - after) === after ? local - after : local - before;
 }
+
+/** The longest that a clock is put back at once, with room to spare. */
+const LONGEST_CHANGE_S = 3 * 3600;
+
+/** The offset in seconds of an instant whose wall-clock time occurs twice, being put back; null for any other. */
+export function repeatedOffset(zone: string, t: Instant): number | null {
+  const isRepeated = clockChanges(zone, t - LONGEST_CHANGE_S, t + LONGEST_CHANGE_S).some(
+    ({ at, change }) => change < 0 && t >= at + change && t < at - change,
+  );
+  return isRepeated ? offsetAt(zone, t) : null;
+}
+
+/** `+02:00` */
+export function offsetText(offset: number): string {
+  const minutes = Math.round(Math.abs(offset) / 60);
+  const two = (n: number) => String(n).padStart(2, "0");
+  return `${offset < 0 ? "-" : "+"}${two(Math.floor(minutes / 60))}:${two(minutes % 60)}`;
+}

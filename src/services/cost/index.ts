@@ -8,6 +8,7 @@ export { spendNow, spendOfDay } from "./burn/spend";
 export { cardsOf } from "./cards";
 export { closeSpendDays } from "./close-days";
 export { type CostTerm, type MachineCost, machineCost } from "./made-of";
+export { type OddLine, type OddPage, oddPage } from "./odd";
 export { addCommitment, type CommitmentDraft, dropCommitment, importCommitments } from "./prices/commitments";
 export { importPrices, type PricesTaken, pricesCsv, undoPrices } from "./prices/csv";
 export { addDiscount, type DiscountDraft, dropDiscount } from "./prices/discounts";

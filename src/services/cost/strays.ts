@@ -90,14 +90,14 @@ const USE_DAYS = 7;
 export async function straysIn(
   pool: Pool,
   world: WorldAt,
-): Promise<{ ages: StrayAges; strays: readonly Stray[]; meant: readonly Meant[] }> {
+): Promise<{ ages: StrayAges; strays: readonly Stray[]; meant: readonly Meant[]; input: StrayInput }> {
   const [ages, prices, meant] = await Promise.all([
     maybeSetting(pool, AGES, agesSchema),
     priceBooks(pool),
     meantList(pool, utcDate(world.at)),
   ]);
   const cards = cardsOf(prices, world.capabilities);
-  const strays = findStrays({
+  const input: StrayInput = {
     now: world.at,
     ages: ages ?? DEFAULT_AGES,
     resources: world.resources,
@@ -111,8 +111,8 @@ export async function straysIn(
     hoursOf: hoursFinder(compileAll(world.schedules, world.calendars), world.capabilities),
     cardOf: (resource) => cardAt(cards(resource, world.at, world.at + 1) ?? [], world.at),
     commitments: await usedCommitments(pool, world, prices),
-  });
-  return { ages: ages ?? DEFAULT_AGES, strays, meant };
+  };
+  return { ages: input.ages, strays: findStrays(input), meant, input };
 }
 
 /** The commitments of now with the units that were in use on average over the last week. */

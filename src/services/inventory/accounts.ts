@@ -1,6 +1,6 @@
 import type { Capabilities, SetAside } from "@/core/plan";
 import type { Instant } from "@/core/time";
-import { accountList } from "@/store";
+import { accountList, firstChangeAt } from "@/store";
 import { authorise, type Person, type Services } from "../admin";
 import { capabilitiesByProvider } from "./stored";
 
@@ -42,4 +42,10 @@ export async function regionZones(services: Services, person: Person): Promise<s
 export async function regionPlaces(services: Services, person: Person): Promise<Record<string, string>> {
   const { providers } = await setupView(services, person);
   return Object.fromEntries(providers.flatMap(({ regions }) => regions.map(({ name, peopleZone }) => [name, peopleZone])));
+}
+
+/** When the first change of anything was told of; null before any. */
+export async function recordsFrom(services: Services, person: Person): Promise<Instant | null> {
+  authorise(person, "look");
+  return firstChangeAt(services.pool);
 }

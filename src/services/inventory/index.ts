@@ -1,4 +1,4 @@
-export { type AccountView, regionPlaces, regionZones, setupView } from "./accounts";
+export { type AccountView, recordsFrom, regionPlaces, regionZones, setupView } from "./accounts";
 export { type Tense, type WorldAt, withPlansAt, worldAt } from "./as-of";
 export { type Claim, claimsOf, followingOf } from "./claims";
 export { type FindQuery, type Found, type FoundResource, findResources } from "./find";

@@ -1,6 +1,6 @@
 import { asLevel } from "@/core/hours";
 import { isGuarded, isSchedulable } from "@/core/plan";
-import { claimer, highestLevel } from "@/core/rounds";
+import { claimer, type Decision, highestLevel } from "@/core/rounds";
 import { DAY_S, HOUR_S, type Instant } from "@/core/time";
 import {
   addHold,
@@ -17,7 +17,8 @@ import {
   signal,
 } from "@/store";
 import { authorise, type FieldIssue, type Person, RefusedError, type Services } from "../admin";
-import { plansInForce } from "../inventory";
+import { loadWorld, plansInForce } from "../inventory";
+import { firstRoundOf } from "./impact";
 
 export const HOLD_DAYS_MAX = 90;
 
@@ -85,6 +86,36 @@ async function targetOf({ pool }: Services, { on }: HoldRequest): Promise<Target
     );
   }
   return { resourceId: resource.id, fleet: null, name: resource.name, levelMax: highestLevel(resource) };
+}
+
+/** The machines that a hold would stop at once, by name: those that run, that nothing else holds, and that may be touched. */
+export async function stoppedByHold(
+  services: Services,
+  person: Person,
+  { fleet, level }: { fleet: string; level: number },
+): Promise<readonly string[]> {
+  authorise(person, "look");
+  const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
+  const [holds, before] = await Promise.all([holdsFrom(services.pool, now), firstRoundOf(services, world, now)]);
+  const trial: StoredHold = {
+    id: Number.MAX_SAFE_INTEGER,
+    resourceId: null,
+    fleet,
+    name: fleet,
+    level: asLevel(level),
+    from: now,
+    to: now + ONE_PRESS_S,
+    reason: "",
+    person: person.name,
+    releasedAt: null,
+  };
+  const stops = (decisions: readonly Decision[]) =>
+    new Set(
+      decisions.flatMap(({ resourceId, action, verdict }) => (verdict === "act" && action?.level === 0 ? [resourceId] : [])),
+    );
+  const already = stops(before);
+  const held = stops(await firstRoundOf(services, world, now, [trial, ...holds]));
+  return world.resources.flatMap(({ id, name }) => (held.has(id) && !already.has(id) ? [name] : []));
 }
 
 /** Ends a hold before its time and asks for a round. Throws a RefusedError where it has ended already. */

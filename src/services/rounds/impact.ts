@@ -1,5 +1,5 @@
 import type { Calendar, CompiledSchedule, Schedule } from "@/core/hours";
-import { type Decision, decideFirstRound, hoursFinder, ROUND_EVERY_S } from "@/core/rounds";
+import { type Decision, decideFirstRound, type Hold, hoursFinder, ROUND_EVERY_S } from "@/core/rounds";
 import type { Instant } from "@/core/time";
 import { holdsFrom, lastDueMap } from "@/store";
 import type { Services } from "../admin";
@@ -51,9 +51,14 @@ export function changedWorld(world: StoredWorld, { schedules = [], calendars = [
   };
 }
 
-/** What the next round would decide in such a world, with nothing to hold it back: no brake, no limit per account. */
-export async function firstRoundOf({ pool }: Services, world: StoredWorld, now: Instant): Promise<readonly Decision[]> {
-  const [holds, lastDue] = await Promise.all([holdsFrom(pool, now), lastDueMap(pool)]);
+/** What the next round would decide in such a world, with nothing to hold it back: no brake, no limit per account; by the stored holds unless others are given. */
+export async function firstRoundOf(
+  { pool }: Services,
+  world: StoredWorld,
+  now: Instant,
+  given?: readonly Hold[],
+): Promise<readonly Decision[]> {
+  const [holds, lastDue] = await Promise.all([given ?? holdsFrom(pool, now), lastDueMap(pool)]);
   return decideFirstRound({
     now,
     resources: world.schedulable,

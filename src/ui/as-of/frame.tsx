@@ -1,8 +1,9 @@
 "use client";
 import Link from "next/link";
 import { usePathname, useSearchParams } from "next/navigation";
-import type { ReactNode } from "react";
-import { tryParseInstant } from "@/core/time";
+import { type ReactNode, useEffect, useState } from "react";
+import { type Instant, tryParseInstant } from "@/core/time";
+import { ask } from "../kit/ask";
 import { dayTimePlace } from "../kit/when";
 import { nowAddress } from "./address";
 
@@ -13,6 +14,7 @@ export function AsOfFrame({ zone, children }: AsOfFrameProps) {
   const path = usePathname();
   const params = useSearchParams();
   const at = tryParseInstant(params.get("at") ?? "");
+  const recordsFrom = useRecordsFrom(at !== null);
   return (
     <main
       id="main"
@@ -21,8 +23,11 @@ export function AsOfFrame({ zone, children }: AsOfFrameProps) {
       {at !== null && (
         <p className="flex items-center justify-center gap-4 bg-attention px-4 py-1 text-on-strong" role="status">
           <span>
-            as of <b>{dayTimePlace(at, zone)}</b>
+            as of <b>{dayTimePlace(at, zone, 0)}</b>
           </span>
+          {recordsFrom !== null && at < recordsFrom && (
+            <span>before records begin, on {dayTimePlace(recordsFrom, zone, 0)}: of then nothing is known</span>
+          )}
           <Link href={nowAddress(`${path}?${params}`)} className="font-semibold underline underline-offset-4">
             back to now
           </Link>
@@ -31,4 +36,17 @@ export function AsOfFrame({ zone, children }: AsOfFrameProps) {
       <div className="min-h-0 flex-1 overflow-auto print:overflow-visible">{children}</div>
     </main>
   );
+}
+
+/** When the first change was told of; null while that is not known, or nothing was. Asked once somebody looks back. */
+function useRecordsFrom(isWanted: boolean): Instant | null {
+  const [from, setFrom] = useState<Instant | null>(null);
+  useEffect(() => {
+    if (isWanted)
+      ask<{ from: Instant | null }>("/api/records").then(
+        (answer) => setFrom(answer.from),
+        () => {},
+      );
+  }, [isWanted]);
+  return from;
 }

@@ -26,10 +26,10 @@ const GROUP_OPTIONS = [
   { value: "size", label: "size" },
 ];
 
-export type BurnProps = { query: BurnQuery; first: BurnPage; zones: Readonly<Record<string, string>> };
+export type BurnProps = { query: BurnQuery; first: BurnPage; zone: string };
 
 /** What runs now and what it costs. Everything that is chosen here is in the URL. */
-export function Burn({ query, first, zones }: BurnProps) {
+export function Burn({ query, first, zone }: BurnProps) {
   const router = useRouter();
   const { page, lineAt, see } = useLines(query, first);
   // Two presses in a row: the second goes on from the first, whose page may not have come yet.
@@ -54,7 +54,7 @@ export function Burn({ query, first, zones }: BurnProps) {
     try {
       const body = { on: { resourceId: line.id }, level: Math.max(1, line.level), until: null, reason: "kept on from Burn" };
       const placed = await ask<StoredHold>("/api/holds", { method: "POST", body });
-      const end = dayTimePlace(placed.to, zones[line.region] ?? "UTC", page.now);
+      const end = dayTimePlace(placed.to, zone, page.now);
       setHeld({ kind: "fine", text: `${line.name} is kept on until ${end}.`, hold: placed });
     } catch (error) {
       tell(error);
@@ -78,7 +78,7 @@ export function Burn({ query, first, zones }: BurnProps) {
   return (
     <div className="flex h-full flex-col">
       <div className="flex flex-col gap-2 px-4 py-3">
-        <Sentence page={page} query={query} zone={Object.values(zones)[0] ?? "UTC"} />
+        <Sentence page={page} query={query} zone={zone} />
         <StraysLine at={query.at} />
         <Unread page={page} />
         {held && (
@@ -160,7 +160,7 @@ export function Burn({ query, first, zones }: BurnProps) {
           isDescending={query.isDescending}
           onSort={sortBy}
           onFold={fold}
-          zones={zones}
+          zone={zone}
           currency={page.currency}
           now={page.at}
           isAsOf={page.tense !== "now"}

@@ -30,7 +30,10 @@ export function StraysLine({ at }: { at: Instant | null }) {
         "No strays."
       ) : (
         <>
-          <AtLink href="/strays">Strays</AtLink>, before commitments: <StraySums page={page} />
+          <AtLink href="/strays">Strays</AtLink>, before commitments: <StraySums page={page} />{" "}
+          <span className="whitespace-nowrap">
+            <AtLink href="/odd">What is odd</AtLink>
+          </span>
         </>
       )}
     </p>

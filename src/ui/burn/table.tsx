@@ -5,7 +5,7 @@ import type { Sort } from "@/core/spend";
 import type { BurnFee, BurnGroup, BurnLine, BurnMachine, BurnRest } from "@/services";
 import { AtLink } from "../as-of/at-link";
 import { StateBrick } from "../kit/brick";
-import { clockTime, dateTimePlace, dayTimePlace } from "../kit/when";
+import { clockTime, dateTime, dayTimePlace, placeOf } from "../kit/when";
 
 const ROW_PX = 30;
 const GRID =
@@ -19,7 +19,8 @@ export type TableProps = {
   isDescending: boolean;
   onSort: (sort: Sort) => void;
   onFold: (key: string) => void;
-  zones: Readonly<Record<string, string>>;
+  /** The one zone of the page. */
+  zone: string;
   currency: string;
   now: number;
   /** As of another instant: nothing can be done about it. */
@@ -38,7 +39,7 @@ export function Table({
   isDescending,
   onSort,
   onFold,
-  zones,
+  zone,
   currency,
   now,
   isAsOf,
@@ -96,7 +97,7 @@ export function Table({
           {heading("Region")}
           {heading("Fleet")}
           {heading("State")}
-          {heading("Since", "since")}
+          {heading(`Since, ${placeOf(zone)}`, "since")}
           {heading(`${currency}/h`, "perHour", true)}
           {heading("so far", "soFar", true)}
           {heading("this month", "month", true)}
@@ -119,14 +120,7 @@ export function Table({
                 {line?.kind === "rest" && <RestCells line={line} />}
                 {line?.kind === "fee" && <FeeCells line={line} />}
                 {line?.kind === "machine" && (
-                  <MachineCells
-                    line={line}
-                    zone={zones[line.region] ?? "UTC"}
-                    now={now}
-                    isAsOf={isAsOf}
-                    onHold={onHold}
-                    onRelease={onRelease}
-                  />
+                  <MachineCells line={line} zone={zone} now={now} isAsOf={isAsOf} onHold={onHold} onRelease={onRelease} />
                 )}
               </div>
             );
@@ -264,7 +258,7 @@ function MachineCells({ line, zone, now, isAsOf, onHold, onRelease }: MachineCel
       <Cell>
         <StateBrick state={line.state} />
       </Cell>
-      <Cell title={dayTimePlace(line.since, zone, now)}>{dateTimePlace(line.since, zone, now)}</Cell>
+      <Cell title={dayTimePlace(line.since, zone, now)}>{dateTime(line.since, zone, now)}</Cell>
       <MoneyCells
         line={line}
         mark={line.unpriced.length > 0 ? "\u2265 " : line.isCovered ? "◪ " : ""}

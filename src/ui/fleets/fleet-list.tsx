@@ -24,6 +24,7 @@ export function FleetList({ fleets, money }: { fleets: readonly FleetSummary[]; 
       <div className="mb-3 flex items-center justify-between">
         <h1 className="font-medium text-[20px] leading-7">{sentence(used)}</h1>
         <div className="flex items-center gap-4">
+          <AtLink href="/odd">What is odd</AtLink>
           <AtLink href="/schedules">Schedules</AtLink>
           <ButtonLink href="/fleets/new">New fleet</ButtonLink>
         </div>

@@ -35,13 +35,27 @@ export function HoldForm({ on, name, levelMax, level, now, zone }: HoldFormProps
   useUntilTyped(problem !== null, () => setProblem(null));
   const issue = (path: string) => problem?.fields.find((field) => field.path === path)?.message;
   const end = tryParseLocal(until, zone);
+  /** Whom it would stop, once that was asked; a press after that places it. */
+  const [stops, setStops] = useState<readonly string[] | null>(null);
+  const level0 = isOff ? 0 : Number(height);
+  const asksFirst = "fleet" in on && isOff;
 
   async function place() {
     setIsBusy(true);
     setProblem(null);
     try {
-      await ask("/api/holds", { method: "POST", body: { on, level: isOff ? 0 : Number(height), until: end, reason } });
+      if (asksFirst && stops === null) {
+        const answer = await ask<{ stops: string[] }>("/api/holds/preview", {
+          method: "POST",
+          body: { fleet: on.fleet, level: level0 },
+        });
+        setStops(answer.stops);
+        setIsBusy(false);
+        return;
+      }
+      await ask("/api/holds", { method: "POST", body: { on, level: level0, until: end, reason } });
       setReason("");
+      setStops(null);
       router.refresh();
     } catch (error) {
       setProblem(error instanceof AnswerError ? error : new AnswerError(String(error), ""));
@@ -67,7 +81,10 @@ export function HoldForm({ on, name, levelMax, level, now, zone }: HoldFormProps
             { value: "on", label: "on" },
             { value: "off", label: "off" },
           ]}
-          onChange={(event) => setIsOff(event.target.value === "off")}
+          onChange={(event) => {
+            setIsOff(event.target.value === "off");
+            setStops(null);
+          }}
         />
         {levelMax > 1 && !isOff && (
           <Field
@@ -97,9 +114,30 @@ export function HoldForm({ on, name, levelMax, level, now, zone }: HoldFormProps
           error={issue("reason")}
         />
         <Button type="submit" className="mt-[21px]" disabled={isBusy || end === null || reason.trim() === ""}>
-          {isBusy ? "Placing…" : "Place hold"}
+          {isBusy ? "Placing…" : stops !== null && stops.length > 0 ? `Hold off and stop ${stops.length}` : "Place hold"}
         </Button>
       </div>
+      {asksFirst && stops !== null && (
+        <Notice
+          kind="warning"
+          action={
+            <Button look="quiet" onClick={() => setStops(null)}>
+              Not yet
+            </Button>
+          }
+        >
+          {stops.length === 0 ? (
+            "It stops nothing now: nothing of it runs that may be touched."
+          ) : (
+            <details open={stops.length <= 12}>
+              <summary className="cursor-pointer">
+                It stops <b>{stops.length}</b> with the next round. Press again to place it.
+              </summary>
+              <p className="text-[13px] text-soft">{stops.join(", ")}</p>
+            </details>
+          )}
+        </Notice>
+      )}
       <div className="flex flex-wrap gap-2 text-[13px]">
         {presets.map(({ label, at }) => (
           <Button key={label} look="quiet" className="h-6! px-1!" onClick={() => setUntil(localText(at, zone))}>

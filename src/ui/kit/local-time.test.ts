@@ -20,3 +20,17 @@ test("a time that does not occur counts with the offset before the gap, one that
   expect(tryParseLocal("2027-03-28 02:30", "Europe/Oslo")).toBe(Date.UTC(2027, 2, 28, 1, 30) / 1000);
   expect(tryParseLocal("2027-10-31 02:30", "Europe/Oslo")).toBe(Date.UTC(2027, 9, 31, 0, 30) / 1000);
 });
+
+test("both half past two of a night on which the clock goes back are told apart, and read again", () => {
+  const first = Date.UTC(2027, 9, 31, 0, 30) / 1000;
+  for (const [t, text] of [
+    [first, "2027-10-31 02:30 +02:00"],
+    [first + 3600, "2027-10-31 02:30 +01:00"],
+  ] as const) {
+    expect(localText(t, "Europe/Oslo")).toBe(text);
+    expect(tryParseLocal(text, "Europe/Oslo")).toBe(t);
+  }
+  expect(localText(first - 3600, "Europe/Oslo")).toBe("2027-10-31 01:30");
+  expect(localText(first + 7200, "Europe/Oslo")).toBe("2027-10-31 03:30");
+  expect(tryParseLocal("2027-10-31 02:30 +03:00", "Europe/Oslo")).toBeNull();
+});

@@ -23,3 +23,16 @@ test("the clock shows seconds only when asked", () => {
   expect(clockTime(T, "UTC")).toBe("05:04");
   expect(clockTime(T, "UTC", true)).toBe("05:04:09");
 });
+
+test("both half past two of a night on which the clock goes back are told apart, and no other hour says its offset", () => {
+  const first = Date.UTC(2027, 9, 31, 0, 30) / 1000;
+  expect([first - 3600, first, first + 3600, first + 7200].map((t) => clockTime(t, "Europe/Oslo"))).toEqual([
+    "01:30",
+    "02:30 (+02:00)",
+    "02:30 (+01:00)",
+    "03:30",
+  ]);
+  // Lord Howe puts its clock back by half an hour.
+  const howe = Date.UTC(2027, 3, 3, 14, 45) / 1000;
+  expect([howe, howe + 1800].map((t) => clockTime(t, "Australia/Lord_Howe"))).toEqual(["01:45 (+11:00)", "01:45 (+10:30)"]);
+});

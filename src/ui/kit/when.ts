@@ -1,4 +1,4 @@
-import type { Instant } from "@/core/time";
+import { type Instant, offsetText, repeatedOffset } from "@/core/time";
 
 const formats = new Map<string, Intl.DateTimeFormat>();
 
@@ -29,12 +29,11 @@ export function dayTimePlace(t: Instant, zone: string, now: Instant = t): string
   return `${dayAndTime(t, zone, now)} ${placeOf(zone)}`;
 }
 
-/** `11 Mar 06:00 Oslo`, for narrow columns; of another year than `now` the date alone, `29 Jul 2026, Oslo`. */
-export function dateTimePlace(t: Instant, zone: string, now: Instant): string {
+/** `11 Mar 06:00`, for columns whose head names the zone; of another year than `now` the date alone, `29 Jul 2026`. */
+export function dateTime(t: Instant, zone: string, now: Instant): string {
   const part = parts(t, zone);
   const date = `${part.day} ${part.month}`;
-  if (part.year !== parts(now, zone).year) return `${date} ${part.year}, ${placeOf(zone)}`;
-  return `${date} ${part.hour}:${part.minute} ${placeOf(zone)}`;
+  return part.year === parts(now, zone).year ? `${date} ${part.hour}:${part.minute}` : `${date} ${part.year}`;
 }
 
 /** `06:00`, with seconds where asked. */
@@ -67,5 +66,8 @@ function partsOf(t: Instant, zone: string): Parts {
     minute: "2-digit",
     second: "2-digit",
   });
-  return Object.fromEntries(made.formatToParts(t * 1000).map(({ type, value }) => [type, value]));
+  const told: Record<string, string> = Object.fromEntries(made.formatToParts(t * 1000).map(({ type, value }) => [type, value]));
+  // Of an hour that comes twice, each says which it is.
+  const offset = repeatedOffset(zone, t);
+  return offset === null ? told : { ...told, minute: `${told.minute} (${offsetText(offset)})` };
 }

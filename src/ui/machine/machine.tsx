@@ -12,8 +12,14 @@ import { Happened } from "./happened";
 import { MissingNotice } from "./missing";
 import { Runs } from "./runs";
 
+export type MachineProps = OpenMachine & {
+  isAsOf: boolean;
+  /** The zone of its hours, or where its people live; `zone` is the one that the page is told in. */
+  ownZone: string;
+};
+
 /** One machine: what it is, what is due now or at any other instant and why, what comes next, and its holds. */
-export function Machine(machine: OpenMachine & { isAsOf: boolean }) {
+export function Machine(machine: MachineProps) {
   const { resource, now, at, zone, currency, perHour, fleet, overlaps, due, rows, edges, holds, isAsOf } = machine;
   const levelMax = resource.kind === "machine" ? 1 : resource.levelMax;
   return (
@@ -90,7 +96,7 @@ export function Machine(machine: OpenMachine & { isAsOf: boolean }) {
         <div className="flex flex-col gap-4">
           <section aria-label="Next edges">
             <h2 className="mb-1 font-semibold text-[15px]">Next edges{isAsOf && " from then"}</h2>
-            <Edges edges={edges} id={resource.id} zone={zone} now={now} />
+            <Edges edges={edges} id={resource.id} zone={zone} ownZone={machine.ownZone} now={now} />
           </section>
           <section aria-label="What happened">
             <h2 className="mb-1 font-semibold text-[15px]">Its life, run by run</h2>

@@ -1,17 +1,17 @@
 import { type StrayKind, strayWords } from "@/core/strays";
 import type { StrayLine, StrayPage } from "@/services";
 import { AtLink } from "../as-of/at-link";
-import { dateTimePlace } from "../kit/when";
+import { dateTime, placeOf } from "../kit/when";
 import { Ages } from "./ages";
 import { NextStep } from "./next-step";
 import { StraySums } from "./stray-sums";
 
-export type StraysProps = { page: StrayPage; zones: Readonly<Record<string, string>> };
+export type StraysProps = { page: StrayPage; zone: string };
 
 const OPEN_UP_TO = 14;
 
 /** What costs and serves nobody, by kind, each with its next step. */
-export function Strays({ page, zones }: StraysProps) {
+export function Strays({ page, zone }: StraysProps) {
   const { strays, meant } = page;
   const kinds = [...new Set(strays.map(({ kind }) => kind))];
   return (
@@ -20,7 +20,10 @@ export function Strays({ page, zones }: StraysProps) {
         <h1 className="font-medium text-[20px] leading-7" data-testid="strays">
           {strays.length === 0 ? "No strays: everything that costs belongs to something." : <StraySums page={page} />}
         </h1>
-        <AtLink href="/">What runs</AtLink>
+        <span className="flex gap-4">
+          <AtLink href="/odd">What is odd</AtLink>
+          <AtLink href="/">What runs</AtLink>
+        </span>
       </div>
       {strays.length > 0 && (
         <p className="mb-2 text-soft">
@@ -28,12 +31,12 @@ export function Strays({ page, zones }: StraysProps) {
         </p>
       )}
       {kinds.map((kind) => (
-        <Kind key={kind} kind={kind} lines={strays.filter((line) => line.kind === kind)} page={page} zones={zones} />
+        <Kind key={kind} kind={kind} lines={strays.filter((line) => line.kind === kind)} page={page} zone={zone} />
       ))}
       {meant.length > 0 && (
         <details className="mt-3">
           <summary className="cursor-pointer font-semibold">{meant.length} said to be meant</summary>
-          <Lines lines={meant} page={page} zones={zones} />
+          <Lines lines={meant} page={page} zone={zone} />
         </details>
       )}
       <Ages ages={page.ages} />
@@ -43,18 +46,18 @@ export function Strays({ page, zones }: StraysProps) {
 
 type KindProps = StraysProps & { kind: StrayKind; lines: readonly StrayLine[] };
 
-function Kind({ kind, lines, page, zones }: KindProps) {
+function Kind({ kind, lines, page, zone }: KindProps) {
   return (
     <details open={lines.length <= OPEN_UP_TO} className="mb-2 border-lines border-t pt-1.5">
       <summary className="cursor-pointer">
         <h2 className="inline font-semibold text-[15px]">{strayWords(kind, lines.length)}</h2>
       </summary>
-      <Lines lines={lines} page={page} zones={zones} />
+      <Lines lines={lines} page={page} zone={zone} />
     </details>
   );
 }
 
-function Lines({ lines, page, zones }: StraysProps & { lines: readonly StrayLine[] }) {
+function Lines({ lines, page, zone }: StraysProps & { lines: readonly StrayLine[] }) {
   return (
     <table className="w-full table-fixed">
       <thead className="text-left text-[13px]">
@@ -62,7 +65,7 @@ function Lines({ lines, page, zones }: StraysProps & { lines: readonly StrayLine
           <th className="w-[210px] pr-3 font-semibold">What</th>
           <th className="w-[220px] pr-3 font-semibold">Where</th>
           <th className="w-[110px] pr-3 font-semibold">Owner</th>
-          <th className="w-[180px] pr-3 font-semibold">Since</th>
+          <th className="w-[130px] pr-3 font-semibold">Since, {placeOf(zone)}</th>
           <th className="w-[110px] pr-4 text-right font-semibold">{page.currency} a month</th>
           <th className="font-semibold">Next step</th>
         </tr>
@@ -83,9 +86,7 @@ function Lines({ lines, page, zones }: StraysProps & { lines: readonly StrayLine
             <td className="truncate pr-3" title={line.owner ?? undefined}>
               {line.owner ?? <span className="text-soft">unknown</span>}
             </td>
-            <td className="truncate pr-3">
-              {line.since === null ? "" : dateTimePlace(line.since, zones[line.region] ?? "UTC", page.at)}
-            </td>
+            <td className="truncate pr-3">{line.since === null ? "" : dateTime(line.since, zone, page.at)}</td>
             <td className="pr-4 text-right">{line.perMonth}</td>
             <td>
               <NextStep line={line} now={page.now} />

@@ -5,6 +5,7 @@ import { openMachine, RefusedError } from "@/services";
 import { LivePage } from "@/ui/kit/live-page";
 import { Machine } from "@/ui/machine/machine";
 import { person, services } from "../../services";
+import { shownZones } from "../../zone";
 
 type Props = { params: Promise<{ id: string }>; searchParams: Promise<{ at?: string }> };
 
@@ -22,11 +23,11 @@ export default async function Page({ params, searchParams }: Props) {
   const id = decodeURIComponent((await params).id);
   const { at } = await searchParams;
   try {
-    const machine = await opened(id, at);
+    const [machine, { shown }] = await Promise.all([opened(id, at), shownZones()]);
     return (
       <>
         <LivePage on={["round", "holds", "fleets", "clock"]} />
-        <Machine {...machine} isAsOf={machine.at !== machine.now} />
+        <Machine {...machine} zone={shown[0] ?? machine.zone} ownZone={machine.zone} isAsOf={machine.at !== machine.now} />
       </>
     );
   } catch (error) {

@@ -1,0 +1,19 @@
+import { oddPage } from "@/services";
+import { LivePage } from "@/ui/kit/live-page";
+import { Odd } from "@/ui/strays/odd";
+import { instantOf } from "../burn-query";
+import { person, services } from "../services";
+
+export const metadata = { title: "What is odd · Umbrik" };
+
+type Props = { searchParams: Promise<Record<string, string | string[] | undefined>> };
+
+export default async function Page({ searchParams }: Props) {
+  const at = instantOf(await searchParams);
+  return (
+    <>
+      <LivePage on={["round", "fleets", "spend"]} />
+      <Odd page={await oddPage(services(), person(), at)} />
+    </>
+  );
+}
