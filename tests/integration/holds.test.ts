@@ -1,5 +1,15 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { burnPage, DEMO_PERSON, holdList, openMachine, placeHold, releaseHold, runRound, type Services } from "@/services";
+import {
+  burnPage,
+  DEMO_PERSON,
+  holdList,
+  openMachine,
+  placeHold,
+  releaseHold,
+  runRound,
+  type Services,
+  stoppedByHold,
+} from "@/services";
 import { startWorld, type TestWorld } from "../support/world";
 
 let world: TestWorld;
@@ -95,6 +105,14 @@ test("a hold that cannot be, or that nobody would act on, is refused with the re
   await expect(place({ on: { resourceId: await idOf("desk-osl-01") }, level: 1 })).rejects.toThrow(
     "No fleet in force has desk-osl-01",
   );
+});
+
+test("before a fleet is held off it is said whom that stops, and nothing is stopped by asking", async () => {
+  const stops = await stoppedByHold(services, DEMO_PERSON, { fleet: "archive-index", level: 0 });
+  expect([...stops].sort()).toEqual(["archive-index-01", "archive-index-02"]);
+  expect(await stoppedByHold(services, DEMO_PERSON, { fleet: "harbour", level: 0 }), "guarded").toEqual([]);
+  expect(await stoppedByHold(services, DEMO_PERSON, { fleet: "archive-index", level: 6 })).toEqual([]);
+  expect((await holdList(services, DEMO_PERSON)).current.filter(({ fleet }) => fleet !== null)).toEqual([]);
 });
 
 test("as of another instant a machine says what is due then, with every row and the edges after it", async () => {

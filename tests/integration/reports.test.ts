@@ -118,6 +118,7 @@ test("at its local hour an issue goes out once, with figures, to each their scop
   const whole = mails.find(({ to }) => to.startsWith("m.skarv"));
   const part = mails.find(({ to }) => to.startsWith("k.lomvi"));
   expect(whole?.subject).toMatch(/^Evening: \d{3} running.*strays$/);
+  expect(whole?.html).toMatch(/\d+ serve nobody: <b>[\d .]+<\/b> EUR a month; \d+ run that nobody has thought of/);
   expect(whole?.text).toContain("fjord-1");
   expect(whole?.text.split("\n").every((line) => line.length <= 400)).toBe(true);
   expect(part?.text).toContain("for region = terai-1");

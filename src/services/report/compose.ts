@@ -11,7 +11,7 @@ import {
 } from "@/core/pricing";
 import { clauseText, matcher, type Selectable, type SelectorText, selectorOf, selectorText } from "@/core/selector";
 import { totalOf } from "@/core/spend";
-import { STRAY_KINDS, type StrayKind, strayTotal } from "@/core/strays";
+import { STRAY_KINDS, type StrayKind, straySums } from "@/core/strays";
 import { DAY_S, dayNumber, formatDate, type Instant } from "@/core/time";
 import {
   changesBetween,
@@ -71,7 +71,13 @@ export type ReportContent = Readonly<{
   moreMachines: number;
   /** Of the last UTC day that is reckoned, yesterday as a rule; null before the first. `before` is of the day before it. */
   spent: Readonly<{ day: string; isYesterday: boolean; cost: string; before: string | null }> | null;
-  strays: Readonly<{ count: number; perMonth: string; kinds: readonly Readonly<{ kind: StrayKind; count: number }>[] }>;
+  strays: Readonly<{
+    count: number;
+    /** What serves nobody, and what runs that nobody has thought of: each thing in one of them. */
+    nobody: Readonly<{ count: number; perMonth: string }>;
+    unthought: Readonly<{ count: number; perMonth: string }>;
+    kinds: readonly Readonly<{ kind: StrayKind; count: number }>[];
+  }>;
   changes: Readonly<{
     started: number;
     stopped: number;
@@ -120,6 +126,7 @@ export async function composeReport(services: Services, scope: Scope, at: Instan
     const resource = byId.get(stray.resourceId ?? "");
     return !said.has(stray.key) && (resource ? isIn(resource) : scope === "");
   });
+  const sums = straySums(ownStrays);
   const yesterday = formatDate(Math.floor(world.at / DAY_S) - 1);
   const isReckoned = closed !== null && closed >= yesterday;
   const day = isReckoned ? yesterday : closed;
@@ -192,7 +199,8 @@ export async function composeReport(services: Services, scope: Scope, at: Instan
           },
     strays: {
       count: ownStrays.length,
-      perMonth: money(strayTotal(ownStrays)),
+      nobody: { count: sums.nobody.count, perMonth: money(sums.nobody.perMonth) },
+      unthought: { count: sums.unthought.count, perMonth: money(sums.unthought.perMonth) },
       kinds: STRAY_KINDS.map((kind) => ({ kind, count: ownStrays.filter((stray) => stray.kind === kind).length })).filter(
         ({ count }) => count > 0,
       ),

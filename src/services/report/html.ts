@@ -10,6 +10,7 @@ import {
   scopeWords,
   spentHeading,
   spentWords,
+  strayParts,
   timeText,
 } from "./words";
 
@@ -46,7 +47,9 @@ export function reportHtml(content: ReportContent, frame: ReportFrame): string {
       paragraph(spentWords(content, opened)),
       paragraph(
         strays.count > 0
-          ? `${link(`${frame.url}/strays`, `${strays.count} strays`)}, <b>${strays.perMonth}</b> ${currency} a month before commitments: ${strays.kinds.map(({ kind, count }) => strayWords(kind, count)).join("; ")}.`
+          ? `${link(`${frame.url}/strays`, "Strays")}, before commitments: ${strayParts(strays)
+              .map(({ count, words, perMonth }) => `${count} ${words}: <b>${perMonth}</b> ${currency} a month`)
+              .join("; ")}. ${strays.kinds.map(({ kind, count }) => strayWords(kind, count)).join("; ")}.`
           : "No strays.",
       ),
       changes.length > 0 ? paragraph(`Since yesterday: ${escaped(changes.join("; "))}.`) : "",

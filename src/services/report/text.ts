@@ -10,6 +10,7 @@ import {
   scopeWords,
   spentHeading,
   spentWords,
+  strayParts,
   timeText,
 } from "./words";
 
@@ -32,7 +33,11 @@ export function reportText(content: ReportContent, frame: ReportFrame): string {
       ...(running.notDue > 0 ? [`${running.notDue} of them should not be: ${running.notDuePerHour} an hour.`] : []),
       spentWords(content),
       ...(strays.count > 0
-        ? [`${strays.count} strays, ${strays.perMonth} ${currency} a month before commitments: ${kinds(content)}.`]
+        ? [
+            `Strays, before commitments: ${strayParts(strays)
+              .map(({ count, words, perMonth }) => `${count} ${words}: ${perMonth} ${currency} a month`)
+              .join("; ")}. ${kinds(content)}.`,
+          ]
         : ["No strays."]),
       ...(changes.length > 0 ? [`Since yesterday: ${changes.join("; ")}.`] : []),
       "",

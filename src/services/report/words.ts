@@ -88,3 +88,14 @@ export function changeWords({ started, stopped, evicted, appeared, gone }: Repor
 export function scopeWords(scope: string): string {
   return scope === "" ? "everything" : scope;
 }
+
+/** The two sums of strays, without one of which there is none. */
+export function strayParts({
+  nobody,
+  unthought,
+}: ReportContent["strays"]): readonly Readonly<{ count: number; words: string; perMonth: string }>[] {
+  return [
+    { ...nobody, words: nobody.count === 1 ? "serves nobody" : "serve nobody" },
+    { ...unthought, words: unthought.count === 1 ? "runs that nobody has thought of" : "run that nobody has thought of" },
+  ].filter(({ count }) => count > 0);
+}
