@@ -76,6 +76,9 @@ export {
   type FoundResource,
   findResources,
   type LifeRun,
+  type LifeWeek,
+  type LifeWeeks,
+  lifeWeeks,
   type MachineLife,
   type MissingStart,
   machineLife,
@@ -85,6 +88,7 @@ export {
   regionPlaces,
   regionZones,
   setupView,
+  WEEKS_MAX,
 } from "./inventory";
 export { readMetrics } from "./metrics";
 export {
@@ -157,6 +161,7 @@ export {
 export {
   type ActionLine,
   type Attention,
+  actionsSince,
   askForRound,
   attention,
   believeListing,

@@ -16,3 +16,4 @@ export {
   type StoredWorld,
   tagKeysOf,
 } from "./stored";
+export { type LifeWeek, type LifeWeeks, lifeWeeks, WEEKS_MAX } from "./weeks";

@@ -17,6 +17,6 @@ export {
 export { confirmStops, type LettingGo, letGo } from "./let-go";
 export { type Pause, pauseRounds, pauses, resumeRounds } from "./pauses";
 export { runDueRound, runRound, runRoundWhenFree } from "./run-round";
-export { type ActionLine, type JournalQuery, journalCsv, searchJournal } from "./search";
+export { type ActionLine, actionsSince, type JournalQuery, journalCsv, searchJournal } from "./search";
 export { stopByHand } from "./stop-by-hand";
 export { setStopLimit, stopLimitOf } from "./stop-limit";

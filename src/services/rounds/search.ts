@@ -29,6 +29,21 @@ export async function searchJournal(
   return { lines: page, older: lines.length > PAGE ? (page.at(-1)?.id ?? null) : null };
 }
 
+/** What was asked for one machine since an instant, the last first: to be followed live. */
+export async function actionsSince(
+  services: Services,
+  person: Person,
+  { resourceId, since }: { resourceId: string; since: Instant },
+): Promise<{ now: Instant; lines: readonly ActionLine[] }> {
+  authorise(person, "look");
+  const { now } = await services.clock.read();
+  const query = { resourceId, text: "", status: "", from: since, to: null, before: null, limit: FOLLOWED };
+  return { now, lines: await searchActions(services.pool, query) };
+}
+
+/** Of one press more than a few actions are another's. */
+const FOLLOWED = 5;
+
 function found({ pool }: Services, query: JournalQuery, limit: number): Promise<ActionLine[]> {
   return searchActions(pool, { ...query, resourceId: null, text: query.text.trim(), status: query.outcome, limit });
 }

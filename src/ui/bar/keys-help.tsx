@@ -1,11 +1,11 @@
 "use client";
 import { Dialog } from "radix-ui";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 
 const KEYS: readonly (readonly [keys: string, what: string])[] = [
   ["?", "this list"],
   ["Tab, Shift Tab", "from one control to the next and back"],
-  ["Ctrl Z, Ctrl Y", "in a fleet: undo, redo"],
+  ["Ctrl Z, Ctrl Y", "in a fleet: undo, redo, a field, a stroke or a press at a time"],
   ["Arrows, Home, End", "on the week wall: move by half an hour or a row"],
   ["Shift and arrows", "on the week wall: select"],
   ["Space or Enter", "on the week wall: paint what is selected, or clear it"],
@@ -18,10 +18,14 @@ const KEYS: readonly (readonly [keys: string, what: string])[] = [
 /** The keys there are, opened by `?` wherever nothing is being typed. */
 export function KeysHelp() {
   const [isOpen, setIsOpen] = useState(false);
+  /** Where the keyboard was when the key was pressed: closing goes back there. */
+  const before = useRef<HTMLElement | null>(null);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const isTyping = event.target instanceof HTMLElement && event.target.closest("input, select, textarea") !== null;
-      if (event.key === "?" && !isTyping) setIsOpen(true);
+      if (event.key !== "?" || isTyping) return;
+      before.current = document.activeElement instanceof HTMLElement ? document.activeElement : null;
+      setIsOpen(true);
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
@@ -36,6 +40,12 @@ export function KeysHelp() {
         <Dialog.Overlay className="fixed inset-0 z-20 bg-shade-deep/45" />
         <Dialog.Content
           aria-describedby={undefined}
+          onCloseAutoFocus={(event) => {
+            if (!before.current) return;
+            event.preventDefault();
+            before.current.focus();
+            before.current = null;
+          }}
           className="fixed top-[12vh] left-1/2 z-30 w-[480px] -translate-x-1/2 rounded-brick bg-paper p-5 shadow-xl"
         >
           <Dialog.Title className="mb-2 font-semibold text-[18px]">Keys</Dialog.Title>

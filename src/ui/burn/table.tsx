@@ -2,14 +2,16 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useRef } from "react";
 import type { Sort } from "@/core/spend";
-import type { BurnFee, BurnGroup, BurnLine, BurnMachine, BurnRest } from "@/services";
+import type { BurnFee, BurnGroup, BurnLine, BurnMachine, BurnRest, LifeWeek } from "@/services";
 import { AtLink } from "../as-of/at-link";
 import { StateBrick } from "../kit/brick";
 import { clockTime, dateTime, dayTimePlace, placeOf } from "../kit/when";
+import { useWeeks } from "../life-strip/use-weeks";
+import { WeekStrip } from "../life-strip/week-strip";
 
 const ROW_PX = 30;
 const GRID =
-  "grid grid-cols-[minmax(140px,1.3fr)_minmax(84px,0.8fr)_minmax(88px,0.7fr)_minmax(84px,0.8fr)_84px_minmax(150px,1fr)_64px_78px_74px_80px_114px] items-center gap-x-2.5 px-4";
+  "grid grid-cols-[minmax(140px,1.3fr)_minmax(84px,0.8fr)_minmax(88px,0.7fr)_minmax(84px,0.8fr)_84px_minmax(92px,0.5fr)_86px_64px_78px_74px_80px_114px] items-center gap-x-2.5 px-4";
 
 export type TableProps = {
   lineCount: number;
@@ -59,6 +61,11 @@ export function Table({
   const from = items[0]?.index ?? 0;
   const to = items.at(-1)?.index ?? 0;
   useEffect(() => onSee(from, to), [from, to, onSee]);
+  const inSight = items.flatMap(({ index }) => {
+    const line = lineAt(index);
+    return line?.kind === "machine" ? [line.id] : [];
+  });
+  const weekOf = useWeeks(inSight, isAsOf ? now : null);
 
   const heading = (label: string, key?: Sort, isNumber = false) => {
     const isSorted = key === sort;
@@ -86,7 +93,7 @@ export function Table({
       tabIndex={0}
       className="min-h-0 flex-1 overflow-auto border-lines border-t"
     >
-      <div className="min-w-[1180px]">
+      <div className="min-w-[1210px]">
         <div
           role="row"
           aria-rowindex={1}
@@ -98,6 +105,7 @@ export function Table({
           {heading("Fleet")}
           {heading("State")}
           {heading(`Since, ${placeOf(zone)}`, "since")}
+          {heading("Last 7 days")}
           {heading(`${currency}/h`, "perHour", true)}
           {heading("so far", "soFar", true)}
           {heading("this month", "month", true)}
@@ -120,7 +128,15 @@ export function Table({
                 {line?.kind === "rest" && <RestCells line={line} />}
                 {line?.kind === "fee" && <FeeCells line={line} />}
                 {line?.kind === "machine" && (
-                  <MachineCells line={line} zone={zone} now={now} isAsOf={isAsOf} onHold={onHold} onRelease={onRelease} />
+                  <MachineCells
+                    line={line}
+                    zone={zone}
+                    week={weekOf(line.id)}
+                    now={now}
+                    isAsOf={isAsOf}
+                    onHold={onHold}
+                    onRelease={onRelease}
+                  />
                 )}
               </div>
             );
@@ -161,7 +177,7 @@ function GroupCells({ line, onFold, onFilter }: GroupCellsProps) {
           {line.key}
         </button>
       </Cell>
-      <Cell className="col-span-4 font-normal text-soft">
+      <Cell className="col-span-5 font-normal text-soft">
         {line.count > 0 ? `${line.count} running` : line.key === "commitments" ? "fees, due whatever runs" : "nothing runs"}
         {line.notDue > 0 ? `, ${line.notDue} should not be` : ""}
       </Cell>
@@ -217,7 +233,7 @@ function FeeCells({ line }: { line: BurnFee }) {
         {line.name}
       </Cell>
       <Cell>{line.region}</Cell>
-      <Cell className="col-span-3 text-soft">
+      <Cell className="col-span-4 text-soft">
         {line.used} of {line.units} in use; the fee is due whatever runs
       </Cell>
       <MoneyCells line={line} />
@@ -231,7 +247,7 @@ function RestCells({ line }: { line: BurnRest }) {
   return (
     <>
       <Cell className="col-span-3 text-soft">{line.count} that do not run</Cell>
-      <Cell className="col-span-3 text-soft" title="Machines that are off or gone, loose disks and addresses">
+      <Cell className="col-span-4 text-soft" title="Machines that are off or gone, loose disks and addresses">
         off, loose or gone: what they cost this month
       </Cell>
       <MoneyCells line={line} />
@@ -240,9 +256,13 @@ function RestCells({ line }: { line: BurnRest }) {
   );
 }
 
-type MachineCellsProps = Pick<TableProps, "onHold" | "onRelease" | "now" | "isAsOf"> & { line: BurnMachine; zone: string };
+type MachineCellsProps = Pick<TableProps, "onHold" | "onRelease" | "now" | "isAsOf"> & {
+  line: BurnMachine;
+  zone: string;
+  week: LifeWeek | undefined;
+};
 
-function MachineCells({ line, zone, now, isAsOf, onHold, onRelease }: MachineCellsProps) {
+function MachineCells({ line, zone, week, now, isAsOf, onHold, onRelease }: MachineCellsProps) {
   const many = line.what === "group" ? ` × ${line.level}` : line.what === "service" ? `, ${line.level} cores` : "";
   return (
     <>
@@ -259,6 +279,9 @@ function MachineCells({ line, zone, now, isAsOf, onHold, onRelease }: MachineCel
         <StateBrick state={line.state} />
       </Cell>
       <Cell title={dayTimePlace(line.since, zone, now)}>{dateTime(line.since, zone, now)}</Cell>
+      <Cell>
+        <WeekStrip week={week} />
+      </Cell>
       <MoneyCells
         line={line}
         mark={line.unpriced.length > 0 ? "\u2265 " : line.isCovered ? "◪ " : ""}

@@ -3,11 +3,17 @@ import Link from "next/link";
 import { isGuarded } from "@/core/plan";
 import type { Basis } from "@/services";
 import { StateBrick } from "../kit/brick";
+import { useWeeks } from "../life-strip/use-weeks";
+import { WeekStrip } from "../life-strip/week-strip";
 
 const SHOWN = 200;
 
 /** The machines a selector matches: name, where, whose, state, and why one would be left alone. */
 export function Matches({ basis, isOld }: { basis: Basis | null; isOld: boolean }) {
+  const weekOf = useWeeks(
+    (basis?.lines ?? []).slice(0, SHOWN).map(({ resource }) => resource.id),
+    null,
+  );
   if (!basis || basis.selectorError)
     return <p className="text-soft">The matches are listed here before anything acts on them.</p>;
   const running = basis.lines.filter(({ resource }) => resource.level > 0).length;
@@ -30,6 +36,7 @@ export function Matches({ basis, isOld }: { basis: Basis | null; isOld: boolean 
                 <th className="px-2 font-semibold">Region</th>
                 <th className="px-2 font-semibold">Owner</th>
                 <th className="px-2 font-semibold">State</th>
+                <th className="w-[110px] px-2 font-semibold">Last 7 days</th>
                 <th className="px-2 font-semibold">Note</th>
               </tr>
             </thead>
@@ -43,6 +50,9 @@ export function Matches({ basis, isOld }: { basis: Basis | null; isOld: boolean 
                   <td className="px-2">{resource.tags.owner ?? <span className="text-soft">none</span>}</td>
                   <td className="px-2">
                     <StateBrick state={resource.state} />
+                  </td>
+                  <td className="px-2">
+                    <WeekStrip week={weekOf(resource.id)} />
                   </td>
                   <td className="px-2 text-soft">
                     {isGuarded(resource) ? "guarded, never touched" : claimedBy ? `belongs to ${claimedBy}` : ""}

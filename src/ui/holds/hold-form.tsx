@@ -10,6 +10,7 @@ import { localText, tryParseLocal } from "../kit/local-time";
 import { Notice } from "../kit/notice";
 import { useUntilTyped } from "../kit/use-until-typed";
 import { placeOf } from "../kit/when";
+import { Follow } from "../rounds/follow";
 
 export type HoldFormProps = {
   on: Readonly<{ resourceId: string } | { fleet: string }>;
@@ -37,6 +38,7 @@ export function HoldForm({ on, name, levelMax, level, now, zone }: HoldFormProps
   const end = tryParseLocal(until, zone);
   /** Whom it would stop, once that was asked; a press after that places it. */
   const [stops, setStops] = useState<readonly string[] | null>(null);
+  const [placedAt, setPlacedAt] = useState<Instant | null>(null);
   const level0 = isOff ? 0 : Number(height);
   const asksFirst = "fleet" in on && isOff;
 
@@ -53,7 +55,11 @@ export function HoldForm({ on, name, levelMax, level, now, zone }: HoldFormProps
         setIsBusy(false);
         return;
       }
-      await ask("/api/holds", { method: "POST", body: { on, level: level0, until: end, reason } });
+      const placed = await ask<{ from: number }>("/api/holds", {
+        method: "POST",
+        body: { on, level: level0, until: end, reason },
+      });
+      setPlacedAt(placed.from);
       setReason("");
       setStops(null);
       router.refresh();
@@ -145,6 +151,11 @@ export function HoldForm({ on, name, levelMax, level, now, zone }: HoldFormProps
           </Button>
         ))}
       </div>
+      {placedAt !== null && "resourceId" in on && (
+        <p className="text-[13px]">
+          Held. <Follow key={placedAt} resourceId={on.resourceId} since={placedAt} />
+        </p>
+      )}
       {problem && problem.fields.length === 0 && <Notice kind="error">{problem.message}</Notice>}
     </form>
   );

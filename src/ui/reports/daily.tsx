@@ -95,7 +95,7 @@ export function Daily({ view, zones }: DailyProps) {
           )}
           <ProblemNotice problem={attempt.problem} />
           <ReportForm
-            key={report ? `${report.id} ${report.version}` : "new"}
+            key={report ? report.id : "new"}
             draft={draft}
             zones={zones}
             isNew={!report}

@@ -1,5 +1,5 @@
 "use client";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { WEEKDAYS } from "@/core/time";
 import type { ReportDraft } from "@/services";
 import { Button } from "../kit/button";
@@ -17,6 +17,9 @@ export type ReportFormProps = {
 /** When a report goes out: a local time on some weekdays of a zone. */
 export function ReportForm({ draft, zones, isNew, onSave }: ReportFormProps) {
   const [edited, setEdited] = useState(draft);
+  // What was saved, or changed elsewhere, is taken over in place: the keyboard stays where it is.
+  const told = JSON.stringify(draft);
+  useEffect(() => setEdited(JSON.parse(told)), [told]);
   const isChanged = isNew || JSON.stringify(edited) !== JSON.stringify(draft);
   const set = (change: Partial<ReportDraft>) => setEdited({ ...edited, ...change });
   const time = `${String(Math.floor(edited.minute / 60)).padStart(2, "0")}:${String(edited.minute % 60).padStart(2, "0")}`;

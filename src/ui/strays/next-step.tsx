@@ -7,6 +7,7 @@ import type { StrayLine } from "@/services";
 import { AnswerError, ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { useUntilTyped } from "../kit/use-until-typed";
+import { Follow } from "../rounds/follow";
 
 export type NextStepProps = { line: StrayLine; now: Instant };
 
@@ -21,6 +22,7 @@ export function NextStep({ line, now }: NextStepProps) {
   const [untilDay, setUntilDay] = useState(formatDate(Math.floor(now / DAY_S) + MEANT_DAYS));
   const [problem, setProblem] = useState("");
   const [done, setDone] = useState("");
+  const [stoppedAt, setStoppedAt] = useState<Instant | null>(null);
   useUntilTyped(problem !== "", () => setProblem(""));
   const wrong = problem !== "" && (
     <span role="alert" className="min-w-0 basis-full text-loss">
@@ -33,6 +35,7 @@ export function NextStep({ line, now }: NextStepProps) {
     try {
       const answer = await ask<{ answer?: string }>(path, { method: "POST", body });
       setAsked(null);
+      if (path.endsWith("/stop")) setStoppedAt(now);
       setDone(answer.answer === undefined || answer.answer === "accepted" ? said : answer.answer);
       router.refresh();
     } catch (error) {
@@ -44,7 +47,17 @@ export function NextStep({ line, now }: NextStepProps) {
   const stop = () =>
     send(`/api/machines/${encodeURIComponent(line.resourceId ?? "")}/stop`, { why: why.trim() || "a stray" }, "it is stopping");
 
-  if (done) return <span role="status">{done}</span>;
+  if (done)
+    return (
+      <span role="status">
+        {done}
+        {stoppedAt !== null && line.resourceId !== null && (
+          <>
+            ; <Follow resourceId={line.resourceId} since={stoppedAt} />
+          </>
+        )}
+      </span>
+    );
   if (line.meant) {
     return (
       <span className="flex items-center gap-2">

@@ -142,6 +142,7 @@ export const WeekWall = memo(function WeekWall(props: WeekWallProps) {
       <HourScale />
       <div
         ref={grid}
+        id="wall"
         role="grid"
         aria-label={`Week wall, bricks of ${brickMinutes} minutes`}
         tabIndex={-1}

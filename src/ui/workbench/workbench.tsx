@@ -1,6 +1,6 @@
 "use client";
 import { useRouter } from "next/navigation";
-import { type ReactNode, useCallback, useDeferredValue, useMemo, useState } from "react";
+import { type ReactNode, useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
 import { type Calendar, type HoursLevel, livedIn, type Schedule, scheduleSchema, sizedLevel } from "@/core/hours";
 import type { FleetDraft, FleetPlan, ScheduleDraft } from "@/core/plan";
 import { addAmounts, amountOf, computePerSecond, NO_AMOUNT } from "@/core/pricing";
@@ -66,6 +66,11 @@ export function Workbench({
   const draft = history.present;
   const [isForcing, setIsForcing] = useState(false);
   const [forced, setForced] = useState(false);
+  // The press that put it in force is off now: the keyboard goes on from what it did.
+  const forcedNote = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    if (forced) forcedNote.current?.focus();
+  }, [forced]);
   const onRestored = (left: FleetDraft) => dispatch({ kind: "change", to: left });
   const { saving, flush, accept } = useAutosave(fleet.id, draft, { firstVersion: fleet.version, onRestored });
   const { basis, isOld, error } = useBasis(draft.select, fleet.id);
@@ -138,6 +143,27 @@ export function Workbench({
 
   return (
     <div className="grid h-full grid-cols-[minmax(0,1fr)_360px]">
+      <nav aria-label="In this fleet" className="contents">
+        {[
+          ["#wall", "To the week wall"],
+          ["#ledger", "To the ledger"],
+        ].map(([href, words]) => (
+          <a
+            key={href}
+            href={href}
+            className="sr-only focus:not-sr-only focus:absolute focus:z-30 focus:bg-raised focus:p-2"
+            onClick={(event) => {
+              const to = document.querySelector<HTMLElement>(`${href} [tabindex="0"], ${href} button, ${href}`);
+              if (!to) return;
+              event.preventDefault();
+              to.focus();
+              to.scrollIntoView({ block: "nearest" });
+            }}
+          >
+            {words}
+          </a>
+        ))}
+      </nav>
       <div className="flex min-h-0 flex-col gap-2 overflow-auto px-4 py-3">
         <div className="flex items-center gap-3">
           <h1 className="font-medium text-[20px] leading-7">{fleet.name}</h1>
@@ -187,9 +213,11 @@ export function Workbench({
         )}
         {error && <Notice kind="error">{error}</Notice>}
         {forced && (
-          <Notice kind="fine" action={<Button onClick={() => router.push("/rounds")}>Go to rounds</Button>}>
-            In force. The next round goes by it, within a minute.
-          </Notice>
+          <div ref={forcedNote} tabIndex={-1}>
+            <Notice kind="fine" action={<Button onClick={() => router.push("/rounds")}>Go to rounds</Button>}>
+              In force. The next round goes by it, within a minute.
+            </Notice>
+          </div>
         )}
         <Course title="Who" summary={basis && !basis.selectorError ? `${basis.total} match` : draft.select} isOpenFirst={false}>
           <Who draft={draft} basis={basis} isOld={isOld} onDraft={onDraft} />
@@ -243,7 +271,7 @@ export function Workbench({
           <Versions versions={versions} onTake={onDraft} />
         </Course>
       </div>
-      <div className="min-h-0 overflow-auto border-lines border-l bg-raised px-4 py-3">
+      <div id="ledger" tabIndex={-1} className="min-h-0 overflow-auto border-lines border-l bg-raised px-4 py-3">
         {projection && first && basis ? (
           <Ledger
             projection={projection}

@@ -1,10 +1,13 @@
 import { notFound } from "next/navigation";
 import { openRound, RefusedError } from "@/services";
+import { FollowPage } from "@/ui/kit/follow-page";
 import { OneRound } from "@/ui/rounds/one-round";
 import { person, services } from "../../services";
 import { shownZones } from "../../zone";
 
 type Props = { params: Promise<{ id: string }>; searchParams: Promise<Record<string, string | string[] | undefined>> };
+
+const OPEN = new Set(["recorded", "sent"]);
 
 export async function generateMetadata({ params }: Props) {
   return { title: `Round ${(await params).id} · Umbrik` };
@@ -22,7 +25,15 @@ export default async function Page({ params, searchParams }: Props) {
       openRound(services(), person(), { id: Number(id), offset, group }),
       shownZones(),
     ]);
-    return <OneRound key={id} {...round} offset={offset} group={group} zone={shown[0] ?? "UTC"} />;
+    // What is sent and not yet seen goes on; a round is followed until all of it has ended.
+    const isOpen =
+      round.round.status === "running" || round.groups.some(({ ends }) => Object.keys(ends).some((end) => OPEN.has(end)));
+    return (
+      <>
+        <FollowPage isOpen={isOpen} />
+        <OneRound key={id} {...round} offset={offset} group={group} zone={shown[0] ?? "UTC"} />
+      </>
+    );
   } catch (error) {
     if (error instanceof RefusedError) notFound();
     throw error;
