@@ -1,6 +1,7 @@
 import { benchBurn } from "./burn";
 import { benchCli } from "./cli";
 import { withDemo } from "./demo";
+import { benchFelt } from "./felt";
 import { benchDecide, benchProjection } from "./fleet";
 import { benchFocus } from "./focus";
 import { benchHours, benchLines, benchSchedules } from "./hours";
@@ -23,6 +24,7 @@ await benchRounds(yardstick);
 await benchJournal(yardstick);
 await benchScale();
 await withDemo(async (demo) => {
+  await benchFelt(demo);
   await benchPages(demo, yardstick);
   await benchWall(demo, yardstick);
   await benchBurn(demo, yardstick);

@@ -22,7 +22,7 @@ export default async function Layout({ children }: { children: ReactNode }) {
   ]);
   return (
     <html lang="en" data-theme={theme}>
-      <body className="flex h-screen flex-col overflow-hidden print:block print:h-auto print:overflow-visible">
+      <body className="flex min-h-screen flex-col lg:h-screen lg:overflow-hidden print:block print:h-auto print:overflow-visible">
         <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-30 focus:bg-raised focus:p-2">
           To the content
         </a>

@@ -18,10 +18,10 @@ export function AsOfFrame({ zone, children }: AsOfFrameProps) {
   return (
     <main
       id="main"
-      className={`flex min-h-0 flex-1 flex-col print:overflow-visible ${at === null ? "" : "border-[4px] border-attention border-t-0"}`}
+      className={`flex flex-1 flex-col lg:min-h-0 print:overflow-visible ${at === null ? "" : "border-[4px] border-attention border-t-0"}`}
     >
       {at !== null && (
-        <p className="flex items-center justify-center gap-4 bg-attention px-4 py-1 text-on-strong" role="status">
+        <p className="flex flex-wrap items-center justify-center gap-x-4 bg-attention px-4 py-1 text-on-strong" role="status">
           <span>
             as of <b>{dayTimePlace(at, zone, 0)}</b>
           </span>
@@ -33,7 +33,7 @@ export function AsOfFrame({ zone, children }: AsOfFrameProps) {
           </Link>
         </p>
       )}
-      <div className="min-h-0 flex-1 overflow-auto print:overflow-visible">{children}</div>
+      <div className="min-w-0 flex-1 lg:min-h-0 lg:overflow-auto print:overflow-visible">{children}</div>
     </main>
   );
 }

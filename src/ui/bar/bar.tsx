@@ -10,13 +10,13 @@ export type BarProps = { personName: string };
 /** The one bar: the mark, the places, search and go, the person. */
 export function Bar({ personName }: BarProps) {
   return (
-    <header className="flex h-11 items-center gap-3 border-lines border-b px-4 print:hidden">
+    <header className="flex min-h-11 flex-wrap items-center gap-x-3 gap-y-1 border-lines border-b px-4 max-lg:py-1 lg:h-11 lg:flex-nowrap print:hidden">
       <Link href="/" className="flex items-center gap-2 no-underline" aria-label="Umbrik, to Burn">
         <Mark />
         <span className="font-bold text-[17px] tracking-tight">Umbrik</span>
       </Link>
       <Places />
-      <div className="flex-1" />
+      <div className="flex-1 max-lg:hidden" />
       <MoneySwitch />
       <GoBox />
       <KeysHelp />

@@ -72,7 +72,7 @@ export function GoBox() {
             setText(event.target.value);
             setIsOpen(true);
           }}
-          className="h-[30px] w-[250px] rounded-brick border border-ink/40 bg-raised px-2 placeholder:text-soft"
+          className="h-[30px] w-[250px] max-w-full rounded-brick border border-ink/40 bg-raised px-2 placeholder:text-soft"
         />
       </form>
       {isOpen && text.trim() !== "" && found && (

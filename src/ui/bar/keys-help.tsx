@@ -46,7 +46,7 @@ export function KeysHelp() {
             before.current.focus();
             before.current = null;
           }}
-          className="fixed top-[12vh] left-1/2 z-30 w-[480px] -translate-x-1/2 rounded-brick bg-paper p-5 shadow-xl"
+          className="fixed top-[12vh] left-1/2 z-30 w-[min(480px,94vw)] -translate-x-1/2 rounded-brick bg-paper p-5 shadow-xl"
         >
           <Dialog.Title className="mb-2 font-semibold text-[18px]">Keys</Dialog.Title>
           <dl className="grid grid-cols-[150px_1fr]">

@@ -15,7 +15,7 @@ const PLACES: readonly { href: string; name: string; also?: readonly string[] }[
 export function Places() {
   const path = usePathname();
   return (
-    <nav aria-label="Places" className="flex h-full">
+    <nav aria-label="Places" className="flex overflow-x-auto max-lg:h-10 lg:h-full">
       {PLACES.map(({ href, name, also }) => {
         const isHere =
           (href === "/" ? path === "/" : path.startsWith(href)) || (also?.some((prefix) => path.startsWith(prefix)) ?? false);
@@ -24,7 +24,7 @@ export function Places() {
             key={href}
             href={href}
             aria-current={isHere ? "page" : undefined}
-            className={`flex h-full items-center border-b-[3px] px-3.5 no-underline ${isHere ? "border-lit-deep font-bold" : "border-transparent hover:border-lines"}`}
+            className={`flex h-full items-center border-b-[3px] px-3.5 no-underline max-sm:px-2.5 ${isHere ? "border-lit-deep font-bold" : "border-transparent hover:border-lines"}`}
           >
             {name}
           </AtLink>

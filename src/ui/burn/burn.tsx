@@ -76,7 +76,7 @@ export function Burn({ query, first, zone }: BurnProps) {
   const { filterError, warnings, shown } = page;
 
   return (
-    <div className="flex h-full flex-col">
+    <div className="flex flex-col lg:h-full">
       <div className="flex flex-col gap-2 px-4 py-3">
         <Sentence page={page} query={query} zone={zone} />
         <StraysLine at={query.at} />

@@ -91,7 +91,7 @@ export function Table({
       aria-label="What runs"
       aria-rowcount={lineCount + 1}
       tabIndex={0}
-      className="min-h-0 flex-1 overflow-auto border-lines border-t"
+      className="overflow-auto border-lines border-t max-lg:h-[75vh] lg:min-h-0 lg:flex-1"
     >
       <div className="min-w-[1210px]">
         <div

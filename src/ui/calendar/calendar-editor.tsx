@@ -65,7 +65,7 @@ export function CalendarEditor({ stored, schedules, followers, zones, today, cou
       <p className="text-[13px]">
         <Link href="/setup">Setup</Link>
       </p>
-      <div className="mb-2 flex items-center gap-3">
+      <div className="mb-2 flex flex-wrap items-center gap-3">
         <h1 className="font-medium text-[20px] leading-7">{stored ? `Calendar ${draft.name}` : "New calendar"}</h1>
         <span className="text-soft">
           {schedules.length === 0
@@ -111,7 +111,7 @@ export function CalendarEditor({ stored, schedules, followers, zones, today, cou
         </Notice>
       )}
       {isSaved && <Notice kind="fine">Saved. The next round goes by it.</Notice>}
-      <div className="mt-2 grid grid-cols-[360px_minmax(0,1fr)] gap-8">
+      <div className="mt-2 grid grid-cols-1 lg:grid-cols-[360px_minmax(0,1fr)] gap-8">
         <div className="flex flex-col gap-4">
           {!stored && (
             <Field

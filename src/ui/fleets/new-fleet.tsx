@@ -33,7 +33,7 @@ export function NewFleet() {
 
   return (
     <form
-      className="grid grid-cols-[minmax(340px,5fr)_7fr] gap-6 px-4 py-3"
+      className="grid grid-cols-1 lg:grid-cols-[minmax(340px,5fr)_7fr] gap-6 px-4 py-3"
       onSubmit={(event) => {
         event.preventDefault();
         void save();

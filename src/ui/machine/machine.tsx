@@ -60,7 +60,7 @@ export function Machine(machine: MachineProps) {
       </p>
       <MachineWeek id={resource.id} at={isAsOf ? at : null} />
       {machine.missing && <MissingNotice missing={machine.missing} zone={zone} now={now} />}
-      <div className="grid grid-cols-[minmax(0,6fr)_minmax(0,5fr)] gap-6">
+      <div className="grid grid-cols-1 lg:grid-cols-[minmax(0,6fr)_minmax(0,5fr)] gap-6">
         <div className="flex flex-col gap-4">
           <section aria-label="What is due">
             {/* Keyed by what was asked: while it is now, a page drawn anew must not take away what is being typed. */}

@@ -61,7 +61,7 @@ export function Daily({ view, zones }: DailyProps) {
   return (
     <div className="px-4 py-3">
       <ReportTabs />
-      <div className="grid grid-cols-[minmax(0,5fr)_minmax(0,6fr)] gap-6">
+      <div className="grid grid-cols-1 lg:grid-cols-[minmax(0,5fr)_minmax(0,6fr)] gap-6">
         <div className="flex flex-col gap-4">
           <div className="flex items-center gap-2">
             {view.reports.map((one) => (

@@ -59,7 +59,7 @@ export function ReportForm({ draft, zones, isNew, onSave }: ReportFormProps) {
           onChange={(event) => set({ zone: event.target.value })}
         />
       </div>
-      <fieldset className="flex items-center gap-1.5">
+      <fieldset className="flex flex-wrap items-center gap-1.5">
         <legend className="sr-only">Days</legend>
         {WEEKDAYS.map((day) => {
           const isOn = edited.days.includes(day);

@@ -77,7 +77,7 @@ export function Setup({ accounts, providers, calendars, hooks, stopLimit, now, z
       </section>
       <section>
         <h2 className="mb-1 font-semibold text-[15px]">What each provider says of itself</h2>
-        <div className="grid max-w-[1100px] grid-cols-2 gap-6">
+        <div className="grid max-w-[1100px] gap-6 md:grid-cols-2">
           {providers.map((provider) => (
             <Rules key={provider.provider} provider={provider} />
           ))}
@@ -101,7 +101,7 @@ function Rules({ provider }: { provider: Capabilities }) {
   return (
     <div>
       <h3 className="font-semibold">{provider.provider}</h3>
-      <dl className="grid grid-cols-[170px_1fr]">
+      <dl className="grid grid-cols-[minmax(110px,170px)_minmax(0,1fr)]">
         {rules.map(([term, rule]) => (
           <div key={term} className="contents">
             <dt className="border-lines border-b py-1 text-soft">{term}</dt>

@@ -65,7 +65,10 @@ export function Bars({ strip, now, zones, at, onAt }: BarsProps) {
     return [hour, ...marked.map(({ what }) => what)].join("; ");
   };
   return (
-    <figure className="relative min-w-0 flex-1" aria-label={`Money per hour, 24 hours back and 24 ahead. ${said()}`}>
+    <figure
+      className="relative min-w-0 flex-1 max-lg:order-last max-lg:basis-full"
+      aria-label={`Money per hour, 24 hours back and 24 ahead. ${said()}`}
+    >
       <div
         ref={host}
         role="slider"

@@ -57,7 +57,7 @@ export function TimeStrip({ reading: first, zones, shown }: TimeStripProps) {
   return (
     <section
       aria-label="Time"
-      className="flex h-[68px] items-stretch gap-3 border-lines border-b bg-raised px-4 py-1.5 print:hidden"
+      className="flex items-stretch gap-3 border-lines border-b bg-raised px-4 py-1.5 max-lg:flex-wrap lg:h-[68px] print:hidden"
     >
       <Zones now={at ?? now} zones={zones} chosen={chosen} />
       <Bars strip={strip} now={now} zones={chosen.shown} at={at} onAt={go} />

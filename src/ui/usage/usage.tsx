@@ -35,7 +35,7 @@ export function Usage({ result, corrections, imports, importId, now, zone }: Usa
               ? `All ${agreeing} resource-days agree with ${source}, each to a millionth.`
               : `${agreeing} resource-days agree with ${source}, ${result.differenceCount} differ.`}
         </h1>
-        <form action="/usage" className="flex items-end gap-2">
+        <form action="/usage" className="flex flex-wrap items-end gap-2">
           {importId !== 0 && <input type="hidden" name="import" value={importId} />}
           <Field label="From" name="from" type="date" value={from} onChange={(event) => setFrom(event.target.value)} />
           <Field label="To" name="to" type="date" value={to} onChange={(event) => setTo(event.target.value)} />
@@ -47,7 +47,7 @@ export function Usage({ result, corrections, imports, importId, now, zone }: Usa
           </span>
         </form>
       </div>
-      <div className="grid grid-cols-[minmax(0,4fr)_minmax(0,7fr)] gap-6">
+      <div className="grid grid-cols-1 lg:grid-cols-[minmax(0,4fr)_minmax(0,7fr)] gap-6">
         <section aria-label="By day">
           <table className="w-full">
             <thead className="text-left text-[13px]">

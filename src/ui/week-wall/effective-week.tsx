@@ -37,7 +37,7 @@ export const EffectiveWeek = memo(function EffectiveWeek({ compiled, now, most, 
   };
 
   return (
-    <section aria-label="The week as it comes out" className="min-w-0 flex-1">
+    <section aria-label="The week as it comes out" className="min-w-[300px] flex-1 max-sm:basis-full">
       <div className="mb-1 flex items-center gap-2">
         <h3 className="font-semibold text-[13px]">
           {weeks === 0 ? "This week as it comes out" : `The week of ${formatDate(monday)} as it comes out`}

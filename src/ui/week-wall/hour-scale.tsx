@@ -2,12 +2,12 @@
 export function HourScale() {
   return (
     <div aria-hidden className="flex gap-2 text-[12px] text-soft">
-      <span className="w-[104px] shrink-0" />
+      <span className="w-[104px] shrink-0 max-sm:hidden" />
       <div className="relative h-4 flex-1">
         {[0, 3, 6, 9, 12, 15, 18, 21, 24].map((hour) => (
           <span
             key={hour}
-            className="absolute"
+            className={`absolute ${hour % 6 === 0 ? "" : "max-sm:hidden"}`}
             style={{
               left: `${(hour / 24) * 100}%`,
               transform: hour === 0 ? "none" : hour === 24 ? "translateX(-100%)" : "translateX(-50%)",
@@ -17,7 +17,7 @@ export function HourScale() {
           </span>
         ))}
       </div>
-      <span className="w-[176px] shrink-0" />
+      <span className="w-[176px] shrink-0 max-sm:hidden" />
     </div>
   );
 }

@@ -29,7 +29,7 @@ export const RowText = memo(function RowText({ stored, row, label, error, read, 
         ? "expected times such as 00:00-07:30"
         : error;
   return (
-    <div role="gridcell" className="w-[176px] shrink-0">
+    <div role="gridcell" className="w-[176px] shrink-0 max-sm:w-full">
       <input
         aria-label={`Hours of ${label}, as text`}
         aria-invalid={said ? true : undefined}

@@ -38,8 +38,11 @@ export const WallRow = memo(function WallRow(props: WallRowProps) {
   const label = dayLabel(row);
   const bars = checked && checked.spans !== "off" ? barsOf(checked.spans) : [];
   return (
-    <div role="row" aria-label={label} className="flex items-stretch gap-2">
-      <div role="rowheader" className="flex w-[104px] shrink-0 items-center justify-between font-semibold text-[13px]">
+    <div role="row" aria-label={label} className="flex items-stretch gap-2 max-sm:flex-wrap">
+      <div
+        role="rowheader"
+        className="flex w-[104px] shrink-0 items-center justify-between max-sm:w-full font-semibold text-[13px]"
+      >
         <RowKey row={row} label={label} onRow={(next) => onRow(index, next)} />
         <button
           type="button"
@@ -51,7 +54,7 @@ export const WallRow = memo(function WallRow(props: WallRowProps) {
         </button>
       </div>
       <div
-        className="relative flex h-[30px] flex-1 overflow-hidden rounded-brick border border-lines"
+        className="relative flex h-[30px] flex-1 touch-none overflow-hidden rounded-brick border border-lines max-sm:basis-full"
         style={{ background: levelColour(checked?.spans === "off" ? HOURS_OFF : outside, most) }}
       >
         {bars.map((bar) => (

@@ -56,7 +56,7 @@ export function ForceDialog({ fleetId, draft, flush, onClose, onForced }: ForceD
     <Dialog.Root open onOpenChange={(isOpen) => !isOpen && onClose()}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-20 bg-shade-deep/45" />
-        <Dialog.Content className="fixed top-[8vh] left-1/2 z-30 flex max-h-[84vh] w-[620px] -translate-x-1/2 flex-col gap-3 overflow-auto rounded-brick bg-paper p-5 shadow-xl">
+        <Dialog.Content className="fixed top-[8vh] left-1/2 z-30 flex max-h-[84vh] w-[min(620px,94vw)] -translate-x-1/2 flex-col gap-3 overflow-auto rounded-brick bg-paper p-5 shadow-xl">
           <Dialog.Title className="font-semibold text-[18px]">Put {draft.name} in force</Dialog.Title>
           <Dialog.Description className="sr-only">What the plan will do, and a word of why.</Dialog.Description>
           {!preview && !problem && <p className="text-soft">Deciding the first round…</p>}

@@ -35,6 +35,14 @@ test("only what differs is asked, with who has changed it", () => {
   });
 });
 
+test("the order of keys is no difference", () => {
+  const mine = { ...BASE, schedule: week(["08:00-18:00"]) };
+  const { schedule: _, ...rest } = BASE;
+  const rows = [{ spans: ["08:00-18:00"], day: "workdays" }];
+  const theirs = { schedule: { rows, outside: "off", zone: "UTC", name: "office" }, ...rest };
+  expect(differingFields(BASE, mine, theirs)).toEqual([]);
+});
+
 test("what is taken is taken whole, the week with the hours that name it, and the rest stays mine", () => {
   const mine = { ...BASE, lead: 10, schedule: week(["08:00-18:00"]) };
   const theirs = { ...BASE, hours: "night", schedule: { ...week(["20:00-06:00"]), name: "night" }, lead: 15 };

@@ -1,4 +1,5 @@
 import type { FleetDraft } from "@/core/plan";
+import { isSameJson } from "../kit/same";
 import { rowText } from "./draft";
 
 /** A part of a draft that two people may have changed apart, and how each has it, in words. */
@@ -53,12 +54,10 @@ const PARTS: Readonly<Record<string, Part>> = {
   mix: plain("mix", "Mix", (mix) => (mix === undefined ? "none" : "its own")),
 };
 
-const isSame = (a: unknown, b: unknown) => JSON.stringify(a ?? null) === JSON.stringify(b ?? null);
-
 /** Where two drafts differ, and who of the two has changed it since the one that both began with. */
 export function differingFields(base: FleetDraft, mine: FleetDraft, theirs: FleetDraft): readonly DraftField[] {
   return Object.entries(PARTS).flatMap(([key, { label, of, words }]) =>
-    isSame(of(mine), of(theirs))
+    isSameJson(of(mine), of(theirs))
       ? []
       : [
           {
@@ -66,8 +65,8 @@ export function differingFields(base: FleetDraft, mine: FleetDraft, theirs: Flee
             label,
             mine: words(mine),
             theirs: words(theirs),
-            isMineChanged: !isSame(of(base), of(mine)),
-            isTheirsChanged: !isSame(of(base), of(theirs)),
+            isMineChanged: !isSameJson(of(base), of(mine)),
+            isTheirsChanged: !isSameJson(of(base), of(theirs)),
           },
         ],
   );

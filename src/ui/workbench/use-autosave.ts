@@ -2,6 +2,7 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import type { FleetDraft } from "@/core/plan";
 import { AnswerError, ask } from "../kit/ask";
+import { isSameJson } from "../kit/same";
 import { editorName, forgetUnsaved, keepUnsaved, nextWrite, unsavedOf } from "./unsaved";
 
 const REST_MS = 350;
@@ -59,7 +60,16 @@ export function useAutosave(
         if (latest.current === sending) forgetUnsaved(id);
         setSaving(SAVED);
       } catch (error) {
-        setSaving(await failureOf(error, { id, base: stored.current }));
+        const failure = await failureOf(error, { id, base: stored.current });
+        const { apart } = failure;
+        if (apart && isSameJson(apart.theirs, sending)) {
+          // Whoever it was wrote the same.
+          version.current = apart.version;
+          stored.current = sending;
+          setSaving(SAVED);
+          continue;
+        }
+        setSaving(failure);
         return null;
       }
     }
@@ -75,9 +85,11 @@ export function useAutosave(
 
   // What an earlier look at this fleet left behind goes on from where it was typed.
   useEffect(() => {
+    // Taken up at once: what it leaves to the next page it can only leave if it is known before it goes.
+    editorName();
     const left = unsavedOf(id);
     if (!left) return;
-    if (JSON.stringify(left.draft) === JSON.stringify(latest.current)) {
+    if (isSameJson(left.draft, latest.current)) {
       forgetUnsaved(id);
       return;
     }

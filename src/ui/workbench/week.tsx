@@ -198,7 +198,7 @@ export function Week(props: WeekProps) {
       <AddRow rows={schedule.rows} onRows={changeRows} />
       <LineField schedule={later?.schedule ?? null} calendar={calendar} onRows={changeRows} />
       {later && now > 0 && (
-        <div className="flex items-start gap-5">
+        <div className="flex flex-wrap items-start gap-5 xl:flex-nowrap">
           <EffectiveWeek compiled={later} now={now} most={most} zones={regionZones} />
           <ExceptionMonth compiled={later} rows={schedule.rows} now={now} onRows={changeRows} />
         </div>

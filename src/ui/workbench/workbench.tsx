@@ -142,18 +142,16 @@ export function Workbench({
   );
 
   return (
-    <div className="grid h-full grid-cols-[minmax(0,1fr)_360px]">
+    <div className="grid grid-cols-1 lg:h-full lg:grid-cols-[minmax(0,1fr)_360px]">
       <nav aria-label="In this fleet" className="contents">
-        {[
-          ["#wall", "To the week wall"],
-          ["#ledger", "To the ledger"],
-        ].map(([href, words]) => (
+        {SKIPS.map(([href, words]) => (
           <a
             key={href}
             href={href}
             className="sr-only focus:not-sr-only focus:absolute focus:z-30 focus:bg-raised focus:p-2"
             onClick={(event) => {
-              const to = document.querySelector<HTMLElement>(`${href} [tabindex="0"], ${href} button, ${href}`);
+              const to =
+                document.querySelector<HTMLElement>(`${href} [tabindex="0"]`) ?? document.querySelector<HTMLElement>(href);
               if (!to) return;
               event.preventDefault();
               to.focus();
@@ -164,8 +162,8 @@ export function Workbench({
           </a>
         ))}
       </nav>
-      <div className="flex min-h-0 flex-col gap-2 overflow-auto px-4 py-3">
-        <div className="flex items-center gap-3">
+      <div className="flex min-w-0 flex-col gap-2 px-4 py-3 lg:min-h-0 lg:overflow-auto">
+        <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
           <h1 className="font-medium text-[20px] leading-7">{fleet.name}</h1>
           <span className="text-soft">
             {fleet.inForce ? (changes.length === 0 ? "in force" : "in force; this draft differs") : "draft, touches nothing"}
@@ -271,7 +269,11 @@ export function Workbench({
           <Versions versions={versions} onTake={onDraft} />
         </Course>
       </div>
-      <div id="ledger" tabIndex={-1} className="min-h-0 overflow-auto border-lines border-l bg-raised px-4 py-3">
+      <div
+        id="ledger"
+        tabIndex={-1}
+        className="border-lines bg-raised px-4 py-3 max-lg:border-t lg:min-h-0 lg:overflow-auto lg:border-l"
+      >
         {projection && first && basis ? (
           <Ledger
             projection={projection}
@@ -324,6 +326,12 @@ function zonesOf(basis: Basis | null, regionZones: Readonly<Record<string, strin
   }
   return [...counts].map(([zone, machines]) => ({ zone, machines })).sort((a, b) => b.machines - a.machines);
 }
+
+/** From the beginning of the page to what one came for. */
+const SKIPS = [
+  ["#wall", "To the week wall"],
+  ["#ledger", "To the ledger"],
+] as const;
 
 type CourseProps = { title: string; summary: string; isOpenFirst: boolean; children: ReactNode };
 
