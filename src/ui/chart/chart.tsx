@@ -1,5 +1,5 @@
 "use client";
-import { useEffect, useRef, useState } from "react";
+import { type RefObject, useEffect, useRef, useState } from "react";
 
 export type Trace = Readonly<{
   name: string;
@@ -22,13 +22,14 @@ export type ChartProps = {
   tickMs?: number;
 };
 
-/** A chart of levels over time in steps. The library is fetched when the first chart is drawn, and never before. */
+/** A chart of levels over time in steps. The library is fetched when the first chart comes into sight, and never before. */
 export function Chart({ label, traces, unit, now, height = 150, tickMs = DAY_MS }: ChartProps) {
   const host = useRef<HTMLDivElement>(null);
   const [isDrawn, setIsDrawn] = useState(false);
+  const isInSight = useInSight(host);
   useEffect(() => {
     const element = host.current;
-    if (!element) return;
+    if (!element || !isInSight) return;
     let isGone = false;
     const draw = async () => {
       const { default: plotly } = await import("plotly.js-dist-min");
@@ -47,7 +48,7 @@ export function Chart({ label, traces, unit, now, height = 150, tickMs = DAY_MS 
       isGone = true;
       watch.disconnect();
     };
-  }, [traces, unit, now, height, tickMs]);
+  }, [isInSight, traces, unit, now, height, tickMs]);
   useEffect(() => {
     const element = host.current;
     return () => {
@@ -93,6 +94,19 @@ export function Chart({ label, traces, unit, now, height = 150, tickMs = DAY_MS 
       </figcaption>
     </figure>
   );
+}
+
+/** True once something has come into sight, or near it: what nobody scrolls to need not be drawn. */
+function useInSight(host: RefObject<HTMLElement | null>): boolean {
+  const [isInSight, setIsInSight] = useState(false);
+  useEffect(() => {
+    const element = host.current;
+    if (!element) return;
+    const watch = new IntersectionObserver(([entry]) => entry?.isIntersecting && setIsInSight(true), { rootMargin: "100px" });
+    watch.observe(element);
+    return () => watch.disconnect();
+  }, [host]);
+  return isInSight;
 }
 
 const DAY_MS = 86_400_000;

@@ -1,6 +1,6 @@
 "use client";
 import { useSearchParams } from "next/navigation";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { tryParseInstant } from "@/core/time";
 import type { Basis } from "@/services";
 import { AnswerError, ask } from "../kit/ask";
@@ -15,19 +15,25 @@ export function useBasis(selector: string, fleetId: number | null): { basis: Bas
   const at = tryParseInstant(useSearchParams().get("at") ?? "");
   const view = useMoneyView();
   const [turn, setTurn] = useState(0);
+  const isFirst = useRef(true);
   useLive(["round", "fleets"], () => setTurn((n) => n + 1), 800);
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new turn asks again
   useEffect(() => {
     const leaving = new AbortController();
-    const timer = setTimeout(() => {
-      ask<Basis>("/api/basis", { method: "POST", body: { selector, fleetId, at, view }, signal: leaving.signal }).then(
-        (basis) => setState({ basis, of: selector, error: "" }),
-        (error: unknown) => {
-          if (!leaving.signal.aborted)
-            setState((old) => ({ ...old, error: error instanceof AnswerError ? error.message : String(error) }));
-        },
-      );
-    }, REST_MS);
+    const timer = setTimeout(
+      () => {
+        ask<Basis>("/api/basis", { method: "POST", body: { selector, fleetId, at, view }, signal: leaving.signal }).then(
+          (basis) => setState({ basis, of: selector, error: "" }),
+          (error: unknown) => {
+            if (!leaving.signal.aborted)
+              setState((old) => ({ ...old, error: error instanceof AnswerError ? error.message : String(error) }));
+          },
+        );
+        // Nobody types before there is anything to see.
+      },
+      isFirst.current ? 0 : REST_MS,
+    );
+    isFirst.current = false;
     return () => {
       clearTimeout(timer);
       leaving.abort();
