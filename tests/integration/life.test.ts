@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { DEMO_PERSON, machineLife, openMachine } from "@/services";
+import { DEMO_PERSON, lifeWeeks, machineLife, openMachine } from "@/services";
 import { change, tell } from "../../standin/world/engine";
 import type { Unit } from "../../standin/world/types";
 import { startTrusted, type Trusted } from "../support/trusted";
@@ -53,6 +53,24 @@ test("each run names the round that began and ended it, and one by a person says
   expect(office?.ended?.action).toMatchObject({ verb: "stop", why: expect.stringContaining("off") });
   const { runs } = await openMachine(trusted.services, DEMO_PERSON, { id: keyOf(desk), at: null });
   expect(runs[0]).toEqual(hand);
+});
+
+test("its last seven days are those of the world, as they look from afar", async () => {
+  const now = trusted.keeper.now();
+  const from = now - 7 * 86_400;
+  const { weeks } = await lifeWeeks(trusted.services, DEMO_PERSON, { ids: [keyOf(desk), "nobody:nothing"], at: null });
+  expect(Object.keys(weeks)).toEqual([keyOf(desk)]);
+  const week = weeks[keyOf(desk)];
+  const ran = ranInWorld(desk).map(({ from: start, to }) => [Math.max(start, from), to ?? now] as const);
+  const onS = ran.reduce((sum, [start, to]) => sum + Math.max(0, to - start), 0);
+  expect(week?.onHours).toBe(Math.round(onS / 3600));
+  const begins = ran.filter(([start, to]) => to > from && start > from).map(([start]) => (start - from) / (now - from));
+  const told = (week?.spans ?? []).flatMap(([share, state]) => (state === "on" && share > 0 ? [share] : []));
+  expect(told).toHaveLength(begins.length);
+  told.forEach((share, i) => expect(share).toBeCloseTo(begins[i] ?? -1, 3));
+  await expect(
+    lifeWeeks(trusted.services, DEMO_PERSON, { ids: Array.from({ length: 201 }, (_, i) => String(i)), at: null }),
+  ).rejects.toThrow("At most 200");
 });
 
 test("it is searched by reason, person, round and state", async () => {

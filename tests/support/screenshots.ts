@@ -80,9 +80,9 @@ async function takeAll({ browser, url }: App): Promise<void> {
   await browser.driver.executeScript('document.querySelector(\'[aria-label="Effective week"] [data-day="6"]\').focus()');
   await browser.sees("23 hours");
   await save("wall");
-  await browser.open("/strays");
-  await browser.sees("disks without a machine");
-  await save("strays");
+  await browser.open("/odd");
+  await browser.sees("the dearest first");
+  await save("odd");
   await browser.open("/?at=2027-03-16T20:00:00Z&group=region");
   await browser.sees("due to run");
   await save("burn-as-of");
