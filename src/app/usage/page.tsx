@@ -1,8 +1,9 @@
-import { correctionsOf, imports, RefusedError, readClock, reconcile, regionZones } from "@/services";
+import { correctionsOf, imports, RefusedError, readClock, reconcile } from "@/services";
 import { LivePage } from "@/ui/kit/live-page";
 import { Notice } from "@/ui/kit/notice";
 import { Usage } from "@/ui/usage/usage";
 import { person, services } from "../services";
+import { shownZones } from "../zone";
 
 export const metadata = { title: "Usage · Umbrik" };
 
@@ -14,10 +15,10 @@ export default async function Page({ searchParams }: Props) {
   const importId = /^\d{1,9}$/.test(text("import") ?? "") ? Number(text("import")) : 0;
   const offset = /^\d{1,9}$/.test(text("offset") ?? "") ? Number(text("offset")) : 0;
   const asked = { from: text("from"), to: text("to"), importId, offset };
-  const [{ now }, list, zones] = await Promise.all([
+  const [{ now }, list, { shown }] = await Promise.all([
     readClock(services(), person()),
     imports(services(), person()),
-    regionZones(services(), person()),
+    shownZones(),
   ]);
   const { result, problem } = await reconcile(services(), person(), asked).then(
     (found) => ({ result: found, problem: null }),
@@ -38,7 +39,7 @@ export default async function Page({ searchParams }: Props) {
         imports={list}
         importId={importId}
         now={now}
-        zone={zones[0] ?? "UTC"}
+        zone={shown[0] ?? "UTC"}
       />
     </>
   );

@@ -68,8 +68,8 @@ export function Machine(machine: MachineProps) {
             {due && (
               <>
                 <p className="mt-2 text-[16px]" data-testid="due">
-                  Due {isAsOf ? `as of ${dayTimePlace(at, zone, now)}` : "now"}: <b>{levelWord(due.level)}</b>, by {due.decidedBy}
-                  .
+                  Due {isAsOf ? `as of ${dayTimePlace(at, zone, now)}` : "now"}: <b>{levelWord(due.level)}</b>, by{" "}
+                  {due.decidedBy === "person's start" ? "a person's start" : due.decidedBy}.
                 </p>
                 <Chain due={due} rows={rows} />
                 {isAsOf && at < now && (

@@ -5,7 +5,6 @@ import { type Calendar, type HoursLevel, livedIn, type Schedule, scheduleSchema,
 import type { FleetDraft, FleetPlan, ScheduleDraft } from "@/core/plan";
 import { addAmounts, amountOf, computePerSecond, NO_AMOUNT } from "@/core/pricing";
 import { decodeLines } from "@/core/projection";
-import { isZone } from "@/core/time";
 import type { Basis, Follower, MissingStart, PlanVersion, ProjectionCheck, StoredHold } from "@/services";
 import { useBasis } from "../fleets/use-basis";
 import { HoldForm } from "../holds/hold-form";
@@ -45,6 +44,8 @@ export type WorkbenchProps = {
   missing: readonly MissingStart[];
   /** How its projection compared with the meter; null where nothing is to compare yet. */
   check: ProjectionCheck | null;
+  /** The one zone of the page; the week names its own. */
+  zone: string;
 };
 
 const NO_FOLLOWERS: readonly Follower[] = [];
@@ -60,6 +61,7 @@ export function Workbench({
   followers,
   missing,
   check,
+  zone,
 }: WorkbenchProps) {
   const router = useRouter();
   const [history, dispatch] = useHistory(fleet.draft);
@@ -179,23 +181,26 @@ export function Workbench({
             Redo
           </Button>
         </div>
-        {saving.state === "failed" && (
-          <Notice kind="error" action={<Button onClick={() => void flush()}>Try again</Button>}>
-            {saving.message}
-          </Notice>
-        )}
-        {saving.apart && (
-          <Conflict
-            key={saving.apart.version}
-            base={saving.apart.base}
-            mine={draft}
-            theirs={saving.apart.theirs}
-            onChosen={(chosen) => {
-              if (saving.apart) accept(saving.apart.theirs, saving.apart.version);
-              dispatch({ kind: "change", to: chosen });
-            }}
-          />
-        )}
+        {/* Where one types may be far down the page: what needs an answer stays in sight. */}
+        <div className="sticky top-0 z-10 flex flex-col gap-2 empty:hidden">
+          {saving.state === "failed" && (
+            <Notice kind="error" action={<Button onClick={() => void flush()}>Try again</Button>}>
+              {saving.message}
+            </Notice>
+          )}
+          {saving.apart && (
+            <Conflict
+              key={saving.apart.version}
+              base={saving.apart.base}
+              mine={draft}
+              theirs={saving.apart.theirs}
+              onChosen={(chosen) => {
+                if (saving.apart) accept(saving.apart.theirs, saving.apart.version);
+                dispatch({ kind: "change", to: chosen });
+              }}
+            />
+          )}
+        </div>
         {missing.length > 0 && (
           <Notice kind="error">
             <b>
@@ -251,7 +256,7 @@ export function Workbench({
         </Course>
         {fleet.inForce && (
           <Course title="Holds" summary={holds.length === 0 ? "none" : `${holds.length} in effect`} isOpenFirst={false}>
-            <HoldList holds={holds} zone={zoneHint} now={basis?.now ?? 0} />
+            <HoldList holds={holds} zone={zone} now={basis?.now ?? 0} />
             {basis && (
               <HoldForm
                 on={{ fleet: fleet.name }}
@@ -260,7 +265,7 @@ export function Workbench({
                 // Keeping a fleet on must not lower any of it: the form begins at the highest level that runs.
                 level={Math.max(1, ...lines.map(({ resource }) => resource.level))}
                 now={basis.now}
-                zone={schedule?.zone && isZone(schedule.zone) ? schedule.zone : zoneHint}
+                zone={zone}
               />
             )}
           </Course>

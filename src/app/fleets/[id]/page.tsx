@@ -3,6 +3,7 @@ import { cache } from "react";
 import { openWorkbench, RefusedError } from "@/services";
 import { Workbench } from "@/ui/workbench/workbench";
 import { person, services } from "../../services";
+import { shownZones } from "../../zone";
 
 type Props = { params: Promise<{ id: string }> };
 
@@ -19,7 +20,8 @@ export default async function Page({ params }: Props) {
   const { id } = await params;
   if (!/^\d{1,9}$/.test(id)) notFound();
   try {
-    return <Workbench key={id} {...(await opened(id))} />;
+    const [open, { shown }] = await Promise.all([opened(id), shownZones()]);
+    return <Workbench key={id} {...open} zone={shown[0] ?? "UTC"} />;
   } catch (error) {
     if (error instanceof RefusedError && error.code === "not_found") notFound();
     throw error;

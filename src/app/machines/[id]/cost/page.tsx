@@ -1,9 +1,10 @@
 import { notFound } from "next/navigation";
-import { machineCost, RefusedError, regionPlaces } from "@/services";
+import { machineCost, RefusedError } from "@/services";
 import { LivePage } from "@/ui/kit/live-page";
 import { MachineCostPage } from "@/ui/machine/cost";
 import { moneyViewOf } from "@/ui/money/view";
 import { person, services } from "../../../services";
+import { shownZones } from "../../../zone";
 
 type Props = { params: Promise<{ id: string }>; searchParams: Promise<{ from?: string; to?: string; money?: string }> };
 
@@ -14,13 +15,13 @@ export async function generateMetadata({ params }: Props) {
 export default async function Page({ params, searchParams }: Props) {
   const id = decodeURIComponent((await params).id);
   const { from = null, to = null, money } = await searchParams;
-  const places = await regionPlaces(services(), person());
+  const { shown } = await shownZones();
   try {
     const cost = await machineCost(services(), person(), { id, from, to, view: moneyViewOf(money) });
     return (
       <>
         <LivePage on={["spend", "round"]} />
-        <MachineCostPage cost={cost} zone={places[cost.resource.fields.region ?? ""] ?? "UTC"} />
+        <MachineCostPage cost={cost} zone={shown[0] ?? "UTC"} />
       </>
     );
   } catch (error) {

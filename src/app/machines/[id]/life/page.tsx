@@ -4,6 +4,7 @@ import { LivePage } from "@/ui/kit/live-page";
 import { Life } from "@/ui/machine/life";
 import { instantOf } from "../../../burn-query";
 import { person, services } from "../../../services";
+import { shownZones } from "../../../zone";
 
 type Props = { params: Promise<{ id: string }>; searchParams: Promise<Record<string, string | string[] | undefined>> };
 
@@ -19,10 +20,11 @@ export default async function Page({ params, searchParams }: Props) {
   try {
     const isPage = before !== undefined && /^\d{1,10}$/.test(before);
     const life = await machineLife(services(), person(), { id, text, before: isPage ? Number(before) : instantOf(asked) });
+    const { shown } = await shownZones();
     return (
       <>
         <LivePage on={["round"]} />
-        <Life life={life} text={text} />
+        <Life life={{ ...life, zone: shown[0] ?? life.zone }} text={text} />
       </>
     );
   } catch (error) {
