@@ -28,6 +28,9 @@ test("a week is painted by mouse in quarters, read both ways, and as a line; eac
   await browser.open(`/fleets/${(body as { id: number }).id}`);
   await (await browser.button("New week")).click();
   await browser.sees(/As painted [\d\s]+\.\d\d EUR a month/);
+  // It comes in the zone and with the calendar of its people; here it is to have none.
+  expect([await typedIn("Zone"), await typedIn("Calendar")]).toEqual(["Europe/Oslo", "oslo"]);
+  await browser.choose("Calendar", "none");
   await browser.choose("Bricks", "15 min");
   await browser.paint(0, 465, 465);
   expect(await typedIn("Hours of workdays, as text")).toBe("07:45-18:00");

@@ -77,6 +77,7 @@ test("3. an office week is painted, and shows at once what it saves and whom it 
   const { browser } = app;
   await (await browser.button("New week")).click();
   await browser.sees(/Saves [\d\s]+\.\d\d EUR a month/);
+  await browser.choose("Calendar", "none");
   const wanted = runningOf(await app.osloDesks());
   await browser.sees(`Stops ${wanted}`, "[data-testid=first-round]");
   // 08:00-18:00 is there already; 07:30 is painted onto it.
@@ -214,7 +215,7 @@ test("a machine that is off is found while its name is typed, and its owner is h
   await browser.sees(/desk-osl-1\d\s+(stopped|hibernated)\s+oslo-desks/, "[aria-label=Found]");
   const [line = ""] = /desk-osl-1\d/.exec(await browser.sees("in a list", "[aria-label=Found]")) ?? [];
   await (await browser.at(`//button[@aria-label='Start ${line} for 4 h']`)).click();
-  await browser.sees("held on for 4 h, starting", "[aria-label=Found]");
+  await browser.sees(/held on for 4 h; (waits for the round|start: )/, "[aria-label=Found]");
   await until(async () => runningOf(await app.osloDesks()) === 1);
   // With the keys: down to a name, and into its page.
   await browser.type("Find what there is: words or a selector", line);

@@ -13,8 +13,9 @@ import { Week, type WeekProps } from "./week";
 export type HoursCourseProps = Omit<WeekProps, "schedule" | "checked"> & {
   schedule: WeekProps["schedule"] | null;
   checked: CheckedSchedule | null;
-  /** The zones where the people of its machines live, most machines first. */
-  livedIn: readonly LivedIn[];
+  /** The zones where the people of its machines live, most machines first; null while that is not known yet. */
+  livedIn: readonly LivedIn[] | null;
+  zoneHint: string;
   starts: LeadBasis | null;
   usualStartS: number;
   /** What each machine's tag says, where hours are named by tag. */
@@ -23,7 +24,7 @@ export type HoursCourseProps = Omit<WeekProps, "schedule" | "checked"> & {
 
 /** The second course: the week, where it is lived, and how it is carried out. */
 export function HoursCourse(props: HoursCourseProps) {
-  const { draft, schedule, checked, schedules, calendars, livedIn, said, onDraft } = props;
+  const { draft, schedule, checked, schedules, calendars, livedIn, zoneHint, said, onDraft } = props;
   return (
     <div className="flex flex-col gap-3">
       <ScheduleChoice
@@ -32,6 +33,7 @@ export function HoursCourse(props: HoursCourseProps) {
         calendars={calendars}
         current={schedule}
         livedIn={livedIn}
+        zoneHint={zoneHint}
         onDraft={onDraft}
       />
       {typeof draft.hours === "object" && draft.hours !== null && (

@@ -19,8 +19,10 @@ export type ScheduleChoiceProps = {
   schedules: readonly Schedule[];
   calendars: readonly Calendar[];
   current: ScheduleDraft | null;
-  /** The zones where the people of its machines live, most machines first. */
-  livedIn: readonly LivedIn[];
+  /** The zones where the people of its machines live, most machines first; null while that is not known yet. */
+  livedIn: readonly LivedIn[] | null;
+  /** The zone to begin with where no machine says one. */
+  zoneHint: string;
   onDraft: (draft: FleetDraft) => void;
 };
 
@@ -28,10 +30,10 @@ export type ScheduleChoiceProps = {
 export type LivedIn = Readonly<{ zone: string; machines: number }>;
 
 /** Which schedule the fleet follows: one that exists, a copy for another place, or a new week. */
-export function ScheduleChoice({ draft, schedules, calendars, current, livedIn, onDraft }: ScheduleChoiceProps) {
+export function ScheduleChoice({ draft, schedules, calendars, current, livedIn: known, zoneHint, onDraft }: ScheduleChoiceProps) {
   const [isCopying, setIsCopying] = useState(false);
   const [isAsking, setIsAsking] = useState(false);
-  const zoneHint = livedIn[0]?.zone ?? "UTC";
+  const livedIn = known ?? [];
   const isByTag = typeof draft.hours === "object" && draft.hours !== null;
   const named = isByTag ? BY_TAG : typeof draft.hours === "string" ? draft.hours : "";
   const options = [
@@ -67,6 +69,8 @@ export function ScheduleChoice({ draft, schedules, calendars, current, livedIn, 
       <span className="flex-1" />
       <Button
         look="quiet"
+        // Whose hours these are is not known before its machines are.
+        disabled={known === null}
         aria-expanded={livedIn.length > 1 ? isAsking : undefined}
         onClick={() => (livedIn.length > 1 ? setIsAsking(!isAsking) : startNew(zoneHint))}
       >
@@ -104,14 +108,14 @@ export function ScheduleChoice({ draft, schedules, calendars, current, livedIn, 
   );
 }
 
-/** The calendar that hours in a zone go by already, or the one that is named after its place; null where there is none. */
+/** The calendar that is named after a zone's place, or that hours in it go by already; null where there is none. */
 function calendarOf(
   zone: string,
   { schedules, calendars }: { schedules: readonly Schedule[]; calendars: readonly Calendar[] },
 ): string | null {
   const used = schedules.find((schedule) => schedule.zone === zone && schedule.calendar !== undefined)?.calendar;
   const place = placeOf(zone).toLowerCase();
-  return used ?? calendars.find(({ name }) => name.toLowerCase() === place)?.name ?? null;
+  return calendars.find(({ name }) => name.toLowerCase() === place)?.name ?? used ?? null;
 }
 
 function freeName(wanted: string, schedules: readonly Schedule[]): string {

@@ -238,7 +238,8 @@ export function Workbench({
             calendars={calendars}
             now={basis?.now ?? 0}
             levelMax={levelMax}
-            livedIn={livedInZones}
+            livedIn={basis && !isOld ? livedInZones : null}
+            zoneHint={zoneHint}
             regionZones={zones}
             currency={currency}
             view={basis?.view ?? "after"}
