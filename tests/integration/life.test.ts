@@ -67,7 +67,7 @@ test("its last seven days are those of the world, as they look from afar", async
   const begins = ran.filter(([start, to]) => to > from && start > from).map(([start]) => (start - from) / (now - from));
   const told = (week?.spans ?? []).flatMap(([share, state]) => (state === "on" && share > 0 ? [share] : []));
   expect(told).toHaveLength(begins.length);
-  told.forEach((share, i) => expect(share).toBeCloseTo(begins[i] ?? -1, 3));
+  for (const [i, share] of told.entries()) expect(share).toBeCloseTo(begins[i] ?? -1, 3);
   await expect(
     lifeWeeks(trusted.services, DEMO_PERSON, { ids: Array.from({ length: 201 }, (_, i) => String(i)), at: null }),
   ).rejects.toThrow("At most 200");

@@ -1,4 +1,4 @@
-import { type Calendar, calendarSchema } from "@/core/hours";
+import { type Calendar, calendarSchema, LOCAL } from "@/core/hours";
 import { type HolidaysResult, readHolidays } from "@/core/ics";
 import { formatDate, localTime } from "@/core/time";
 import {
@@ -59,12 +59,14 @@ export async function openCalendar(services: Services, person: Person, name: str
   if (name !== null && !stored) throw new RefusedError("not_found", `There is no calendar ${name}.`);
   const users = world.schedules.filter(({ calendar }) => calendar !== undefined && calendar === name);
   const followers = followersBySchedule(world);
+  // Hours without a zone of their own say nothing of where their calendar is lived.
+  const own = users.flatMap(({ zone }) => (zone === LOCAL ? [] : [zone]));
   return {
     stored,
     schedules: users.map((schedule) => schedule.name),
     followers: users.flatMap((schedule) => followers.get(schedule.name) ?? []),
-    zones: [...new Set([...users.map(({ zone }) => zone), ...zones])],
-    today: formatDate(localTime(users[0]?.zone ?? "UTC", now).day),
+    zones: [...new Set([...own, ...zones])],
+    today: formatDate(localTime(own[0] ?? "UTC", now).day),
     countries,
   };
 }
