@@ -1,6 +1,7 @@
 import type { PricePoint } from "@/core/pricing";
 import type { Instant } from "@/core/time";
 import type { Db } from "./pool";
+import { whatIsPriced } from "./prices";
 
 /** What stood by hand in a place that a file wrote to. */
 type Before = Readonly<{ rate: string | null; coresMin: number; person: string }> | null;
@@ -15,17 +16,7 @@ const KEYS = `unnest($1::text[], $2::text[], $3::text[], $4::text[], $5::text[],
   with ordinality as line (provider, region, item, size, os, purchase, class, source, valid_from, i)`;
 
 function keysOf(points: readonly PricePoint[]): unknown[] {
-  return [
-    points.map(({ provider }) => provider),
-    points.map(({ region }) => region),
-    points.map(({ item }) => item),
-    points.map(({ size }) => size),
-    points.map(({ os }) => os),
-    points.map(({ purchase }) => purchase),
-    points.map((point) => point.class),
-    points.map(({ source }) => source),
-    points.map(({ validFrom }) => validFrom),
-  ];
+  return [...whatIsPriced(points), points.map(({ source }) => source), points.map(({ validFrom }) => validFrom)];
 }
 
 type Standing = { i: number; rate: string | null; cores_min: number | null; person: string | null; is_there: boolean };

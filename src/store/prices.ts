@@ -56,13 +56,7 @@ async function savePoints(
      on conflict (provider, region, item, size, os, purchase, class, source, valid_from)
        do update set rate = excluded.rate, cores_min = excluded.cores_min, person = excluded.person`,
     [
-      points.map(({ provider }) => provider),
-      points.map(({ region }) => region),
-      points.map(({ item }) => item),
-      points.map(({ size }) => size),
-      points.map(({ os }) => os),
-      points.map(({ purchase }) => purchase),
-      points.map((point) => point.class),
+      ...whatIsPriced(points),
       points.map(({ rate }) => rate),
       points.map(({ coresMin }) => coresMin),
       points.map(({ validFrom }) => validFrom),
@@ -205,4 +199,17 @@ export async function removeDiscount(db: Db, id: number): Promise<{ fromDay: str
     [id],
   );
   return rows[0] ?? null;
+}
+
+/** What each of some prices is of, column by column: provider, region, item, size, os, purchase, class. */
+export function whatIsPriced(points: readonly PricePoint[]): readonly (readonly string[])[] {
+  return [
+    points.map(({ provider }) => provider),
+    points.map(({ region }) => region),
+    points.map(({ item }) => item),
+    points.map(({ size }) => size),
+    points.map(({ os }) => os),
+    points.map(({ purchase }) => purchase),
+    points.map((point) => point.class),
+  ];
 }
