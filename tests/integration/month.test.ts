@@ -23,6 +23,8 @@ import { HOUR, startTrusted, type Trusted } from "../support/trusted";
  */
 const SEED = Number(process.env.UMBRIK_SEED ?? 7);
 const DAYS = 30;
+/** So long a person's start is kept. */
+const GRACE_S = 2 * HOUR;
 /** When something happens and is looked at: at every edge, and in between. */
 const HOURS = [7, 9, 18, 21];
 /** A Monday after the world begins: before that nothing in it moves. */
@@ -120,6 +122,9 @@ test("a month of misfortunes: nothing guarded, untagged, held or due is ever sto
       const isDue = desks.includes(unit) ? isOffice(event.at) : isLab(event.at);
       const hold = holds.findLast(({ id, from, to }) => id === unit.id && from <= event.at && event.at < to);
       const due = hold ? hold.level > 0 : isDue;
+      const started = byHand.findLast(({ id, at: began }) => id === unit.id && began < event.at);
+      const isKept = desks.includes(unit) && started !== undefined && event.at < started.at + GRACE_S && hold?.level !== 0;
+      if (event.type === "stopping" && isKept) wrong.push(`within the grace of a start by hand: ${at}`);
       if ((event.type === "starting") !== due) wrong.push(`against what is due (${due ? "on" : "off"}): ${at}`);
     }
     seenEvents = world.events.length;
@@ -134,6 +139,8 @@ test("a month of misfortunes: nothing guarded, untagged, held or due is ever sto
     );
     const asked = new Set(rows.map(({ id }) => id));
     for (const unit of desks) {
+      // What a person started runs on for two hours.
+      if (byHand.some(({ id, at: started }) => id === unit.id && started > at - GRACE_S)) continue;
       if (guarded.includes(unit) || asked.has(keyOf(unit)) || holds.some(({ id, to }) => id === unit.id && to > at - HOUR))
         continue;
       if (isOffice(at) !== ["running", "starting"].includes(stateOf(unit)) && stateOf(unit) !== "stopping")
