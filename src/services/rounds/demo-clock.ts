@@ -1,6 +1,6 @@
 import { DAY_S, type Instant } from "@/core/time";
 import type { ClockReading } from "@/provider";
-import { holdsFrom, signal } from "@/store";
+import { holdsFrom, lastActRound, signal } from "@/store";
 import { authorise, type Person, RefusedError, type Services } from "../admin";
 import { comingEdges } from "./coming";
 
@@ -25,8 +25,9 @@ export async function moveClock(services: Services, person: Person, move: ClockM
 }
 
 /**
- * Lets a demo's clock that runs fast go no further than the next instant at which something falls due, so that none
- * passes without its round; it goes on after that. At its own pace rounds keep up with it by themselves.
+ * Lets a demo's clock that runs fast go no further than the first instant after the last round at which something
+ * falls due, so that none passes without its round; it goes on after that. At its own pace rounds keep up with it by
+ * themselves.
  */
 export async function waitForRounds(
   services: Services,
@@ -38,13 +39,19 @@ export async function waitForRounds(
     await services.clock.setWaitAt(null);
     return;
   }
-  const [edges, holds] = await Promise.all([comingEdges(services, person, { days: LOOK_DAYS }), holdsFrom(services.pool, now)]);
+  // A round that began before the clock got to where it stands is not the one that it waits for.
+  const last = await lastActRound(services.pool);
+  const after = last === null ? now : Math.min(now, last.at);
+  const [edges, holds] = await Promise.all([
+    comingEdges(services, person, { at: after, days: LOOK_DAYS }),
+    holdsFrom(services.pool, after),
+  ]);
   const instants = [
     ...edges.flatMap(({ at, fallsAway }) => (fallsAway ? [] : [at])),
     ...holds.flatMap(({ from, to }) => [from, to]),
-    now + LOOK_DAYS * DAY_S,
+    after + LOOK_DAYS * DAY_S,
   ];
-  await services.clock.setWaitAt(Math.min(...instants.filter((at) => at > now)));
+  await services.clock.setWaitAt(Math.min(...instants.filter((at) => at > after)));
 }
 
 /** As far as is looked for the next edge; a clock that meets none waits for a round there. */
