@@ -117,6 +117,8 @@ export function useAutosave(
   useEffect(() => {
     const onLeave = () => {
       if (stored.current === latest.current) return;
+      // What was typed last may not have been kept in the tab yet, and the next page may be read before this is stored.
+      keepUnsaved(id, { draft: latest.current, version: version.current, base: stored.current });
       const body = JSON.stringify(bodyOf(latest.current));
       void fetch(`/api/fleets/${id}`, { method: "PUT", body, keepalive: true, headers: { "content-type": "application/json" } });
     };
