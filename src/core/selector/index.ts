@@ -1,5 +1,5 @@
 export { matcher, matchesGlob, necessaryValue, valueUnder } from "./match";
-export { type NearMiss, nearMisses } from "./near-miss";
+export { isMistake, type NearMiss, nearMisses } from "./near-miss";
 export { editDistance, isNearMiss, nearest } from "./nearest";
 export {
   parseSelector,

@@ -53,7 +53,8 @@ function missOf({ tags }: Selectable, { key, wanted, value }: Asked): { found: s
   return other === undefined ? null : { found: `${other}=${tags[other]}`, meant: `${key}=${tags[other]}` };
 }
 
-function isMistake(found: string, meant: string): boolean {
+/** Whether a word is likely another one mistyped: a letter or two off, and long enough for that to mean something. */
+export function isMistake(found: string, meant: string): boolean {
   if (!isNearMiss(found, meant)) return false;
   return Math.min(found.length, meant.length) >= SHORT || found.toLowerCase() === meant.toLowerCase();
 }

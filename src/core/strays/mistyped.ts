@@ -1,14 +1,12 @@
 import type { Resource } from "../plan";
 import { isSchedulable } from "../plan";
-import { isNearMiss } from "../selector";
+import { isMistake } from "../selector";
 
 /** A tag that is likely mistyped, beside what nearly all others of its kind say. */
 export type MistypedTag = Readonly<{ found: string; meant: string; meantCount: number; resources: readonly Resource[] }>;
 
 /** A mistake is rare: what is meant stands on so many times as many. */
 const TIMES = 5;
-/** Words shorter than this are a letter or two off each other by nature. */
-const SHORT = 4;
 /** A key with more values than this for so many resources names things, one by one: people, say. */
 const NAMES_SHARE = 0.2;
 
@@ -20,7 +18,9 @@ export function mistypedTags(resources: readonly Resource[]): readonly MistypedT
     for (const [key, value] of Object.entries(resource.tags)) {
       const values = byKey.get(key) ?? new Map<string, Resource[]>();
       byKey.set(key, values);
-      values.set(value, [...(values.get(value) ?? []), resource]);
+      const own = values.get(value);
+      if (own) own.push(resource);
+      else values.set(value, [resource]);
     }
   }
   const found: MistypedTag[] = [];
@@ -46,9 +46,8 @@ function likelyMeant(
 ): { name: string; count: number } | null {
   let best: { name: string; count: number } | null = null;
   for (const [name, own] of known) {
-    if (own.length < count * TIMES || !isNearMiss(text, name)) continue;
-    const isWord = Math.min(text.length, name.length) >= SHORT || text.toLowerCase() === name.toLowerCase();
-    if (isWord && (!best || own.length > best.count)) best = { name, count: own.length };
+    if (own.length < count * TIMES || own.length <= (best?.count ?? 0)) continue;
+    if (isMistake(text, name)) best = { name, count: own.length };
   }
   return best;
 }

@@ -1,4 +1,4 @@
-import { type CompiledSchedule, type ScheduleWarning, scheduleWarnings } from "../hours";
+import { type CompiledSchedule, isLocal, type ScheduleWarning, scheduleWarnings } from "../hours";
 import { isGuarded, isSchedulable, type Resource } from "../plan";
 import { type Amount, addAmounts, amountOf, computePerSecond, costPerSecond, covers, feePerSecond, NO_AMOUNT } from "../pricing";
 import { ownSizeOf } from "../rounds";
@@ -130,7 +130,8 @@ function livedElsewhere(input: OddInput): Oddity[] {
   const { fleets, resources, hoursOf, zoneOf, now } = input;
   return fleets.flatMap((fleet): Oddity[] => {
     if (typeof fleet.hours !== "string") return [];
-    const machines = resources.filter((one) => isSchedulable(one) && !isGuarded(one) && matcher(selectorOf(fleet.select))(one));
+    const matches = matcher(selectorOf(fleet.select));
+    const machines = resources.filter((one) => isSchedulable(one) && !isGuarded(one) && matches(one));
     const elsewhere = new Map<string, Resource[]>();
     let zone = "";
     for (const machine of machines) {
@@ -138,7 +139,10 @@ function livedElsewhere(input: OddInput): Oddity[] {
       const people = zoneOf(machine);
       if (hours.kind !== "schedule" || people === null) continue;
       zone = hours.compiled.schedule.zone;
-      if (offsetAt(people, now) !== offsetAt(zone, now)) elsewhere.set(people, [...(elsewhere.get(people) ?? []), machine]);
+      if (offsetAt(people, now) === offsetAt(zone, now)) continue;
+      const own = elsewhere.get(people);
+      if (own) own.push(machine);
+      else elsewhere.set(people, [machine]);
     }
     const all = [...elsewhere.values()].flat();
     if (all.length === 0) return [];
@@ -207,8 +211,9 @@ function oddWeeks(input: OddInput): Oddity[] {
   const { schedules, fleets, now } = input;
   return fleets.flatMap((fleet): Oddity[] => {
     const compiled = typeof fleet.hours === "string" ? schedules.get(fleet.hours) : undefined;
-    if (!compiled || compiled.schedule.zone === "local") return [];
-    const machines = input.resources.filter((one) => isSchedulable(one) && matcher(selectorOf(fleet.select))(one));
+    if (!compiled || isLocal(compiled)) return [];
+    const matches = matcher(selectorOf(fleet.select));
+    const machines = input.resources.filter((one) => isSchedulable(one) && matches(one));
     return scheduleWarnings(compiled, { from: now, leadMinutes: 0 }).map((warning) => ({
       key: `week ${fleet.name} ${warning.code} ${"row" in warning ? warning.row : ""}`,
       what: `${fleet.name}, ${compiled.schedule.name}`,

@@ -4,7 +4,7 @@ export { type Claim, claimsOf, followingOf } from "./claims";
 export { type FindQuery, type Found, type FoundResource, findResources } from "./find";
 export { livesOfDay } from "./kept-lives";
 export { type MissingStart, type OpenMachine, openMachine } from "./machine";
-export { type LifeQuery, type LifeRun, type MachineLife, machineLife } from "./machine-life";
+export { type LifeRun, type MachineLife, machineLife } from "./machine-life";
 export { readClouds } from "./read-clouds";
 export {
   capabilitiesByProvider,

@@ -5,10 +5,10 @@ import { type ActionLine, accountList, changesOf, fullInventory, type Pool, sear
 import { authorise, type Person, RefusedError, type Services } from "../admin";
 import { capabilitiesByProvider } from "./stored";
 
-/** A run with what it lasted for. */
+/** A run, with the actions that began and ended it as the action list has them. */
 export type LifeRun = Run<ActionLine>;
 
-export type LifeQuery = Readonly<{
+type LifeQuery = Readonly<{
   id: string;
   /** Only what began before it, where a page goes on; null: up to now. */
   before: Instant | null;
