@@ -8,19 +8,22 @@ import { noAnswer, wrongUse } from "./problem";
 
 /** Reads and checks a YAML or JSON file; each thing wrong in it is a line `FILE:LINE:COLUMN: what`. */
 export function readFile<T>(path: string, schema: z.ZodType<T>): T {
-  let text: string;
-  try {
-    text = readFileSync(path === "-" ? 0 : path, "utf8");
-  } catch (error) {
-    wrongUse(`${path}: ${(error as NodeJS.ErrnoException).code === "ENOENT" ? "no such file" : (error as Error).message}`);
-  }
-  const result = parseFile(text, schema);
+  const result = parseFile(readText(path), schema);
   if (result.ok) return result.value;
   return noAnswer(
     ...result.issues.map(
       (issue) => `${path}:${issue.line}:${issue.column}: ${issue.path ? `${issue.path}: ` : ""}${issue.message}`,
     ),
   );
+}
+
+/** The text of a file; `-` is stdin. */
+export function readText(path: string): string {
+  try {
+    return readFileSync(path === "-" ? 0 : path, "utf8");
+  } catch (error) {
+    return wrongUse(`${path}: ${(error as NodeJS.ErrnoException).code === "ENOENT" ? "no such file" : (error as Error).message}`);
+  }
 }
 
 /** One schedule of a plan file, ready for asking; one that is lived in each machine's own zone needs to be told where. */

@@ -13,6 +13,8 @@ const COMMANDS: ReadonlyMap<string, () => Promise<Command>> = new Map<string, ()
   ["hours ics", async () => (await import("./hours")).hoursIcs],
   ["select", async () => (await import("./select")).select],
   ["price run", async () => (await import("./price")).priceRun],
+  ["idle replay", async () => (await import("./idle")).idleReplay],
+  ["idle sweep", async () => (await import("./idle")).idleSweep],
   ["project", async () => (await import("./project")).project],
   ["spend now", async () => (await import("./stored")).spendNow],
   ["spend day", async () => (await import("./stored")).spendDay],
@@ -30,6 +32,9 @@ const USAGE = `usage: umbrik COMMAND FLAGS
   umbrik select --inventory FILE --selector TEXT
   umbrik price run --rate R --granularity S --minimum S --from T --to T [--level N]
   umbrik project --plan FILE --inventory FILE --prices FILE --from T --to T
+  umbrik idle replay --rule FILE --samples FILE [--plan FILE --schedule NAME] [--zone ZONE]
+  umbrik idle sweep --rule FILE --samples FILE --thresholds X,X --windows M,M [--condition K] [--interruptions-per-week N]
+                    [--rate R] [--plan FILE --schedule NAME] [--zone ZONE]
   umbrik spend now
   umbrik spend day --date YYYY-MM-DD
   umbrik focus import FILE

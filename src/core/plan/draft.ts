@@ -1,5 +1,6 @@
 import { z } from "zod";
-import { type FleetPlan, fleetSchema, GRACE_MINUTES, idleRuleSchema, mixSchema } from "./file";
+import { idleRuleSchema } from "../idle/rule";
+import { type FleetPlan, fleetSchema, GRACE_MINUTES, mixSchema } from "./file";
 
 const text = z.string().max(4000);
 

@@ -1,30 +1,10 @@
 import { z } from "zod";
 import { LEVEL_MAX } from "../hours/level";
 import { calendarSchema, nameSchema, scheduleSchema } from "../hours/schedule";
+import { idleRuleSchema } from "../idle/rule";
 import { type SelectorText, selectorText, tryParseSelector } from "../selector";
 
 const minutes = z.number().min(0);
-
-export const idleRuleSchema = z.strictObject({
-  match: z.enum(["all", "any"]),
-  conditions: z
-    .array(
-      z.strictObject({
-        metric: z.string().min(1),
-        statistic: z.enum(["mean", "max", "p95"]),
-        op: z.enum(["<", "<=", ">", ">="]),
-        threshold: z.number(),
-        window: z.number().positive(),
-      }),
-    )
-    .min(1),
-  coverage: z.number().min(0).max(1).default(0.9),
-  warn: minutes.default(0),
-  settle: minutes.default(0),
-  interruptionWithin: minutes.default(30),
-  startMinutes: minutes.default(0),
-  step: z.number().positive().optional(),
-});
 
 const perHour = z.number().min(0);
 

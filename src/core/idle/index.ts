@@ -1,0 +1,15 @@
+export { hoursOver } from "./hours-over";
+export type { HoursOver } from "./machine";
+export { tryMicrosOfText } from "./micros";
+export { metricsRead, type Replayed, replay, type Sums, type Trip } from "./replay";
+export {
+  type Condition,
+  type IdleRule,
+  idleRuleSchema,
+  isMultiple,
+  metricsOf,
+  ruleKey,
+  ruleWords,
+} from "./rule";
+export { type Column, columnOf, type Sample, type Slots, slotEnd, slotsOf } from "./slots";
+export { type Choices, type Point, type Replayable, type Sweep, suggested, sweepOf } from "./sweep";

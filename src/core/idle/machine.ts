@@ -1,0 +1,107 @@
+import type { Level } from "../hours";
+import type { Instant } from "../time";
+import { ELSEWHEN, HOLDS, NOTHING } from "./verdicts";
+
+/** The hours of a resource over its samples, for a replay: the instants of their rises, and stretches that tile its span. */
+export type HoursOver = Readonly<{
+  rises: readonly Instant[];
+  spans: readonly Readonly<{ from: Instant; to: Instant; level: Level | null }>[];
+}>;
+
+export type Course = Readonly<{
+  stepS: number;
+  firstEnd: Instant;
+  /** Slot by slot: nothing to evaluate, does not hold, holds, or does not apply. */
+  verdicts: Uint8Array;
+  /** Seconds after a start from which `verdicts` can be trusted: all windows and the settle time lie behind it. */
+  trustedAfterS: number;
+  /** Seconds after a start before which every condition is blind. */
+  blindForS: number;
+  /** The verdict at a slot by only those conditions whose window begins at or after a start; for the time in between. */
+  near: (slot: number, startedAt: Instant) => number;
+  /** Slot by slot whether the sample there says that somebody came. */
+  fails: Uint8Array;
+  rises: readonly Instant[];
+  warnS: number;
+  isTell: boolean;
+}>;
+
+/** Told of each trip: `backAt` null where it lasts to the end; `byOnset` where somebody came. */
+export type OnTrip = (
+  trip: Readonly<{ warnedAt: Instant; trippedAt: Instant; backAt: Instant | null; byOnset: boolean }>,
+) => void;
+
+/** Runs a rule's states over a course of slots (docs/model.md, Idle alarms: evaluation and backtest). */
+export function runCourse(course: Course, onTrip: OnTrip): void {
+  const { stepS, firstEnd, verdicts, fails, rises, warnS, isTell } = course;
+  const count = verdicts.length;
+  const endOf = (slot: number): Instant => firstEnd + slot * stepS;
+  const slotAfter = (t: Instant): number => Math.max(0, Math.floor((t - firstEnd) / stepS) + 1);
+  let startedAt = firstEnd - stepS;
+  let slot = 0;
+  let rise = 0;
+  while (slot < count) {
+    const trusted = Math.max(slot, slotAtOrAfter(startedAt + course.trustedAfterS));
+    const look = (i: number): number => (i >= trusted ? (verdicts[i] as number) : nearby(i));
+    const warned = firstHolding(look, slot, trusted);
+    if (warned >= count) return;
+    const tripped = whenTripped(look, warned);
+    if (tripped < 0) {
+      slot = -tripped;
+      continue;
+    }
+    const trippedAt = endOf(tripped);
+    const trip = { warnedAt: endOf(warned), trippedAt };
+    if (isTell) {
+      let end = tripped + 1;
+      for (; end < count; end++) {
+        const verdict = look(end);
+        if (verdict !== NOTHING && verdict !== ELSEWHEN && verdict !== HOLDS) break;
+      }
+      onTrip({ ...trip, backAt: end < count ? endOf(end) : null, byOnset: false });
+      slot = end + 1;
+      continue;
+    }
+    let onset = tripped + 1;
+    while (onset < count && fails[onset] === 0) onset++;
+    while (rise < rises.length && (rises[rise] as number) <= trippedAt) rise++;
+    const onsetAt = onset < count ? endOf(onset) : Number.POSITIVE_INFINITY;
+    const riseAt = rises[rise] ?? Number.POSITIVE_INFINITY;
+    const backAt = Math.min(onsetAt, riseAt);
+    // A rise after the last sample is not seen.
+    if (backAt > endOf(count - 1)) {
+      onTrip({ ...trip, backAt: null, byOnset: false });
+      return;
+    }
+    onTrip({ ...trip, backAt, byOnset: onsetAt < riseAt });
+    startedAt = backAt;
+    slot = slotAfter(backAt);
+  }
+
+  function slotAtOrAfter(t: Instant): number {
+    return Math.max(0, Math.ceil((t - firstEnd) / stepS));
+  }
+
+  function nearby(i: number): number {
+    return endOf(i) < startedAt + course.blindForS ? NOTHING : course.near(i, startedAt);
+  }
+
+  function firstHolding(look: (i: number) => number, from: number, trusted: number): number {
+    let i = from;
+    for (; i < Math.min(trusted, count); i++) if (look(i) === HOLDS) return i;
+    while (i < count && verdicts[i] !== HOLDS) i++;
+    return i;
+  }
+
+  /** The slot of the trip after a warning; where it is cancelled, the slot of that, negative; the end, negative, where neither comes. */
+  function whenTripped(look: (i: number) => number, warned: number): number {
+    const dueAt = endOf(warned) + warnS;
+    for (let i = warned; i < count; i++) {
+      const verdict = look(i);
+      if (verdict === NOTHING) continue;
+      if (verdict !== HOLDS) return -i;
+      if (endOf(i) >= dueAt) return i;
+    }
+    return -count;
+  }
+}
