@@ -99,7 +99,6 @@ export function benchDecide(yardstick: number): void {
     fleets,
     schedules: new Map(schedules.map((schedule) => [schedule.name, compileSchedule(schedule)])),
     holds: [],
-    trips: new Map(),
     lastDue: new Map(),
     openActions: new Map(),
     capabilities: new Map([["p1", PROVIDER]]),
@@ -109,6 +108,7 @@ export function benchDecide(yardstick: number): void {
     fellAsKnown: () => false,
     fallsAsKnown: () => false,
     letGo: new Set(),
+    usualTrips: () => true,
     limits: NO_LIMITS,
     roundEveryS: 60,
   };

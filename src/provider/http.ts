@@ -6,6 +6,7 @@ import { type ActAnswer, ProviderError, type ProviderPort } from "./port";
 import {
   commitmentsShape,
   eventPageShape,
+  latestShape,
   metricShape,
   pricesShape,
   refusalShape,
@@ -88,6 +89,15 @@ export function httpProvider({ name, provider, baseUrl, key }: HttpAccount, sign
     async metricDay(metric, day) {
       const { stepS, series } = await read(`/v1/metrics?metric=${encodeURIComponent(metric)}&day=${day}`, metricShape);
       return { stepS, series: series.map(({ resource, samples }) => ({ resourceId: resourceKey(name, resource), samples })) };
+    },
+    async metricAfter(metric, after) {
+      const { from, stepS, series } = await read(`/v1/metrics?metric=${encodeURIComponent(metric)}&after=${after}`, latestShape);
+      return series.flatMap(({ resource, samples }) => {
+        const resourceId = resourceKey(name, resource);
+        return samples.flatMap((value, i) =>
+          typeof value === "number" ? [{ resourceId, metric, at: from + (i + 1) * stepS, stepS, value }] : [],
+        );
+      });
     },
     async act({ resourceId, verb, level, key: once }): Promise<ActAnswer> {
       try {

@@ -6,6 +6,7 @@ export {
   type ActRequest,
   type EventPage,
   type FeedEvent,
+  type LatestSample,
   type Listed,
   type MeterLine,
   type ProviderCommitment,

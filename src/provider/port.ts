@@ -16,6 +16,9 @@ export type FeedEvent = Readonly<{
   note: string;
 }>;
 
+/** One value of a metric over the step that ends at `at`. */
+export type LatestSample = Readonly<{ resourceId: string; metric: string; at: Instant; stepS: number; value: number }>;
+
 export type MetricSeries = Readonly<{ resourceId: string; samples: readonly (number | null)[] }>;
 
 /** A commitment as a provider lists it; days are `YYYY-MM-DD`, the last one included. */
@@ -81,6 +84,8 @@ export type ProviderPort = Readonly<{
   usageDay: (day: Instant) => Promise<readonly MeterLine[]>;
   /** One UTC day of a metric; `day` is any instant of it. */
   metricDay: (metric: string, day: Instant) => Promise<Readonly<{ stepS: number; series: readonly MetricSeries[] }>>;
+  /** What came of a metric after an instant, at most a day of it; only what is a number. */
+  metricAfter: (metric: string, after: Instant) => Promise<readonly LatestSample[]>;
   act: (request: ActRequest) => Promise<ActAnswer>;
 }>;
 

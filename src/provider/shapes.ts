@@ -94,6 +94,13 @@ export const metricShape = z.object({
   series: z.array(z.object({ resource: z.string(), samples: z.array(z.number().nullable()) })),
 });
 
+/** Samples of late: whatever is no number in them is a missing one, and spoils nothing else. */
+export const latestShape = z.object({
+  from: z.number().int(),
+  stepS: z.number().int().positive(),
+  series: z.array(z.object({ resource: z.string(), samples: z.array(z.unknown()) })),
+});
+
 export const refusalShape = z.object({ error: z.object({ code: z.string(), message: z.string() }) });
 
 /** A listed resource as the core knows it. */

@@ -19,6 +19,7 @@ type Row = {
   person: string;
   released_at: Instant | null;
   is_start: boolean;
+  trip: "stop" | "hibernate" | null;
 };
 
 function holdOf(row: Row): StoredHold {
@@ -34,11 +35,12 @@ function holdOf(row: Row): StoredHold {
     person: row.person,
     releasedAt: row.released_at,
     ...(row.is_start ? { isStart: true as const } : {}),
+    ...(row.trip === null ? {} : { trip: { hibernates: row.trip === "hibernate" } }),
   };
 }
 
 const COLUMNS = `h.id, h.resource_id, h.fleet, coalesce(r.name, h.fleet) as name, h.level, h.from_at, h.to_at, h.reason,
-  h.person, h.released_at, h.is_start`;
+  h.person, h.released_at, h.is_start, h.trip`;
 
 /** Those that are in effect at an instant or will be, the last placed first. */
 export async function holdsFrom(db: Db, at: Instant): Promise<StoredHold[]> {
@@ -62,7 +64,7 @@ export async function holdsAround(
 ): Promise<StoredHold[]> {
   const { rows } = await db.query<Row>(
     `select h.id, h.resource_id, h.fleet, coalesce(r.name, h.fleet) as name, h.level, h.from_at,
-       least(h.to_at, coalesce(h.released_at, h.to_at)) as to_at, h.reason, h.person, h.released_at, h.is_start
+       least(h.to_at, coalesce(h.released_at, h.to_at)) as to_at, h.reason, h.person, h.released_at, h.is_start, h.trip
      from hold h
      left join resource r on r.id = h.resource_id
      where (h.resource_id = $1::text or h.fleet = $2::text)
@@ -79,7 +81,7 @@ export async function holdsAround(
 export async function holdsBetween(db: Db, { from, to }: { from: Instant; to: Instant }): Promise<StoredHold[]> {
   const { rows } = await db.query<Row>(
     `select h.id, h.resource_id, h.fleet, coalesce(r.name, h.fleet) as name, h.level, h.from_at,
-       least(h.to_at, coalesce(h.released_at, h.to_at)) as to_at, h.reason, h.person, h.released_at, h.is_start
+       least(h.to_at, coalesce(h.released_at, h.to_at)) as to_at, h.reason, h.person, h.released_at, h.is_start, h.trip
      from hold h
      left join resource r on r.id = h.resource_id
      where h.from_at < to_timestamp($2::double precision)

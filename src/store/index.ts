@@ -1,6 +1,7 @@
 export * from "./accounts";
 export * from "./action-search";
 export * from "./actions";
+export * from "./alarms";
 export * from "./calendars";
 export * from "./changes";
 export * from "./doubts";
@@ -38,6 +39,7 @@ export * from "./spend";
 export * from "./stamps";
 export * from "./starts";
 export { inTransaction } from "./transaction";
+export * from "./trips";
 export * from "./usage";
 export * from "./webhooks";
 export { ListTooLongError } from "./whole";

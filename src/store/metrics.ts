@@ -1,6 +1,7 @@
 import { Readable } from "node:stream";
 import { pipeline } from "node:stream/promises";
 import { from as copyFrom } from "pg-copy-streams";
+import type { Instant } from "@/core/time";
 import { copyText } from "./copy-text";
 import { ensureMonths } from "./partitions";
 import type { Pool } from "./pool";
@@ -71,4 +72,106 @@ export async function metricDays(
     [ids, metric, from, to],
   );
   return rows;
+}
+
+/** A sample of late, at the end of its slot. */
+export type RecentSample = Readonly<{ resourceId: string; metric: string; at: Instant; stepS: number; value: number }>;
+
+/** Stores samples with COPY, in whatever order and however often they come; the last one told of a slot counts. */
+export async function saveRecent(pool: Pool, samples: readonly RecentSample[]): Promise<void> {
+  if (samples.length === 0) return;
+  await inTransaction(pool, async (tx) => {
+    await tx.query(
+      "create temporary table incoming (n integer, resource_id text, metric text, at double precision, step_s integer, value double precision) on commit drop",
+    );
+    const lines = Readable.from(
+      samples.map(
+        ({ resourceId, metric, at, stepS, value }, n) =>
+          `${n}\t${copyText(resourceId)}\t${copyText(metric)}\t${at}\t${stepS}\t${value}\n`,
+      ),
+    );
+    await pipeline(lines, tx.query(copyFrom("copy incoming (n, resource_id, metric, at, step_s, value) from stdin")));
+    await tx.query(
+      `insert into metric_recent (resource_id, metric, at, step_s, value)
+       select distinct on (resource_id, metric, at) resource_id, metric, to_timestamp(at), step_s, value
+       from incoming
+       order by resource_id, metric, at, n desc
+       on conflict (resource_id, metric, at) do update set step_s = excluded.step_s, value = excluded.value
+       where metric_recent.value <> excluded.value`,
+    );
+  });
+}
+
+/** The end of the last slot that is known of each metric of an account, since an instant. */
+export async function lastSamples(
+  pool: Pool,
+  account: string,
+  since: Instant,
+): Promise<Map<string, { at: Instant; stepS: number }>> {
+  const { rows } = await pool.query<{ metric: string; at: Instant; stepS: number }>(
+    `select m.metric, max(m.at) as at, max(m.step_s) as "stepS"
+     from metric_recent m
+     join resource r on r.id = m.resource_id
+     where r.account = $1::text and m.at > to_timestamp($2::double precision)
+     group by m.metric`,
+    [account, since],
+  );
+  return new Map(rows.map(({ metric, ...last }) => [metric, last]));
+}
+
+/** Samples of some metrics of some resources in `(from, to]`, by resource and in order of time. */
+export async function recentSamples(
+  pool: Pool,
+  { ids, metrics, from, to }: { ids: readonly string[]; metrics: readonly string[]; from: Instant; to: Instant },
+): Promise<Map<string, RecentSample[]>> {
+  const { rows } = await pool.query<RecentSample>(
+    `select resource_id as "resourceId", metric, at, step_s as "stepS", value
+     from metric_recent
+     where resource_id = any ($1::text[]) and metric = any ($2::text[])
+       and at > to_timestamp($3::double precision) and at <= to_timestamp($4::double precision)
+     order by resource_id, at`,
+    [ids, metrics, from, to],
+  );
+  const byResource = new Map<string, RecentSample[]>();
+  for (const row of rows) {
+    const own = byResource.get(row.resourceId);
+    if (own) own.push(row);
+    else byResource.set(row.resourceId, [row]);
+  }
+  return byResource;
+}
+
+/** Folds the samples up to the end of a UTC day into the rows of their days, where there is none yet, and lets them go. */
+export async function foldRecent(pool: Pool, until: Instant): Promise<void> {
+  const { rows } = await pool.query<{ month: string }>(
+    `select distinct to_char(at at time zone 'utc' - interval '1 second', 'YYYY-MM') as month
+     from metric_recent where at <= to_timestamp($1::double precision)`,
+    [until],
+  );
+  if (rows.length === 0) return;
+  await ensureMonths(
+    pool,
+    "metric_day",
+    rows.map(({ month }) => month),
+  );
+  await inTransaction(pool, async (tx) => {
+    await tx.query(
+      `insert into metric_day (resource_id, metric, day, step_s, samples)
+       select d.resource_id, d.metric, d.day, d.step_s, array(
+         select v.value::real
+         from generate_series(1, 86400 / d.step_s) as slot
+         left join metric_recent v on v.resource_id = d.resource_id and v.metric = d.metric
+           and v.at = d.day::timestamp at time zone 'utc' + slot * d.step_s * interval '1 second'
+         order by slot)
+       from (
+         select distinct on (resource_id, metric, (at at time zone 'utc' - interval '1 second')::date)
+           resource_id, metric, (at at time zone 'utc' - interval '1 second')::date as day, step_s
+         from metric_recent
+         where at <= to_timestamp($1::double precision)
+       ) as d
+       on conflict do nothing`,
+      [until],
+    );
+    await tx.query("delete from metric_recent where at <= to_timestamp($1::double precision)", [until]);
+  });
 }

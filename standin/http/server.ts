@@ -5,7 +5,7 @@ import type { Keeper } from "../keeper";
 import { sunkMail } from "../mail-sink";
 import openapi from "../openapi.json";
 import { linesOfDay, linesOfLoose } from "../world/meter";
-import { METRICS, type Metric, STEP, samplesOfDay } from "../world/metrics";
+import { has, METRICS, type Metric, STEP, samplesOver } from "../world/metrics";
 import { priceList } from "../world/prices";
 import { DAY, type Unit, type World } from "../world/types";
 import { carryOut, Refusal, type Verb } from "../world/verbs";
@@ -136,12 +136,13 @@ async function look(keeper: Keeper, request: IncomingMessage, { response, provid
       const metric = query.get("metric") ?? "";
       if (!(METRICS as readonly string[]).includes(metric))
         throw new Refusal(400, "bad_metric", `metric: expected one of ${METRICS.join(", ")}`);
-      const from = day();
-      const series = units.map((unit) => ({
-        resource: unit.id,
-        samples: samplesOfDay(world.seed, unit, { metric: metric as Metric, day: from, until: keeper.now() }),
-      }));
-      return send(response, 200, { day: from, stepS: STEP, series });
+      // A whole day, or what came after an instant; never more than a day, never what is to come.
+      const from = query.has("after") ? Math.floor(number("after", 0) / STEP) * STEP : day();
+      const to = Math.min(from + DAY, keeper.now());
+      const series = units
+        .filter((unit) => has(unit, metric as Metric))
+        .map((unit) => ({ resource: unit.id, samples: samplesOver(world.seed, unit, { metric: metric as Metric, from, to }) }));
+      return send(response, 200, { from, stepS: STEP, series });
     }
     case "usage": {
       const window = { day: day(), until: keeper.now() };

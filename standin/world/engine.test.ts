@@ -2,7 +2,7 @@ import { expect, test } from "vitest";
 import { birth } from "./birth";
 import { advance } from "./engine";
 import { linesOfDay } from "./meter";
-import { METRICS, samplesOfDay } from "./metrics";
+import { METRICS, samplesOver } from "./metrics";
 import { DAY, HOUR, present, type Unit, type World } from "./types";
 import { carryOut } from "./verbs";
 
@@ -119,13 +119,13 @@ test("metrics are there while a machine runs, follow the day where its people li
   const world = birth();
   const unit = unitNamed(world, "desk-osl-07");
   const day = Math.floor(world.bornAt / DAY) * DAY - DAY;
-  const cpu = samplesOfDay(world.seed, unit, { metric: "cpu", day, until: world.bornAt });
+  const cpu = samplesOver(world.seed, unit, { metric: "cpu", from: day, to: day + DAY });
   expect(cpu).toHaveLength(288);
-  expect(samplesOfDay(world.seed, unit, { metric: "cpu", day, until: world.bornAt })).toEqual(cpu);
+  expect(samplesOver(world.seed, unit, { metric: "cpu", from: day, to: day + DAY })).toEqual(cpu);
   const mean = (from: number, to: number) =>
     cpu.slice(from * 12, to * 12).reduce<number>((sum, value) => sum + (value ?? 0), 0) / ((to - from) * 12);
   expect(mean(9, 11)).toBeGreaterThan(5 * mean(0, 3));
   const stopped = { ...unit, life: [{ at: 0, state: "stopped" as const, level: 0 }] };
   for (const metric of METRICS)
-    expect(samplesOfDay(world.seed, stopped, { metric, day, until: world.bornAt }).every((value) => value === null)).toBe(true);
+    expect(samplesOver(world.seed, stopped, { metric, from: day, to: day + DAY }).every((value) => value === null)).toBe(true);
 });

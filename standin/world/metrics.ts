@@ -4,29 +4,65 @@ import { wallClock } from "./local";
 import { DAY, type Unit } from "./types";
 
 export const STEP = 300;
-export const METRICS = ["cpu", "sessions.active", "sessions.disconnected"] as const;
+export const METRICS = [
+  "cpu",
+  "network",
+  "disk.ops",
+  "graphics",
+  "sessions.active",
+  "sessions.disconnected",
+  "sessions.since_signoff",
+] as const;
 export type Metric = (typeof METRICS)[number];
 
+/** True where a unit has a metric at all: graphics only what has such a card, sign-offs only where people sign in. */
+export function has(unit: Unit, metric: Metric): boolean {
+  if (metric === "graphics")
+    return providerOf(unit.provider).sizes.some(({ name, isGraphics }) => name === unit.size && isGraphics);
+  return metric !== "sessions.since_signoff" || isDesk(unit);
+}
+
+function isDesk({ habit }: Unit): boolean {
+  return habit === "desk" || habit === "class";
+}
+
 /**
- * One UTC day of samples, oldest first, each covering the five minutes before its time; null while
- * the unit was not running. A sample at x stands at index (x - day) / 300 - 1.
+ * Samples over `(from, to]`, oldest first, each covering the five minutes before its time; null while
+ * the unit was not running. `from` is a whole multiple of the step; a sample at x stands at index (x - from) / 300 - 1.
  */
-export function samplesOfDay(
+export function samplesOver(
   seed: number,
   unit: Unit,
-  { metric, day, until }: { metric: Metric; day: number; until: number },
+  { metric, from, to }: { metric: Metric; from: number; to: number },
 ): (number | null)[] {
-  const zone = providerOf(unit.provider).regions.find(({ name }) => name === unit.region)?.peopleZone ?? "UTC";
+  const zone = zoneOf(unit);
   const samples: (number | null)[] = [];
   let i = 0;
-  for (let at = day + STEP; at <= day + DAY; at += STEP) {
-    if (at > until) break;
+  for (let at = from + STEP; at <= to; at += STEP) {
     while (i + 1 < unit.life.length && (unit.life[i + 1]?.at ?? 0) <= at - STEP) i++;
     const now = unit.life[i];
     const isRunning = now && now.at <= at - STEP && now.state === "running";
-    samples.push(isRunning ? valueAt(seed, unit, { metric, at, zone }) : null);
+    if (!isRunning) samples.push(null);
+    else if (metric === "sessions.since_signoff") samples.push(sinceSignoff(seed, unit, { at, since: now.at, zone }));
+    else samples.push(valueAt(seed, unit, { metric, at, zone }));
   }
   return samples;
+}
+
+function zoneOf(unit: Unit): string {
+  return providerOf(unit.provider).regions.find(({ name }) => name === unit.region)?.peopleZone ?? "UTC";
+}
+
+/** True where somebody is signed in, if it runs. */
+export function isSignedIn(seed: number, unit: Unit, at: number): boolean {
+  return isDesk(unit) && busyness(seed, unit, wallClock(zoneOf(unit), at)) > 0.3;
+}
+
+/** Minutes since somebody was last signed in, or since it started. */
+function sinceSignoff(seed: number, unit: Unit, { at, since, zone }: { at: number; since: number; zone: string }): number {
+  let t = at;
+  while (t > since && t > at - DAY && !(busyness(seed, unit, wallClock(zone, t)) > 0.3)) t -= STEP;
+  return Math.round((at - Math.max(t, since)) / 60);
 }
 
 function valueAt(seed: number, unit: Unit, { metric, at, zone }: { metric: Metric; at: number; zone: string }): number {
@@ -35,11 +71,13 @@ function valueAt(seed: number, unit: Unit, { metric, at, zone }: { metric: Metri
   const busy = busyness(seed, unit, { weekday, hour, day });
   if (metric === "cpu")
     return Math.round((1.2 + noise * 2.2 + busy * (38 + 42 * chance(seed, unit.id, Math.floor(at / 1800)))) * 10) / 10;
-  const isDesk = unit.habit === "desk" || unit.habit === "class";
-  if (!isDesk) return 0;
-  const isSignedIn = busy > 0.3;
-  if (metric === "sessions.active") return isSignedIn ? 1 : 0;
-  return !isSignedIn && hour > 12 && chance(seed, unit.id, "left", day) < 0.5 ? 1 : 0;
+  if (metric === "network") return Math.round(4 + noise * 9 + busy * 900 * chance(seed, unit.id, "net", Math.floor(at / 900)));
+  if (metric === "disk.ops") return Math.round(noise * 6 + busy * 240 * chance(seed, unit.id, "disk", Math.floor(at / 1200)));
+  if (metric === "graphics")
+    return Math.round((noise * 1.5 + busy * 55 * chance(seed, unit.id, "gpu", Math.floor(at / 1800))) * 10) / 10;
+  if (!isDesk(unit)) return 0;
+  if (metric === "sessions.active") return busy > 0.3 ? 1 : 0;
+  return !(busy > 0.3) && hour > 12 && chance(seed, unit.id, "left", day) < 0.5 ? 1 : 0;
 }
 
 /** 0 to 1 by role and hour on the wall clock of the people there. */

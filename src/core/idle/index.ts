@@ -1,4 +1,5 @@
 export { hoursOver } from "./hours-over";
+export { ALARM_STATES, type Alarm, type AlarmState, type Watch, watch, windowSamples } from "./live";
 export type { HoursOver } from "./machine";
 export { tryMicrosOfText } from "./micros";
 export { metricsRead, type Replayed, replay, type Sums, type Trip } from "./replay";

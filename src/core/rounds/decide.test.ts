@@ -17,7 +17,6 @@ function round(more: Partial<RoundInput>) {
     fleets: [aFleet()],
     schedules: new Map([["s", OFFICE]]),
     holds: [],
-    trips: new Map(),
     lastDue: new Map(),
     openActions: new Map(),
     capabilities: new Map([["p1", PROVIDER]]),
@@ -27,6 +26,7 @@ function round(more: Partial<RoundInput>) {
     fellAsKnown: () => true,
     fallsAsKnown: () => true,
     letGo: new Set(),
+    usualTrips: () => true,
     limits: NO_LIMITS,
     roundEveryS: 60,
     ...more,
@@ -75,8 +75,41 @@ test("a hold on the resource goes before one on its fleet, and both before hours
   expect(first({ holds: [{ ...own, to: NIGHT }] })).toMatchObject({ due: 0, verdict: "act" });
 });
 
-test("an idle trip in effect keeps a machine off by day", () => {
-  expect(first({ now: DAY, trips: new Map([["m1", DAY - 60]]) })).toMatchObject({ due: 0, action: { verb: "stop" } });
+test("an idle trip turns a machine off by day in its own way, above a person's start and below a hold", () => {
+  const of = (id: number, more: object) => ({
+    id,
+    resourceId: "m1",
+    fleet: null,
+    level: asLevel(0),
+    from: DAY - 60,
+    to: DAY + 600,
+    reason: "r",
+    ...more,
+  });
+  const trip = of(1, { trip: { hibernates: true } });
+  expect(first({ now: DAY, holds: [trip] })).toMatchObject({ due: 0, isUnforeseen: false, action: { verb: "hibernate" } });
+  expect(first({ now: DAY, holds: [of(1, { trip: { hibernates: false } })] })).toMatchObject({ action: { verb: "stop" } });
+  expect(first({ now: DAY, holds: [trip, of(2, { isStart: true, level: asLevel(1) })] })).toMatchObject({ due: 0 });
+  expect(first({ now: DAY, holds: [trip, of(2, { level: asLevel(1) })] })).toMatchObject({ due: 1, verdict: "as due" });
+  expect(first({ now: DAY + 600, holds: [trip] })).toMatchObject({ due: 1 });
+});
+
+test("more idle trips in an hour than a fleet is used to are no foreseen stops, and the brake holds them", () => {
+  const resources = Array.from({ length: 40 }, (_, i) => aMachine({ id: `m${i}`, name: `m${i}` }));
+  const holds = resources.map(({ id }, i) => ({
+    id: i + 1,
+    resourceId: id,
+    fleet: null,
+    level: asLevel(0),
+    from: DAY - 60,
+    to: DAY + 600,
+    reason: "r",
+    trip: { hibernates: false },
+  }));
+  const verdicts = (usual: boolean) =>
+    new Set(round({ now: DAY, resources, holds, usualTrips: () => usual }).map(({ verdict }) => verdict));
+  expect(verdicts(true)).toEqual(new Set(["act"]));
+  expect(verdicts(false)).toEqual(new Set(["braked"]));
 });
 
 test("the highest-ranked fleet that matches has the machine", () => {

@@ -5,7 +5,7 @@ import { actionToward, type Wanted } from "./action";
 import { blockOf, earlyUntil, goesBefore, isBilledInBlocks } from "./blocks";
 import { brake, type Limits } from "./brake";
 import { claimer } from "./claim";
-import type { Due, Hold } from "./due";
+import { type Due, type Hold, IDLE_TRIP } from "./due";
 import { type DueEdge, nextDueEdges } from "./due-edges";
 import { dueReader } from "./due-reader";
 import { type HoursSeen, seenAfter } from "./foreseen";
@@ -21,8 +21,6 @@ export type RoundInput = Readonly<{
   fleets: readonly FleetPlan[];
   schedules: ReadonlyMap<string, CompiledSchedule>;
   holds: readonly Hold[];
-  /** Idle trips in effect: resource to the instant of the trip. */
-  trips: ReadonlyMap<string, Instant>;
   /** For fleets that act on edges: the due level that was last acted on. */
   lastDue: ReadonlyMap<string, Level>;
   openActions: ReadonlyMap<string, OpenAction>;
@@ -39,6 +37,8 @@ export type RoundInput = Readonly<{
   fallsAsKnown: (resource: Resource) => boolean;
   /** Stops a person has confirmed or let go, by resource. */
   letGo: ReadonlySet<string>;
+  /** True where the idle trips of a fleet in the last hour are no more than it is used to. */
+  usualTrips: (fleet: string) => boolean;
   limits: Limits;
   /** How long until the next round at the latest; for stopping before a billing boundary. */
   roundEveryS: number;
@@ -66,6 +66,7 @@ const NO_FLEET: Due = {
   level: null,
   hours: null,
   decidedBy: "leave",
+  offAction: null,
   chain: [{ rule: "fleet", applies: false, why: "no fleet in force matches" }],
 };
 
@@ -90,7 +91,10 @@ function decideOne(resource: Resource, { fleet, due, input, hoursOf }: Context):
   const { now } = input;
   const seen = fleet ? lookAt(resource, { fleet, due, input }) : null;
   const isForeseen =
-    due.decidedBy.startsWith("hold") || (seen !== null && seen.foreseenSince !== null) || input.letGo.has(resource.id);
+    due.decidedBy.startsWith("hold") ||
+    (due.decidedBy === IDLE_TRIP && fleet !== null && input.usualTrips(fleet.name)) ||
+    (seen !== null && seen.foreseenSince !== null) ||
+    input.letGo.has(resource.id);
   let isUnforeseen = false;
   const say = (verdict: Verdict, why: string, action: Wanted | null = null): Decision => ({
     resourceId: resource.id,
@@ -109,7 +113,8 @@ function decideOne(resource: Resource, { fleet, due, input, hoursOf }: Context):
   const capabilities = input.capabilities.get(resource.fields.provider ?? "");
   if (!fleet || due.level === null || !capabilities) return say("left", lastWhy(due));
 
-  const atDue = actionToward(resource, due.level, { fleet, capabilities });
+  const off = due.offAction === null ? fleet : { ...fleet, offAction: due.offAction };
+  const atDue = actionToward(resource, due.level, { fleet: off, capabilities });
   const when = { now, roundEveryS: input.roundEveryS, capabilities };
   const block = blockOf(resource, when);
   const ahead = block?.isLastChance && !atDue ? fallAhead(resource, { fleet, input, hoursOf }) : null;
@@ -162,7 +167,7 @@ function fallAhead(resource: Resource, { fleet, input, hoursOf }: Ahead): DueEdg
   const { now } = input;
   const until = earlyUntil(input);
   const holds = input.holds.filter(({ resourceId, fleet: on }) => resourceId === resource.id || on === fleet.name);
-  const following = { fleet, holds, trippedAt: input.trips.get(resource.id) ?? null, hours: hoursOf(resource, fleet) };
+  const following = { fleet, holds, hours: hoursOf(resource, fleet) };
   const [edge] = nextDueEdges(resource, following, { t: now, count: 1 });
   if (!edge || edge.to !== OFF || edge.at > until) return null;
   return edge.decidedBy.startsWith("hold") || input.fallsAsKnown(resource) ? edge : null;

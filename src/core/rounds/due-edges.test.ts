@@ -12,7 +12,6 @@ const OFFICE = compileSchedule(
 const following = (more: Partial<Following> = {}): Following => ({
   fleet: aFleet(),
   holds: [],
-  trippedAt: null,
   hours: { kind: "schedule", compiled: OFFICE },
   ...more,
 });
@@ -85,7 +84,7 @@ test("a tag's line is followed in the region's zone; without a zone it is left, 
 function slowEdges(given: Following, from: number, to: number): [number, number | null][] {
   const level = (t: number) => {
     const hours = { kind: "schedule" as const, now: hoursAt(OFFICE, t, { leadMinutes: given.fleet.lead, ownSize: asLevel(1) }) };
-    return dueAt(aMachine(), { now: t, fleet: given.fleet, holds: given.holds, trippedAt: null, hours }).level;
+    return dueAt(aMachine(), { now: t, fleet: given.fleet, holds: given.holds, hours }).level;
   };
   const edges: [number, number | null][] = [];
   let before = level(from);

@@ -19,7 +19,6 @@ export type DueEdge = Readonly<{
 export type Following = Readonly<{
   fleet: FleetPlan;
   holds: readonly Hold[];
-  trippedAt: Instant | null;
   hours: HoursOf;
 }>;
 

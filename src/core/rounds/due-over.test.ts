@@ -24,6 +24,7 @@ const hold = fc.record({
   level: fc.integer({ min: 0, max: 3 }),
   from: fc.integer({ min: -10, max: HOURS }),
   length: fc.integer({ min: 1, max: 30 }),
+  kind: fc.constantFrom("placed", "placed", "start", "trip"),
 });
 const resources: readonly Resource[] = [
   aMachine(),
@@ -40,7 +41,6 @@ const given = fc.record({
   size: fc.constantFrom(undefined, 3),
   starts: fc.constantFrom("plan", "hand"),
   holds: fc.array(hold, { maxLength: 3 }),
-  trippedAt: fc.constantFrom(null, null, START),
 });
 
 function followingOf(
@@ -50,17 +50,22 @@ function followingOf(
   const rows = [{ day: "daily", spans: raw.spans }];
   const compiled = compileSchedule(scheduleSchema.parse({ name: "s", zone: raw.zone, outside: raw.outside, rows }));
   const holds = raw.holds.map(
-    ({ isOwn, level, from, length }, i): Hold => ({
+    ({ isOwn, level, from, length, kind }, i): Hold => ({
       id: i + 1,
       resourceId: isOwn ? raw.resource.id : null,
       fleet: isOwn ? null : fleet.name,
-      level: asLevel(level),
+      level: asLevel(isOwn && kind === "trip" ? 0 : level),
+      ...(isOwn && kind === "trip"
+        ? { trip: { hibernates: false } }
+        : isOwn && kind === "start"
+          ? { isStart: true as const }
+          : {}),
       from: START + from * 3600,
       to: START + (from + length) * 3600,
       reason: "because",
     }),
   );
-  return { fleet, holds, trippedAt: raw.trippedAt, hours: { kind: "schedule", compiled } };
+  return { fleet, holds, hours: { kind: "schedule", compiled } };
 }
 
 test("over a span it is what asking at every quarter of an hour gives, whatever guards, holds, trips, leads and sizes", () => {
@@ -68,7 +73,7 @@ test("over a span it is what asking at every quarter of an hour gives, whatever 
     fc.property(given, (raw) => {
       const { resource } = raw;
       const following = followingOf(raw);
-      const { fleet, holds, trippedAt, hours } = following;
+      const { fleet, holds, hours } = following;
       if (hours.kind !== "schedule") throw new Error("it has hours");
       const over = dueOver(resource, following, { from: START, to: START + HOURS * 3600 });
       expect(over[0]?.from).toBe(START);
@@ -79,7 +84,7 @@ test("over a span it is what asking at every quarter of an hour gives, whatever 
       });
       for (let t = START; t < START + HOURS * 3600; t += 900) {
         const now = hoursAt(hours.compiled, t, { leadMinutes: fleet.lead, ownSize: ownSizeOf(resource, fleet) });
-        const due = dueAt(resource, { now: t, fleet, holds, trippedAt, hours: { kind: "schedule", now } });
+        const due = dueAt(resource, { now: t, fleet, holds, hours: { kind: "schedule", now } });
         const span = over.find(({ from, to }) => from <= t && t < to);
         expect([span?.level, span?.decidedBy], new Date(t * 1000).toISOString()).toEqual([due.level, due.decidedBy]);
       }

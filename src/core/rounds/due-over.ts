@@ -1,12 +1,18 @@
 import { expandWithLead, type Level, OFF } from "../hours";
-import { isGuarded, type Resource } from "../plan";
+import { type FleetPlan, isGuarded, type Resource } from "../plan";
 import { type Instant, MINUTE_S } from "../time";
-import { type Hold, keptLevel } from "./due";
+import { type Hold, IDLE_TRIP, isPlaced, keptLevel, offActionOf } from "./due";
 import type { Following } from "./due-edges";
 import { ownSizeOf } from "./own-size";
 
 /** A stretch of what is due; null: leave it as it is. `decidedBy` is the rule that spoke. */
-export type DueSpan = Readonly<{ from: Instant; to: Instant; level: Level | null; decidedBy: string }>;
+export type DueSpan = Readonly<{
+  from: Instant;
+  to: Instant;
+  level: Level | null;
+  decidedBy: string;
+  offAction?: FleetPlan["offAction"] | null;
+}>;
 
 /**
  * What is due over `[from, to)`: the answer of `dueAt` at every instant, as stretches that tile the
@@ -20,12 +26,13 @@ export function dueOver(
   if (from >= to) return [];
   if (isGuarded(resource)) return [{ from, to, level: null, decidedBy: "guard" }];
   const hours = hoursOver(resource, following, { from, to });
-  const { fleet, trippedAt } = following;
+  const { fleet } = following;
   const onIt = following.holds.filter(({ resourceId }) => resourceId === resource.id);
-  const own = onIt.filter(({ isStart }) => !isStart);
+  const own = onIt.filter(isPlaced);
+  const trips = onIt.filter(({ trip }) => trip);
   const starts = onIt.filter(({ isStart }) => isStart);
   const shared = following.holds.filter((hold) => hold.resourceId === null && hold.fleet === fleet.name);
-  if (onIt.length + shared.length === 0 && trippedAt === null) return hours;
+  if (onIt.length + shared.length === 0) return hours;
   const spans: DueSpan[] = [];
   const push = (next: DueSpan) => {
     const last = spans.at(-1);
@@ -40,8 +47,10 @@ export function dueOver(
     if (end === undefined) return;
     while ((hours[i]?.to ?? end) <= start) i++;
     const held = newestAt(own, start) ?? newestAt(shared, start);
+    const tripped = newestAt(trips, start);
     if (held) push({ from: start, to: end, level: held.level, decidedBy: holdRule(held) });
-    else if (trippedAt !== null) push({ from: start, to: end, level: OFF, decidedBy: "idle trip" });
+    else if (tripped)
+      push({ from: start, to: end, level: OFF, decidedBy: IDLE_TRIP, offAction: offActionOf(IDLE_TRIP, tripped) });
     else {
       const started = newestAt(starts, start);
       const byHours = hours[i] as DueSpan;

@@ -10,7 +10,6 @@ export type DueReaderInput = Readonly<{
   schedules: ReadonlyMap<string, CompiledSchedule>;
   capabilities: ReadonlyMap<string, Capabilities>;
   holds: readonly Hold[];
-  trips: ReadonlyMap<string, Instant>;
 }>;
 
 /**
@@ -19,7 +18,7 @@ export type DueReaderInput = Readonly<{
  * already need not be found again.
  */
 export function dueReader(input: DueReaderInput): (resource: Resource, fleet: FleetPlan, known?: HoursOf) => Due {
-  const { now, schedules, capabilities, holds, trips } = input;
+  const { now, schedules, capabilities, holds } = input;
   const find = hoursFinder(schedules, capabilities);
   const asked = new Map<CompiledSchedule, Map<string, HoursNow>>();
   const shared = new Map<FleetPlan, Map<HoursOf, Due>>();
@@ -37,12 +36,10 @@ export function dueReader(input: DueReaderInput): (resource: Resource, fleet: Fl
   };
 
   return (resource, fleet, known) => {
-    const trippedAt = trips.get(resource.id) ?? null;
     const found = known ?? find(resource, fleet);
     const ownSize = ownSizeOf(resource, fleet);
-    const isAlone =
-      ownSize !== 1 || trippedAt !== null || isGuarded(resource) || heldResources.has(resource.id) || heldFleets.has(fleet.name);
-    const ask = () => dueAt(resource, { now, fleet, holds, trippedAt, hours: sourceOf(found, fleet.lead, ownSize) });
+    const isAlone = ownSize !== 1 || isGuarded(resource) || heldResources.has(resource.id) || heldFleets.has(fleet.name);
+    const ask = () => dueAt(resource, { now, fleet, holds, hours: sourceOf(found, fleet.lead, ownSize) });
     if (isAlone) return ask();
     const answers = shared.get(fleet) ?? new Map<HoursOf, Due>();
     shared.set(fleet, answers);

@@ -14,6 +14,8 @@ export type Hold = Readonly<{
   reason: string;
   /** It stands for a person's start within its grace: it gives way to holds, never to hours. */
   isStart?: true;
+  /** It stands for an idle trip, above a person's start and hours, below holds; `level` is off. */
+  trip?: Readonly<{ hibernates: boolean }>;
 }>;
 
 /** The level a resource ought to have, the rule that decided, and every rule that was considered, in order. */
@@ -23,6 +25,8 @@ export type Due = Readonly<{
   /** What its hours alone say; null where they say nothing, or may not be followed. */
   hours: Level | null;
   decidedBy: string;
+  /** How it is turned off where an idle rule says so; its fleet's way where null. */
+  offAction: FleetPlan["offAction"] | null;
   chain: readonly Considered[];
 }>;
 
@@ -53,8 +57,6 @@ export type DueInput = Readonly<{
   now: Instant;
   fleet: FleetPlan;
   holds: readonly Hold[];
-  /** Until when an idle trip is in effect; null where none is. */
-  trippedAt: Instant | null;
   hours: HoursSource;
 }>;
 
@@ -62,22 +64,18 @@ export type DueInput = Readonly<{
 export type HoursSource = Exclude<HoursOf, { kind: "schedule" }> | Readonly<{ kind: "schedule"; now: HoursNow }>;
 
 /** The first rule that speaks decides: guard, hold on the resource, hold on its fleet, idle trip, a person's start, hours, else leave. */
-export function dueAt(resource: Resource, { now, fleet, holds, trippedAt, hours }: DueInput): Due {
+export function dueAt(resource: Resource, { now, fleet, holds, hours }: DueInput): Due {
   const active = holds.filter((hold) => hold.from <= now && now < hold.to);
   const onIt = active.filter(({ resourceId }) => resourceId === resource.id);
-  const own = newest(onIt.filter(({ isStart }) => !isStart));
+  const own = newest(onIt.filter(isPlaced));
+  const tripped = newest(onIt.filter(({ trip }) => trip));
   const started = newest(onIt.filter(({ isStart }) => isStart));
   const shared = newest(active.filter((hold) => hold.resourceId === null && hold.fleet === fleet.name));
   const rules: readonly (Considered & { level: Level | null })[] = [
     guardRule(resource),
     holdRule("hold on the resource", own),
     holdRule("hold on the fleet", shared),
-    {
-      rule: "idle trip",
-      applies: trippedAt !== null,
-      why: trippedAt === null ? "no idle alarm has tripped" : `tripped at ${formatInstant(trippedAt)}`,
-      level: OFF,
-    },
+    tripRule(tripped),
     startRule(started, hours),
     hoursRule(hours),
   ];
@@ -89,9 +87,29 @@ export function dueAt(resource: Resource, { now, fleet, holds, trippedAt, hours 
       level: null,
       hours: ownHours,
       decidedBy: "leave",
+      offAction: null,
       chain: [...chain, { rule: "leave", applies: true, why: "no rule speaks" }],
     };
-  return { level: decided.level, hours: ownHours, decidedBy: decided.rule, chain };
+  return { level: decided.level, hours: ownHours, decidedBy: decided.rule, offAction: offActionOf(decided.rule, tripped), chain };
+}
+
+export const IDLE_TRIP = "idle trip";
+
+/** True of a hold that a person placed. */
+export function isPlaced({ isStart, trip }: Pick<Hold, "isStart" | "trip">): boolean {
+  return !isStart && !trip;
+}
+
+/** How a trip turns off what it decides on. */
+export function offActionOf(decidedBy: string, tripped: Pick<Hold, "trip"> | null | undefined): FleetPlan["offAction"] | null {
+  if (decidedBy !== IDLE_TRIP || !tripped?.trip) return null;
+  return tripped.trip.hibernates ? "hibernate" : "stop";
+}
+
+function tripRule(tripped: Hold | undefined): Considered & { level: Level | null } {
+  const rule = IDLE_TRIP;
+  if (!tripped) return { rule, applies: false, why: "no idle alarm has tripped", level: OFF };
+  return { rule, applies: true, why: `tripped at ${formatInstant(tripped.from)}: ${tripped.reason}`, level: OFF };
 }
 
 function newest(holds: readonly Hold[]): Hold | undefined {

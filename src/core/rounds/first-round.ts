@@ -3,14 +3,13 @@ import { type Decision, decide, type RoundInput } from "./decide";
 
 export type FirstRoundInput = Omit<
   RoundInput,
-  "trips" | "openActions" | "closed" | "setAside" | "seen" | "fellAsKnown" | "fallsAsKnown" | "letGo" | "limits"
+  "openActions" | "closed" | "setAside" | "seen" | "fellAsKnown" | "fallsAsKnown" | "letGo" | "usualTrips" | "limits"
 >;
 
 /** What the next round would decide with nothing to hold it back: no brake, nothing under way. */
 export function decideFirstRound(input: FirstRoundInput): readonly Decision[] {
   return decide({
     ...input,
-    trips: new Map(),
     openActions: new Map(),
     closed: new Map(),
     setAside: new Map(),
@@ -18,6 +17,7 @@ export function decideFirstRound(input: FirstRoundInput): readonly Decision[] {
     fellAsKnown: () => false,
     fallsAsKnown: () => false,
     letGo: new Set(input.resources.map(({ id }) => id)),
+    usualTrips: () => true,
     limits: NO_LIMITS,
   });
 }

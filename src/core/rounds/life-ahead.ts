@@ -55,6 +55,7 @@ function movedTo(
   if (most > 0) return { state: "running", level: most };
   if (state === "halted" && !capabilities.billedWhenHalted) return { state, level };
   if (!isRunningState(state) && state !== "halted") return { state, level };
-  const hibernates = state !== "halted" && fleet.offAction === "hibernate" && whyNoHibernation(resource, capabilities) === null;
+  const hibernates =
+    state !== "halted" && (due.offAction ?? fleet.offAction) === "hibernate" && whyNoHibernation(resource, capabilities) === null;
   return { state: hibernates ? "hibernated" : "stopped", level: 0 as Level };
 }

@@ -44,5 +44,5 @@ function claimFinder(plans: Plans): (resource: Resource) => Claim | null {
 
 /** What a resource follows under its claim, with the holds that may speak for it. */
 export function followingOf({ plan, hours }: Claim, holds: readonly Hold[]): Following {
-  return { fleet: plan, hours, holds, trippedAt: null };
+  return { fleet: plan, hours, holds };
 }

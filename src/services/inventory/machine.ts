@@ -87,7 +87,7 @@ export async function openMachine(
   const schedules = compileAll(world.schedules, world.calendars);
   const hours = plan ? hoursFinder(schedules, world.capabilities)(resource, plan) : null;
   const compiled = hours?.kind === "schedule" ? hours.compiled : null;
-  const reader = dueReader({ now: at, schedules, capabilities: world.capabilities, holds, trips: new Map() });
+  const reader = dueReader({ now: at, schedules, capabilities: world.capabilities, holds });
   const card = cardReader(prices.bookAt(at), world.capabilities)(resource);
   return {
     resource,
@@ -103,7 +103,7 @@ export async function openMachine(
     ),
     due: plan ? reader(resource, plan) : null,
     rows: compiled ? explain(compiled, at).considered : [],
-    edges: plan && hours ? nextDueEdges(resource, { fleet: plan, holds, trippedAt: null, hours }, { t: at, count: EDGES }) : [],
+    edges: plan && hours ? nextDueEdges(resource, { fleet: plan, holds, hours }, { t: at, count: EDGES }) : [],
     holds: holds.filter(({ to }) => to > now),
     changes,
     actions,

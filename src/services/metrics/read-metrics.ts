@@ -1,8 +1,8 @@
 import { DAY_S, formatDate, type Instant } from "@/core/time";
-import { accountList, metricDaysStored, saveMetricDays, signal } from "@/store";
+import { accountList, foldRecent, metricDaysStored, saveMetricDays, signal } from "@/store";
 import { authorise, type Person, type Services } from "../admin";
+import { PROVIDER_METRICS } from "./known";
 
-const METRICS = ["cpu", "sessions.active", "sessions.disconnected"] as const;
 const KEPT_DAYS = 28;
 
 /** Fetches the whole days of metrics that are not stored yet, account by account. Safe to repeat; ends after the day at hand when told to stop. */
@@ -17,7 +17,9 @@ export async function readMetrics(services: Services, person: Person, stopping?:
       const name = formatDate(day / DAY_S);
       if (stopping?.aborted) return { days };
       if (stored.has(name)) continue;
-      const read = await Promise.all(METRICS.map(async (metric) => ({ metric, ...(await port.metricDay(metric, day)) })));
+      const read = await Promise.all(
+        PROVIDER_METRICS.map(async (metric) => ({ metric, ...(await port.metricDay(metric, day)) })),
+      );
       await saveMetricDays(
         services.pool,
         read.flatMap(({ metric, stepS, series }) =>
@@ -27,6 +29,8 @@ export async function readMetrics(services: Services, person: Person, stopping?:
       days++;
     }
   }
+  // Whoever gives no days has given samples: they become days once both ends of one are over.
+  await foldRecent(services.pool, Math.floor(now / DAY_S) * DAY_S - DAY_S);
   if (days > 0) await signal(services.pool, "metrics");
   return { days };
 }

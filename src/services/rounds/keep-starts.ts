@@ -1,4 +1,4 @@
-import { type Decision, mayHaveCaused } from "@/core/rounds";
+import { type Decision, IDLE_TRIP, mayHaveCaused } from "@/core/rounds";
 import { type Instant, MINUTE_S } from "@/core/time";
 import {
   askedSince,
@@ -26,7 +26,9 @@ export async function startsToKeep(pool: Pool, { world, decisions, now }: Decidi
   const longest = Math.max(0, ...graceOf.values());
   const since = now - longest;
   const byId = new Map(world.resources.map((resource) => [resource.id, resource]));
-  const lowered = decisions.filter(({ resourceId, fleet, due, actual }) => {
+  const lowered = decisions.filter(({ resourceId, fleet, due, actual, chain }) => {
+    // An idle trip goes before a person's start: that nobody is there has been seen.
+    if (chain.some(({ rule, applies }) => applies && rule === IDLE_TRIP)) return false;
     const runSince = byId.get(resourceId)?.runSince ?? null;
     return fleet !== null && due !== null && due < actual && runSince !== null && (graceOf.get(fleet) ?? 0) > 0;
   });

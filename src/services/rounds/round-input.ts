@@ -22,6 +22,7 @@ import {
   openActionOf,
   pauseList,
   recentRefusals,
+  tripCounts,
   unforeseenSince,
 } from "@/store";
 import type { Services } from "../admin";
@@ -56,7 +57,7 @@ export async function decideNow(services: Services, asked: Asked): Promise<Decid
 async function roundInput(services: Services, asked: Asked): Promise<RoundInput> {
   const { world, now, open, closed, isRehearsal, fleet, elsewhen, holds: others = [] } = asked;
   const { pool } = services;
-  const [refused, holds, lastDue, seen, letGo, unforeseenOfHour, stops, last, then, pauses] = await Promise.all([
+  const [refused, holds, lastDue, seen, letGo, unforeseenOfHour, stops, last, then, pauses, trips] = await Promise.all([
     elsewhen ? [] : recentRefusals(pool, now),
     elsewhen ? holdsBetween(pool, { from: now, to: now + 1 }) : holdsFrom(pool, now),
     elsewhen ?? lastDueMap(pool),
@@ -67,6 +68,7 @@ async function roundInput(services: Services, asked: Asked): Promise<RoundInput>
     lastFullRound(pool),
     withPlansAt(pool, world, now - STOOD_S),
     isRehearsal ? [] : pauseList(pool),
+    tripCounts(pool, now),
   ]);
   const setAside = world.accounts.flatMap((account) =>
     account.setAside.flatMap(({ id, why }) =>
@@ -85,7 +87,6 @@ async function roundInput(services: Services, asked: Asked): Promise<RoundInput>
     fleets: plansInForce(world),
     schedules: compileAll(world.schedules, world.calendars),
     holds: [...others, ...holds],
-    trips: new Map(),
     lastDue,
     openActions: new Map([...refused, ...open].map((action) => [action.resourceId, openActionOf(action)])),
     capabilities: world.capabilities,
@@ -95,9 +96,17 @@ async function roundInput(services: Services, asked: Asked): Promise<RoundInput>
     fellAsKnown: fellReader({ ...known, from: elsewhen ? now - ROUND_EVERY_S : (last?.at ?? now), to: now }),
     fallsAsKnown: fellReader({ ...known, from: now, to: earlyUntil({ now, roundEveryS: ROUND_EVERY_S }) }),
     letGo,
+    usualTrips: (name) => isUsual(trips.get(name)),
     limits: { ...NO_LIMITS, stops, unforeseenOfHour },
     roundEveryS: ROUND_EVERY_S,
   };
+}
+
+/** An office that empties at one hour trips all at once every evening: that much is foreseen. */
+const TRIPS_FORESEEN = 10;
+
+function isUsual(trips: Readonly<{ ofHour: number; most: number }> | undefined): boolean {
+  return trips === undefined || trips.ofHour <= Math.max(TRIPS_FORESEEN, 2 * trips.most);
 }
 
 function pausedAccounts({ accounts }: StoredWorld, pauses: Awaited<ReturnType<typeof pauseList>>): ReadonlyMap<string, string> {

@@ -27,7 +27,9 @@ import {
   whileLeading,
 } from "@/store";
 import { authorise, type Person, type Services } from "../admin";
+import { metricsWatched, watchIdle } from "../idle";
 import { claimsOf, loadWorld, readClouds, type StoredWorld } from "../inventory";
+import { readLatest } from "../metrics";
 import { settleActions } from "./confirm-actions";
 import { countsOf } from "./counts";
 import { asHolds, endStartsOfOff, startsToKeep } from "./keep-starts";
@@ -101,7 +103,7 @@ async function passThrough(services: Services, pass: Pass): Promise<void> {
   const { id, lead, mode, fleet, now } = pass;
   const startedMs = performance.now();
   const isRehearsal = mode === "rehearse";
-  const closed = await readClouds(services, now, { lead });
+  const [closed] = await Promise.all([readClouds(services, now, { lead }), readWatched(services, now)]);
   // Read first: whatever speaks against an action later than this is looked at before it is sent.
   let { rules } = await readStamps(pool);
   const world = await worldToDecide(services, now);
@@ -116,6 +118,7 @@ async function passThrough(services: Services, pass: Pass): Promise<void> {
           { resources: byId, now },
         ),
       );
+  if (!isRehearsal && (await watchIdle(services, { world, lead, now }))) ({ rules } = await readStamps(pool));
   const asked = { now, open: settled, closed, isRehearsal, fleet };
   if (!isRehearsal)
     await whileLeading(pool, lead, async (tx) => endStartsOfOff(tx, { world, holds: await holdsFrom(tx, now), now }));
@@ -145,6 +148,11 @@ async function passThrough(services: Services, pass: Pass): Promise<void> {
   };
   await endRound(pool, id, end);
   log.info({ round: id, mode, fleet, at: formatInstant(now), ...end }, "a round ended");
+}
+
+/** What is new of the metrics that alarms in force look at. */
+async function readWatched(services: Services, now: Instant): Promise<void> {
+  await readLatest(services, { ...metricsWatched(await loadWorld(services)), now });
 }
 
 /** What is stored, with what on means fixed for the groups and services that a plan has for the first time. */

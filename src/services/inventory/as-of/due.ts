@@ -21,7 +21,7 @@ const UNCLAIMED: Decided = { due: null, fleet: null, why: "no fleet in force mat
 
 /** Says what is due at `at` by the chain of rules; one answer for all that nothing but their hours speaks for. */
 export function dueFinder({ world, at, holds }: AsOf): (resource: Resource, claim: Claim | null) => Decided {
-  const dueOf = dueReader({ now: at, schedules: new Map(), capabilities: world.capabilities, holds, trips: new Map() });
+  const dueOf = dueReader({ now: at, schedules: new Map(), capabilities: world.capabilities, holds });
   const held = new Set(holds.map(({ resourceId }) => resourceId));
   const shared = new Map<Claim, Decided>();
   const ask = (resource: Resource, { plan, hours }: Claim): Decided => {

@@ -1,0 +1,192 @@
+import { formatInstant, type Instant, MINUTE_S } from "../time";
+import { overWindow, type Reading, readingOf } from "./replay";
+import { type IdleRule, isMultiple, metricsOf, ruleWords } from "./rule";
+import type { Slots } from "./slots";
+import { ELSEWHEN, leastSamples, NOTHING, slotsIn } from "./verdicts";
+
+export const ALARM_STATES = ["blind", "watching", "warned", "tripped", "paused"] as const;
+export type AlarmState = (typeof ALARM_STATES)[number];
+
+/** An alarm of one resource by one rule, as it was last seen. */
+export type Alarm = Readonly<{
+  state: AlarmState;
+  /** When it came to this state. */
+  since: Instant;
+  why: string;
+  /** Set while it is warned or tripped. */
+  warnedAt: Instant | null;
+  /** The end of the last slot that was evaluated; earlier ones never count again. */
+  seenUntil: Instant | null;
+}>;
+
+export type Watch = Readonly<{
+  rule: IdleRule;
+  now: Instant;
+  /** What is known of late, as far back as the longest window reaches; null where nothing is. */
+  slots: Slots | null;
+  /** When what runs began to; null where it does not run. */
+  startedAt: Instant | null;
+  /** A trip of this rule is in effect. */
+  isTripped: boolean;
+  /** Why nothing is to be warned of or done: paused, or held on by a person; null where neither is so. */
+  paused: string | null;
+  held: string | null;
+  appliesAt: (t: Instant) => boolean;
+  /** Slots that ended before it are too old to warn or act on. */
+  freshFrom: Instant;
+}>;
+
+/** After so many steps without a sample a source has fallen silent; at least so many minutes. */
+const SILENT_STEPS = 3;
+const SILENT_MINUTES = 10;
+
+/**
+ * The alarm after what has come in since it was last seen (docs/model.md, Idle alarms: evaluation). Slots are taken in
+ * order, each once; one that is too old to act on may cancel a warning, never give one. Returns the same object where
+ * nothing is new.
+ */
+export function watch(before: Alarm | null, watching: Watch): Alarm {
+  const { rule, now, slots, startedAt, isTripped, paused, held } = watching;
+  const seenUntil = before?.seenUntil ?? null;
+  const to = (state: AlarmState, why: string, more: Partial<Alarm> = {}): Alarm =>
+    settled(before, { now, state, why, seenUntil, ...more });
+  if (isTripped) return before?.state === "tripped" ? before : to("tripped", `tripped: ${ruleWords(rule)}`, { warnedAt: now });
+  if (paused !== null) return to("paused", paused);
+  if (startedAt === null) return to("blind", "it does not run");
+  if (held !== null) return to("watching", held, { seenUntil: slots ? lastEnd(slots) : seenUntil });
+  if (!slots) return to("blind", `no sample of ${metricsOf(rule).join(" or ")} is known`);
+  const odd = rule.conditions.find(({ window }) => !isMultiple(window, slots.stepS / MINUTE_S));
+  if (odd) return to("blind", `a window of ${odd.window} min is no whole multiple of the step of ${slots.stepS / MINUTE_S} min`);
+  const silentSince = silence(slots, now);
+  if (silentSince !== null) return to("blind", silentSince, { seenUntil });
+
+  const looks = looker(rule, slots, watching);
+  // What was paused, off or tripped begins anew; a tell trip goes on until it does not hold.
+  const isTold = before?.state === "tripped" && rule.action === "tell";
+  let alarm: Alarm = { state: "watching", since: now, why: "", warnedAt: before?.warnedAt ?? null, seenUntil };
+  if (before?.state === "warned" || isTold) alarm = { ...alarm, state: before.state, why: before.why };
+  else
+    alarm = {
+      ...alarm,
+      warnedAt: null,
+      state: before?.state === "blind" ? "blind" : "watching",
+      why: before?.why ?? "no slot was evaluated yet",
+    };
+  for (let i = firstAfter(slots, seenUntil); i < slots.count; i++) {
+    const end = slots.firstEnd + i * slots.stepS;
+    const said = looks(i);
+    if (said.verdict === "nothing") continue;
+    alarm = { ...next(alarm, said, { end, rule, isFresh: end >= watching.freshFrom }), seenUntil: end };
+    // What comes of it is done first; the rest is looked at after it.
+    if (alarm.state === "tripped" && rule.action !== "tell") break;
+  }
+  const { state, why, warnedAt } = alarm;
+  return to(state, why, { warnedAt, seenUntil: alarm.seenUntil });
+}
+
+/** The same object where nothing has changed; one that only saw more keeps when its state began. */
+function settled(
+  before: Alarm | null,
+  {
+    now,
+    state,
+    why,
+    warnedAt = null,
+    seenUntil,
+  }: Readonly<{ now: Instant; state: AlarmState; why: string; warnedAt?: Instant | null; seenUntil: Instant | null }>,
+): Alarm {
+  if (!before || before.state !== state) return { state, since: now, why, warnedAt, seenUntil };
+  if (before.why === why && before.warnedAt === warnedAt && before.seenUntil === seenUntil) return before;
+  return { state, since: before.since, why, warnedAt, seenUntil };
+}
+
+type Said = Readonly<{ verdict: "nothing" | "elsewhen" | "blind" | "not" | "holds"; why: string }>;
+type Looking = Readonly<{ end: Instant; rule: IdleRule; isFresh: boolean }>;
+
+function next(alarm: Alarm, { verdict, why }: Said, { end, rule, isFresh }: Looking): Alarm {
+  if (verdict === "elsewhen") return alarm.state === "tripped" ? alarm : { ...alarm, state: "watching", warnedAt: null, why };
+  if (verdict === "blind") return { ...alarm, state: "blind", warnedAt: null, why };
+  if (verdict === "not") return { ...alarm, state: "watching", warnedAt: null, why };
+  if (alarm.state === "tripped") return alarm;
+  // A warning has to be given in time to be one, and nothing is done on what was so long ago.
+  if (!isFresh)
+    return alarm.state === "warned"
+      ? alarm
+      : { ...alarm, state: "watching", warnedAt: null, why: "it held too long ago to act on" };
+  const warnedAt = alarm.state === "warned" ? (alarm.warnedAt ?? end) : end;
+  return { ...alarm, state: end >= warnedAt + rule.warn * MINUTE_S ? "tripped" : "warned", warnedAt, why };
+}
+
+function lastEnd({ firstEnd, count, stepS }: Slots): Instant {
+  return firstEnd + (count - 1) * stepS;
+}
+
+function firstAfter({ firstEnd, stepS }: Slots, seenUntil: Instant | null): number {
+  return seenUntil === null ? 0 : Math.max(0, Math.floor((seenUntil - firstEnd) / stepS) + 1);
+}
+
+/** Why a source counts as silent; null where it does not. */
+function silence(slots: Slots, now: Instant): string | null {
+  let last = Number.NEGATIVE_INFINITY;
+  for (const { values } of slots.columns.values())
+    for (let i = values.length - 1; i > last; i--) if (!Number.isNaN(values[i] as number)) last = i;
+  if (last < 0) return "no sample is known";
+  const end = slots.firstEnd + last * slots.stepS;
+  const allowed = Math.max(SILENT_STEPS * slots.stepS, SILENT_MINUTES * MINUTE_S);
+  return now - end > allowed ? `no sample since ${formatInstant(end)}` : null;
+}
+
+/** Says what the rule says at a slot, and why in words. */
+function looker(rule: IdleRule, slots: Slots, { startedAt, appliesAt }: Watch): (i: number) => Said {
+  const reading = readingOf({ ...rule, applies: "always" }, slots, null);
+  const over = reading.conditions.map((one) => overWindow(one, rule, slots));
+  const isAll = rule.match === "all";
+  return (i) => {
+    const end = slots.firstEnd + i * slots.stepS;
+    if (reading.ground[i] === NOTHING) return { verdict: "nothing", why: "" };
+    if (reading.ground[i] === ELSEWHEN || !appliesAt(end))
+      return { verdict: "elsewhen", why: `it applies ${rule.applies} hours alone` };
+    const blind = reading.conditions.map((_, k) => whyBlind(reading, k, { i, rule, startedAt: startedAt ?? end }));
+    const isBlind = isAll ? blind.some((why) => why !== null) : blind.every((why) => why !== null);
+    if (isBlind) return { verdict: "blind", why: blind.find((why) => why !== null) ?? "" };
+    const met = reading.conditions.map((_, k) => blind[k] === null && over[k]?.[i] === 1);
+    const holds = isAll ? met.every(Boolean) : met.some(Boolean);
+    return holds ? { verdict: "holds", why: ruleWords(rule) } : { verdict: "not", why: "in use" };
+  };
+}
+
+function whyBlind(
+  { conditions, slots }: Reading,
+  k: number,
+  { i, rule, startedAt }: Readonly<{ i: number; rule: IdleRule; startedAt: Instant }>,
+): string | null {
+  const { condition, counts } = conditions[k] as Reading["conditions"][number];
+  const width = slotsIn(condition.window, slots.stepS);
+  const end = slots.firstEnd + i * slots.stepS;
+  if (end < startedAt + rule.settle * MINUTE_S) return `it settles until ${formatInstant(startedAt + rule.settle * MINUTE_S)}`;
+  if (end - width * slots.stepS < startedAt)
+    return `it started at ${formatInstant(startedAt)}: ${condition.window} min of samples are needed`;
+  const from = Math.max(0, i + 1 - width);
+  const n = (counts[i + 1] as number) - (counts[from] as number);
+  if (n < Math.max(1, leastSamples(rule.coverage, width)))
+    return `coverage ${(n / width).toFixed(2)} of ${rule.coverage}: ${condition.metric}`;
+  return null;
+}
+
+/** The samples of the windows that end at a slot, by metric: what led to it. */
+export function windowSamples(rule: IdleRule, slots: Slots, end: Instant): Readonly<Record<string, readonly (number | null)[]>> {
+  const last = Math.round((end - slots.firstEnd) / slots.stepS);
+  return Object.fromEntries(
+    rule.conditions.map(({ metric, window }) => {
+      const width = slotsIn(window, slots.stepS);
+      const values = slots.columns.get(metric)?.values ?? new Float64Array();
+      return [
+        metric,
+        Array.from({ length: width }, (_, j) => {
+          const value = values[last - width + 1 + j];
+          return value === undefined || Number.isNaN(value) ? null : value / 1_000_000;
+        }),
+      ];
+    }),
+  );
+}

@@ -1,0 +1,1 @@
+export { metricsWatched, watchIdle } from "./watch-idle";

@@ -1,0 +1,238 @@
+import {
+  type Alarm,
+  type IdleRule,
+  metricsOf,
+  metricsRead,
+  ruleKey,
+  ruleWords,
+  type Sample,
+  type Slots,
+  slotsOf,
+  watch,
+  windowSamples,
+} from "@/core/idle";
+import type { Resource } from "@/core/plan";
+import { hoursAt, isPlaced, ROUND_EVERY_S } from "@/core/rounds";
+import { formatInstant, type Instant, MINUTE_S } from "@/core/time";
+import {
+  type AlarmChange,
+  type AlarmPause,
+  addAlarmChanges,
+  addTrips,
+  alarmList,
+  alarmPauses,
+  endTrips,
+  holdsFrom,
+  type Lead,
+  moveTrips,
+  type NewTrip,
+  type RecentSample,
+  recentSamples,
+  type StoredAlarm,
+  type StoredHold,
+  saveAlarms,
+  signal,
+  whileLeading,
+} from "@/store";
+import type { Services } from "../admin";
+import { type Claim, claimsOf, type StoredWorld } from "../inventory";
+import { BACK_S } from "../metrics";
+import { tripEnd } from "./trip-end";
+
+/** A resource whose fleet has idle rules, and what it follows. */
+type Watched = Readonly<{ resource: Resource; claim: Claim; rules: readonly IdleRule[] }>;
+
+/** Every resource that an idle rule in force watches. */
+export function watchedOf(world: StoredWorld): Watched[] {
+  const claims = claimsOf(world);
+  return world.resources.flatMap((resource, i): Watched[] => {
+    const claim = claims[i];
+    const rules = claim?.plan.idle ?? [];
+    return claim && !claim.isGuarded && rules.length > 0 ? [{ resource, claim, rules }] : [];
+  });
+}
+
+/** The metrics that idle rules in force read, and the accounts whose resources they watch. */
+export function metricsWatched(world: StoredWorld): { metrics: string[]; accounts: StoredWorld["accounts"] } {
+  const watched = watchedOf(world);
+  const rules = new Set(watched.flatMap(({ rules: own }) => own));
+  const accounts = new Set(watched.map(({ resource }) => resource.fields.account));
+  return {
+    metrics: [...new Set([...rules].flatMap(metricsRead))],
+    accounts: world.accounts.filter(({ name }) => accounts.has(name)),
+  };
+}
+
+/**
+ * Looks at every alarm once: ends trips that a start or the hours ended, takes in what samples have come, writes down what
+ * changed, and keeps new trips as holds at off. Nothing trips on samples that are no longer fresh. Returns true where holds changed.
+ */
+export async function watchIdle(
+  services: Services,
+  { world, lead, now }: Readonly<{ world: StoredWorld; lead: Lead; now: Instant }>,
+): Promise<boolean> {
+  const { pool } = services;
+  const watched = watchedOf(world);
+  const [stored, holds] = await Promise.all([alarmList(pool), holdsFrom(pool, now)]);
+  const trips = holds.filter(({ trip }) => trip);
+  if (watched.length === 0 && stored.length === 0 && trips.length === 0) return false;
+  const ended = endedTrips(trips, { world, watched });
+  const live = trips.filter((trip) => !ended.has(trip.id));
+  const [samples, pauses] = await Promise.all([samplesOf(services, { watched, now }), alarmPauses(pool, now)]);
+  const looking = { now, holds: holds.filter(({ id }) => !ended.has(id)), pauses, samples };
+  const before = new Map(stored.map((alarm) => [keyOf(alarm), alarm]));
+  const looks = watched.flatMap((one) => one.rules.map((rule) => lookAt(one, { rule, before, ...looking })));
+  const seen = new Set(looks.map(({ alarm }) => keyOf(alarm)));
+  const gone = stored.filter((alarm) => !seen.has(keyOf(alarm)));
+  const news = looks.filter(({ alarm, last }) => alarm !== last);
+  const changes = news.flatMap(({ alarm, last, samples: led }) =>
+    alarm.state === last?.state ? [] : [changeOf(alarm, { now, led })],
+  );
+  const newTrips = news.flatMap(({ trip, last, alarm }) =>
+    trip && alarm.state === "tripped" && last?.state !== "tripped" ? [trip] : [],
+  );
+  const moved = movedEnds(live, watched);
+  await whileLeading(pool, lead, async (tx) => {
+    if (ended.size > 0)
+      await endTrips(tx, [...new Set(trips.flatMap(({ id, resourceId }) => (ended.has(id) && resourceId ? [resourceId] : [])))], {
+        at: now,
+        by: "its start",
+      });
+    await moveTrips(tx, moved);
+    await addTrips(tx, newTrips);
+    await saveAlarms(
+      tx,
+      news.map(({ alarm }) => alarm),
+      gone,
+    );
+    await addAlarmChanges(tx, changes, ({ state }) => state === "warned" || state === "tripped");
+  });
+  const hasMoved = ended.size + moved.length + newTrips.length > 0;
+  if (hasMoved) await signal(pool, "holds");
+  return hasMoved;
+}
+
+function keyOf({ resourceId, rule }: Pick<StoredAlarm, "resourceId" | "rule">): string {
+  return `${resourceId} ${rule}`;
+}
+
+/** Trips of what was started since, and of what no rule watches any more. */
+function endedTrips(
+  trips: readonly StoredHold[],
+  { world, watched }: { world: StoredWorld; watched: readonly Watched[] },
+): Set<number> {
+  if (trips.length === 0) return new Set();
+  const byId = new Map(world.resources.map((resource) => [resource.id, resource]));
+  const isWatched = new Set(watched.map(({ resource }) => resource.id));
+  return new Set(
+    trips.flatMap(({ id, resourceId, from }) => {
+      const runSince = byId.get(resourceId ?? "")?.runSince ?? null;
+      return (runSince !== null && runSince > from) || !isWatched.has(resourceId ?? "") ? [id] : [];
+    }),
+  );
+}
+
+/** Trips whose hours rise at another instant than they did when they tripped. */
+function movedEnds(trips: readonly StoredHold[], watched: readonly Watched[]): { id: number; to: Instant }[] {
+  if (trips.length === 0) return [];
+  const claims = new Map(watched.map(({ resource, claim }) => [resource.id, claim]));
+  return trips.flatMap(({ id, resourceId, from, to }) => {
+    const claim = claims.get(resourceId ?? "");
+    const end = claim ? tripEnd(from, claim) : to;
+    return end === to ? [] : [{ id, to: end }];
+  });
+}
+
+async function samplesOf(
+  { pool }: Services,
+  { watched, now }: { watched: readonly Watched[]; now: Instant },
+): Promise<ReadonlyMap<string, readonly RecentSample[]>> {
+  const running = watched.filter(({ resource }) => resource.runSince !== null);
+  const rules = [...new Set(running.flatMap(({ rules: own }) => own))];
+  if (rules.length === 0) return new Map();
+  const longest = Math.max(...rules.flatMap(({ conditions }) => conditions.map(({ window }) => window * MINUTE_S)));
+  // A window, and what a gap between rounds may have left unseen.
+  const from = now - Math.min(BACK_S, longest + 3 * 3600);
+  return recentSamples(pool, {
+    ids: running.map(({ resource }) => resource.id),
+    metrics: [...new Set(rules.flatMap(metricsOf))],
+    from,
+    to: now,
+  });
+}
+
+type Looking = Readonly<{
+  rule: IdleRule;
+  now: Instant;
+  before: ReadonlyMap<string, StoredAlarm>;
+  holds: readonly StoredHold[];
+  pauses: readonly AlarmPause[];
+  samples: ReadonlyMap<string, readonly RecentSample[]>;
+}>;
+type Look = Readonly<{
+  alarm: StoredAlarm;
+  last: StoredAlarm | undefined;
+  samples: AlarmChange["samples"];
+  trip: NewTrip | null;
+}>;
+
+/** A slot that ended longer ago, in rounds or in steps, is too old to act on. */
+const FRESH = 2;
+
+function lookAt({ resource, claim }: Watched, { rule, now, before, holds, pauses, samples }: Looking): Look {
+  const words = ruleWords(rule);
+  const own = { resourceId: resource.id, rule: ruleKey(rule), fleet: claim.plan.name, words };
+  const last = before.get(keyOf(own));
+  const slots = slotsFrom(samples.get(resource.id) ?? [], rule);
+  const stepS = slots?.stepS ?? (rule.step ?? 5) * MINUTE_S;
+  const onIt = holds.filter(
+    ({ resourceId, fleet }) => resourceId === resource.id || (resourceId === null && fleet === claim.plan.name),
+  );
+  const held = onIt.find((hold) => isPlaced(hold) && hold.level > 0 && hold.from <= now && now < hold.to);
+  const pause = pauses.find(({ resourceId, fleet }) => resourceId === resource.id || fleet === claim.plan.name);
+  const alarm: Alarm = watch(last ?? null, {
+    rule,
+    now,
+    slots,
+    startedAt: resource.level > 0 ? resource.runSince : null,
+    isTripped:
+      rule.action !== "tell" && onIt.some(({ trip, reason, from, to }) => trip && reason === words && from <= now && now < to),
+    paused: pause ? `paused by ${pause.person} until ${formatInstant(pause.to)}: ${pause.reason}` : null,
+    held: held ? `held on until ${formatInstant(held.to)}: ${held.reason}` : null,
+    appliesAt: (t) => applies(rule, claim, t),
+    freshFrom: now - FRESH * Math.max(ROUND_EVERY_S, stepS),
+  });
+  const whole: StoredAlarm = alarm === last ? last : { ...alarm, ...own };
+  const isNews = alarm.state !== last?.state && (alarm.state === "warned" || alarm.state === "tripped");
+  const at = alarm.seenUntil ?? now;
+  return {
+    alarm: whole,
+    last: last && alarm === last ? whole : last,
+    samples: isNews && slots ? windowSamples(rule, slots, at) : null,
+    trip:
+      rule.action === "tell"
+        ? null
+        : { resourceId: resource.id, action: rule.action, from: at, to: tripEnd(at, claim), reason: words },
+  };
+}
+
+function changeOf(alarm: StoredAlarm, { now, led }: { now: Instant; led: AlarmChange["samples"] }): Omit<AlarmChange, "id"> {
+  const { resourceId, fleet, words, state, why } = alarm;
+  return { at: now, resourceId, fleet, words, state, why, samples: led };
+}
+
+/** Rules apply always, or by the level of the hours, lead counted; a resource without hours is outside them. */
+function applies({ applies: when }: IdleRule, { hours, ownSize, plan }: Claim, t: Instant): boolean {
+  if (when === "always") return true;
+  const level = hours.kind === "schedule" ? hoursAt(hours.compiled, t, { leadMinutes: plan.lead, ownSize }).level : null;
+  return (when === "inside") === (level !== null && level > 0);
+}
+
+/** Samples as slots of the step that the rule names, or that its source has. */
+function slotsFrom(samples: readonly RecentSample[], rule: IdleRule): Slots | null {
+  const metrics = metricsOf(rule);
+  const own = samples.filter(({ metric }) => metrics.includes(metric));
+  if (own.length === 0) return null;
+  const stepS = rule.step !== undefined ? rule.step * MINUTE_S : Math.max(...own.map((sample) => sample.stepS));
+  return slotsOf(own satisfies readonly Sample[], { stepS, metrics });
+}

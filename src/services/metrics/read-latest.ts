@@ -1,0 +1,48 @@
+import { HOUR_S, type Instant } from "@/core/time";
+import { log } from "@/log";
+import { type Account, lastSamples } from "@/store";
+import type { Services } from "../admin";
+import { PROVIDER_METRICS } from "./known";
+import { takeSamples } from "./take-samples";
+
+/** How far back the first reading of a metric goes: no window that is watched live is longer. */
+export const BACK_S = 26 * HOUR_S;
+/** How many slots that are known already are asked for again: some come late. */
+const AGAIN = 2;
+/** How long a round waits for metrics; what comes later is read by a later one. */
+const PATIENCE_MS = 6_000;
+
+/**
+ * Reads what is new of some metrics from some accounts, each apart. One that does not answer is passed over: its alarms
+ * go blind, and nobody else's.
+ */
+export async function readLatest(
+  services: Services,
+  { accounts, metrics, now }: Readonly<{ accounts: readonly Account[]; metrics: readonly string[]; now: Instant }>,
+): Promise<void> {
+  const known = metrics.filter((metric) => (PROVIDER_METRICS as readonly string[]).includes(metric));
+  await Promise.all(
+    accounts.map(async (account) => {
+      try {
+        const port = services.provider(account, AbortSignal.timeout(PATIENCE_MS));
+        const last = await lastSamples(services.pool, account.name, now - BACK_S);
+        const read = await Promise.all(
+          known.map(async (metric) => {
+            const before = last.get(metric);
+            if (before && now < before.at + before.stepS) return [];
+            const after = before ? before.at - AGAIN * before.stepS : now - BACK_S;
+            const first = await port.metricAfter(metric, after);
+            // A day at a time; the rest of the first reading follows at once.
+            return before ? first : [...first, ...(await port.metricAfter(metric, after + 24 * HOUR_S))];
+          }),
+        );
+        await takeSamples(services, read.flat(), now);
+      } catch (error) {
+        log.warn(
+          { account: account.name, why: error instanceof Error ? error.message : String(error) },
+          "its metrics were not read",
+        );
+      }
+    }),
+  );
+}

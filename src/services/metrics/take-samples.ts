@@ -1,0 +1,28 @@
+import { slotEnd } from "@/core/idle";
+import type { Instant } from "@/core/time";
+import type { LatestSample } from "@/provider";
+import { type RecentSample, saveRecent } from "@/store";
+import type { Services } from "../admin";
+
+/** A sample may be dated ahead of our clock by no more than this. */
+const AHEAD_S = 120;
+/** What is older belongs to days that are over: it is history, and comes by the day. */
+const OLDEST_S = 2 * 86_400;
+
+export type Taken = Readonly<{ taken: number; refused: number }>;
+
+/**
+ * The one door by which samples come in, from wherever they are: put into slots, in any order, any number of
+ * times. What is no finite number, dated ahead, or older than two days is refused and counted.
+ */
+export async function takeSamples({ pool }: Services, samples: readonly LatestSample[], now: Instant): Promise<Taken> {
+  const fine = samples.filter(
+    ({ at, stepS, value }) => Number.isFinite(value) && stepS > 0 && at <= now + AHEAD_S && at > now - OLDEST_S,
+  );
+  const inOrder = [...fine].sort((a, b) => a.at - b.at);
+  await saveRecent(
+    pool,
+    inOrder.map((sample): RecentSample => ({ ...sample, at: slotEnd(sample.at, sample.stepS) })),
+  );
+  return { taken: fine.length, refused: samples.length - fine.length };
+}
