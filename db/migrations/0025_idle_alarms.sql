@@ -60,3 +60,6 @@ create index alarm_pause_standing on alarm_pause (to_at) where ended_at is null;
 alter table hold add column trip text check (trip in ('stop', 'hibernate'));
 create unique index hold_trip_once on hold (resource_id, from_at) where trip is not null;
 create index hold_trips on hold (from_at) where trip is not null;
+
+alter table mail drop constraint mail_kind_check;
+alter table mail add constraint mail_kind_check check (kind in ('report', 'confirm', 'alert', 'idle'));

@@ -3,6 +3,7 @@ export {
   connectAccounts,
   DEMO_PERSON,
   emptyDatabase,
+  ensureSigningKey,
   isAnswering,
   keepHouse,
   keepQueue,
@@ -69,6 +70,17 @@ export {
   timeStrip,
   undoPrices,
 } from "./cost";
+export {
+  followLeaveOn,
+  type LeaveOnView,
+  type OwnersMail,
+  ownersMailOf,
+  type PauseRequest,
+  pauseAlarms,
+  resumeAlarms,
+  setOwnersMail,
+  viewLeaveOn,
+} from "./idle";
 export {
   type AccountView,
   type FindQuery,
@@ -137,7 +149,6 @@ export {
 export {
   deleteReport,
   dropRecipient,
-  ensureSigningKey,
   followLink,
   inviteRecipient,
   issueDueReports,

@@ -122,7 +122,7 @@ export async function alarmChanges(
 }
 
 /** A change to be told of, with what it is about and who is to hear. */
-export type UntoldAlarm = AlarmChange & Readonly<{ name: string; owner: string | null; mail: string | null }>;
+export type UntoldAlarm = AlarmChange & Readonly<{ name: string; owner: string | null }>;
 
 /** Takes changes that were not told of; each is given out once. To be called in the transaction that puts the telling on its way. */
 export async function takeUntoldAlarms(db: Db, limit: number): Promise<UntoldAlarm[]> {
@@ -134,7 +134,7 @@ export async function takeUntoldAlarms(db: Db, limit: number): Promise<UntoldAla
        where id in (select id from alarm_change where not is_told order by id limit $1::integer for update skip locked)
        returning *
      )
-     select ${CHANGE}, r.name, r.tags ->> 'owner' as owner, r.tags ->> 'owner-mail' as mail
+     select ${CHANGE}, r.name, r.tags ->> 'owner' as owner
      from taken c
      join resource r on r.id = c.resource_id
      order by c.id`,
@@ -185,4 +185,15 @@ export async function endAlarmPause(db: Db, id: number, { person, at }: { person
     [id, at, person],
   );
   return rowCount === 1;
+}
+
+/** One change by its number; null where there is none. */
+export async function maybeAlarmChange(db: Db, id: number): Promise<AlarmChange | null> {
+  const { rows } = await db.query<AlarmChange>(`select ${CHANGE} from alarm_change c where c.id = $1::bigint`, [id]);
+  return rows[0] ?? null;
+}
+
+/** Lets one press of a link be dealt with at a time, to the end of the transaction. */
+export async function lockLink(db: Db, token: string): Promise<void> {
+  await db.query("select pg_advisory_xact_lock(hashtext('link ' || $1::text))", [token]);
 }

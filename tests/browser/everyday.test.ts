@@ -30,7 +30,7 @@ test("what was typed a moment before a reload is there after it, and is kept", a
   await browser.driver.navigate().refresh();
   await browser.driver.wait(
     async () => (await typedIn("Hours of fri, as text").catch(() => "")) === "08:00-16:30",
-    15_000,
+    45_000,
     "what was typed came back",
   );
   await browser.sees("draft kept");

@@ -54,7 +54,10 @@ export function watch(before: Alarm | null, watching: Watch): Alarm {
   if (paused !== null) return to("paused", paused);
   if (startedAt === null) return to("blind", "it does not run");
   if (held !== null) return to("watching", held, { seenUntil: slots ? lastEnd(slots) : seenUntil });
-  if (!slots) return to("blind", `no sample of ${metricsOf(rule).join(" or ")} is known`);
+  if (!slots) {
+    const what = metricsOf(rule).join(" or ");
+    return to("blind", seenUntil === null ? `no sample of ${what} is known` : `no sample since ${formatInstant(seenUntil)}`);
+  }
   const odd = rule.conditions.find(({ window }) => !isMultiple(window, slots.stepS / MINUTE_S));
   if (odd) return to("blind", `a window of ${odd.window} min is no whole multiple of the step of ${slots.stepS / MINUTE_S} min`);
   const silentSince = silence(slots, now);
@@ -65,18 +68,14 @@ export function watch(before: Alarm | null, watching: Watch): Alarm {
   const isTold = before?.state === "tripped" && rule.action === "tell";
   let alarm: Alarm = { state: "watching", since: now, why: "", warnedAt: before?.warnedAt ?? null, seenUntil };
   if (before?.state === "warned" || isTold) alarm = { ...alarm, state: before.state, why: before.why };
-  else
-    alarm = {
-      ...alarm,
-      warnedAt: null,
-      state: before?.state === "blind" ? "blind" : "watching",
-      why: before?.why ?? "no slot was evaluated yet",
-    };
+  else if (seenUntil === null || startedAt >= seenUntil)
+    alarm = { ...alarm, warnedAt: null, state: "blind", why: `it started at ${formatInstant(startedAt)}: no sample since` };
+  else alarm = { ...alarm, warnedAt: null, state: before?.state === "blind" ? "blind" : "watching", why: before?.why ?? "" };
   for (let i = firstAfter(slots, seenUntil); i < slots.count; i++) {
     const end = slots.firstEnd + i * slots.stepS;
     const said = looks(i);
     if (said.verdict === "nothing") continue;
-    alarm = { ...next(alarm, said, { end, rule, isFresh: end >= watching.freshFrom }), seenUntil: end };
+    alarm = { ...next(alarm, said, { end, now, rule, isFresh: end >= watching.freshFrom }), seenUntil: end };
     // What comes of it is done first; the rest is looked at after it.
     if (alarm.state === "tripped" && rule.action !== "tell") break;
   }
@@ -101,9 +100,9 @@ function settled(
 }
 
 type Said = Readonly<{ verdict: "nothing" | "elsewhen" | "blind" | "not" | "holds"; why: string }>;
-type Looking = Readonly<{ end: Instant; rule: IdleRule; isFresh: boolean }>;
+type Looking = Readonly<{ end: Instant; now: Instant; rule: IdleRule; isFresh: boolean }>;
 
-function next(alarm: Alarm, { verdict, why }: Said, { end, rule, isFresh }: Looking): Alarm {
+function next(alarm: Alarm, { verdict, why }: Said, { end, now, rule, isFresh }: Looking): Alarm {
   if (verdict === "elsewhen") return alarm.state === "tripped" ? alarm : { ...alarm, state: "watching", warnedAt: null, why };
   if (verdict === "blind") return { ...alarm, state: "blind", warnedAt: null, why };
   if (verdict === "not") return { ...alarm, state: "watching", warnedAt: null, why };
@@ -113,8 +112,10 @@ function next(alarm: Alarm, { verdict, why }: Said, { end, rule, isFresh }: Look
     return alarm.state === "warned"
       ? alarm
       : { ...alarm, state: "watching", warnedAt: null, why: "it held too long ago to act on" };
-  const warnedAt = alarm.state === "warned" ? (alarm.warnedAt ?? end) : end;
-  return { ...alarm, state: end >= warnedAt + rule.warn * MINUTE_S ? "tripped" : "warned", warnedAt, why };
+  // A warning counts from when it is given: whoever is warned has all of the time that was said.
+  const warnedAt = alarm.state === "warned" ? (alarm.warnedAt ?? now) : now;
+  const isOver = rule.warn === 0 || (alarm.state === "warned" && end >= warnedAt + rule.warn * MINUTE_S);
+  return { ...alarm, state: isOver ? "tripped" : "warned", warnedAt, why };
 }
 
 function lastEnd({ firstEnd, count, stepS }: Slots): Instant {

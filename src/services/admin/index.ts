@@ -7,3 +7,4 @@ export { listen } from "./listen";
 export { metricsText, readiness } from "./monitor";
 export { authorise, DEMO_PERSON, NotAllowedError, type Person, ROUNDS_WORKER } from "./person";
 export { connectAccounts, emptyDatabase, isAnswering, migrateDatabase } from "./prepare";
+export { ensureSigningKey, readClaim, signClaim } from "./sign";

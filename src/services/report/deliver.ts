@@ -13,10 +13,9 @@ import {
   saveAttempt,
   signal,
 } from "@/store";
-import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { authorise, type Person, RefusedError, type Services, signClaim } from "../admin";
 import { composeReport, scopeOf } from "./compose";
 import { reportHtml } from "./html";
-import { signClaim } from "./sign";
 import { reportText } from "./text";
 import { type ReportFrame, subjectOf } from "./words";
 

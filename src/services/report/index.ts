@@ -1,5 +1,6 @@
 export { mailAlert } from "./alert";
-export { issueDueReports, retryMail, sendMail, sendNow } from "./deliver";
+export { issueDueReports, queueMail, retryMail, sendMail, sendNow } from "./deliver";
+export { noticeHtml } from "./html";
 export {
   deleteReport,
   dropRecipient,
@@ -17,5 +18,5 @@ export {
   saveReport,
   viewLink,
 } from "./reports";
-export { ensureSigningKey } from "./sign";
 export { type SunkMail, sunkMails } from "./sink";
+export { timeText } from "./words";

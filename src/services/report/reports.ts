@@ -21,12 +21,11 @@ import {
   type StoredReport,
   signal,
 } from "@/store";
-import { authorise, type FieldIssue, type Person, RefusedError, type Services } from "../admin";
+import { authorise, type FieldIssue, type Person, RefusedError, readClaim, type Services, signClaim } from "../admin";
 import { loadWorld } from "../inventory";
 import { composeReport, scopeOf } from "./compose";
 import { queueMail } from "./deliver";
 import { noticeHtml, reportHtml } from "./html";
-import { type Claim, readClaim, signClaim } from "./sign";
 import { reportText } from "./text";
 import { type ReportFrame, subjectOf } from "./words";
 
@@ -158,13 +157,16 @@ export async function dropRecipient(services: Services, person: Person, id: numb
   await signal(services.pool, "mail");
 }
 
+/** What a link in a report's mail may do. */
+export type MailLink = "confirm" | "unsubscribe";
+
 export type LinkView = Readonly<{ ok: true; address: string; report: string } | { ok: false; reason: string }>;
 
 /** What a link in a mail would do. Opening it changes nothing: mail programs open links by themselves. */
-export async function viewLink(services: Services, token: string, what: Claim["what"]): Promise<LinkView> {
+export async function viewLink(services: Services, token: string, what: MailLink): Promise<LinkView> {
   const { now } = await services.clock.read();
   const result = await readClaim(services.pool, token, now);
-  if (!result.ok || result.claim.what !== what) {
+  if (!result.ok || result.claim.what === "leave on" || result.claim.what !== what) {
     const isOld = !result.ok && result.reason === "expired";
     return {
       ok: false,
@@ -178,12 +180,12 @@ export async function viewLink(services: Services, token: string, what: Claim["w
 }
 
 /** Does what a link says: its signature is all the right that is asked for. */
-export async function followLink(services: Services, token: string, what: Claim["what"]): Promise<LinkView> {
+export async function followLink(services: Services, token: string, what: MailLink): Promise<LinkView> {
   const view = await viewLink(services, token, what);
   if (!view.ok) return view;
   const { now } = await services.clock.read();
   const result = await readClaim(services.pool, token, now);
-  if (!result.ok) return { ok: false, reason: "This link has expired." };
+  if (!result.ok || result.claim.what === "leave on") return { ok: false, reason: "This link has expired." };
   const { recipient: id } = result.claim;
   const recipient = await maybeRecipient(services.pool, id);
   // A link to confirm does not bring back who has unsubscribed since.

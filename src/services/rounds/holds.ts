@@ -6,6 +6,7 @@ import {
   addHold,
   addJob,
   endedHolds,
+  endTrips,
   fleetList,
   holdsFrom,
   inTransaction,
@@ -59,7 +60,11 @@ export async function placeHold(services: Services, person: Person, request: Hol
   };
   // A demo's clock may go an hour a second; a second press comes as soon after the first as ever.
   const sameWithinS = PRESSED_TWICE_S * Math.max(1, rate);
-  const id = await inTransaction(services.pool, (tx) => addHold(tx, hold, sameWithinS));
+  const id = await inTransaction(services.pool, async (tx) => {
+    // Who wants it on has ended its trip.
+    if (hold.level > 0 && hold.resourceId !== null) await endTrips(tx, [hold.resourceId], { at: now, by: person.name });
+    return addHold(tx, hold, sameWithinS);
+  });
   await actOn(services);
   return { ...hold, id, name: target.name, releasedAt: null };
 }

@@ -8,6 +8,7 @@ import {
   inTransaction,
   newAlerts,
   takeUntold,
+  takeUntoldAlarms,
   takeUntoldStarts,
   webhookList,
 } from "@/store";
@@ -15,6 +16,7 @@ import { authorise, type Person, type Services } from "../admin";
 import { mailAlert } from "../report";
 import { attention } from "../rounds";
 import { attentionWords } from "./attention-words";
+import { tellIdle } from "./idle";
 
 /** Of one look; what is left is told at the next. */
 const AT_ONCE = 500;
@@ -47,6 +49,7 @@ export async function tellWhatHappened(services: Services, person: Person): Prom
       const data = { ...start, until: formatInstant(to), href: `${url}/machines/${encodeURIComponent(start.resourceId)}` };
       events.push({ type: "umbrik.start.kept", id: `start ${id}`, subject: start.resourceId, time: from, data });
     }
+    events.push(...(await tellIdle(services, tx, await takeUntoldAlarms(tx, AT_ONCE))));
     await tell(tx, url, events);
   });
 }

@@ -4,7 +4,7 @@ import type { Db } from "../pool";
 
 export type Mail = Readonly<{
   id: number;
-  kind: "report" | "confirm" | "alert";
+  kind: "report" | "confirm" | "alert" | "idle";
   reportId: number | null;
   recipientId: number | null;
   address: string;

@@ -7,11 +7,17 @@ const KEY = "signing key";
 const keySchema = z.string().regex(/^[0-9a-f]{64}$/);
 
 /** What a signed link allows, for whom, and until when. */
-const claimSchema = z.strictObject({
-  what: z.enum(["confirm", "unsubscribe"]),
-  recipient: z.number().int(),
-  until: z.number().int(),
-});
+const claimSchema = z.discriminatedUnion("what", [
+  z.strictObject({ what: z.enum(["confirm", "unsubscribe"]), recipient: z.number().int(), until: z.number().int() }),
+  /** Leaves a machine on for some hours, once; `change`: the warning or trip that it was sent for. */
+  z.strictObject({
+    what: z.literal("leave on"),
+    resourceId: z.string(),
+    change: z.number().int(),
+    hours: z.number().int().min(1).max(24),
+    until: z.number().int(),
+  }),
+]);
 export type Claim = z.infer<typeof claimSchema>;
 
 /** Makes the key that links are signed with, once; later calls find it. */

@@ -1,0 +1,152 @@
+import { asLevel, OFF } from "@/core/hours";
+import { isGuarded, type Resource } from "@/core/plan";
+import { highestLevel, ownSizeOf, zoneOf } from "@/core/rounds";
+import { HOUR_S, type Instant } from "@/core/time";
+import {
+  type AlarmChange,
+  addAlarmChanges,
+  addHold,
+  addJob,
+  alarmChanges,
+  endTrips,
+  holdsFrom,
+  inTransaction,
+  lockLink,
+  maybeAlarmChange,
+  signal,
+} from "@/store";
+import { readClaim, type Services, signClaim } from "../admin";
+import { claimsOf, loadWorld } from "../inventory";
+
+/** How long a press leaves a machine on, and how long the link can be pressed. */
+export const LEAVE_ON_HOURS = 2;
+const LINK_S = 24 * HOUR_S;
+
+/** The address of the page that leaves a machine on, for one warning or trip. */
+export async function leaveOnLink(
+  { pool, url }: Services,
+  { resourceId, change, at }: { resourceId: string; change: number; at: Instant },
+): Promise<string> {
+  const token = await signClaim(pool, { what: "leave on", resourceId, change, hours: LEAVE_ON_HOURS, until: at + LINK_S });
+  return `${url}/leave-on?token=${token}`;
+}
+
+/** What a press would do, or why it would do nothing. */
+export type LeaveOnView =
+  | Readonly<{
+      ok: true;
+      name: string;
+      fleet: string;
+      /** What it was sent for. */
+      why: string;
+      state: AlarmChange["state"];
+      /** Whether it runs at present. */
+      isOn: boolean;
+      hours: number;
+      now: Instant;
+      until: Instant;
+      zone: string;
+      /** It was pressed before: it is on until then. */
+      isDone: boolean;
+    }>
+  | Readonly<{ ok: false; reason: string }>;
+
+type Found = Readonly<{ view: Extract<LeaveOnView, { ok: true }>; resource: Resource; level: number; change: AlarmChange }>;
+
+/** Opening the link changes nothing: mail programs open links by themselves. */
+export async function viewLeaveOn(services: Services, token: string): Promise<LeaveOnView> {
+  const found = await lookUp(services, token);
+  return "view" in found ? found.view : found;
+}
+
+async function lookUp(services: Services, token: string): Promise<Found | Extract<LeaveOnView, { ok: false }>> {
+  const { pool } = services;
+  const { now } = await services.clock.read();
+  const read = await readClaim(pool, token, now);
+  if (!read.ok || read.claim.what !== "leave on") {
+    const isOld = !read.ok && read.reason === "expired";
+    return {
+      ok: false,
+      reason: isOld ? "This link has expired. Whoever looks after the fleet can start the machine." : "This is no link of ours.",
+    };
+  }
+  const { resourceId, change: id, hours } = read.claim;
+  const [world, change, holds] = await Promise.all([loadWorld(services), maybeAlarmChange(pool, id), holdsFrom(pool, now)]);
+  const at = world.resources.findIndex((one) => one.id === resourceId);
+  const resource = world.resources[at];
+  if (!resource || !change) return { ok: false, reason: "That machine is gone." };
+  const claim = claimsOf(world)[at] ?? null;
+  if (!claim || isGuarded(resource))
+    return { ok: false, reason: `${resource.name} is not looked after by a fleet any more: nothing stops it.` };
+  const placed = holds.find((hold) => hold.resourceId === resourceId && hold.reason === reasonOf(id));
+  const isUsed = placed !== undefined || (await wasPressed(services, change));
+  if (isUsed && !placed)
+    return {
+      ok: false,
+      reason: `This link was used, and its ${hours} hours are over. Start ${resource.name} again if you need it.`,
+    };
+  const level = Math.min(ownSizeOf(resource, claim.plan), highestLevel(resource));
+  // A link never shortens: of two ends the later one counts.
+  const held = holds.filter((hold) => hold.resourceId === resourceId && hold.level > 0 && !hold.isStart);
+  const until = placed?.to ?? Math.max(now + hours * HOUR_S, ...held.map(({ to }) => to));
+  return {
+    resource,
+    level,
+    change,
+    view: {
+      ok: true,
+      name: resource.name,
+      fleet: claim.plan.name,
+      why: change.words,
+      state: change.state,
+      isOn: resource.level > OFF,
+      hours,
+      now,
+      until,
+      zone: zoneOf(resource, world.capabilities) ?? "UTC",
+      isDone: placed !== undefined,
+    },
+  };
+}
+
+function reasonOf(change: number): string {
+  return `left on by the link of warning ${change}`;
+}
+
+async function wasPressed({ pool }: Services, { id, resourceId, at }: AlarmChange): Promise<boolean> {
+  const since = await alarmChanges(pool, { resourceId, from: at, limit: 500 });
+  return since.some(({ state, why }) => state === "left on" && why === reasonOf(id));
+}
+
+/** Leaves the machine on: its signature is all the right that is asked for. Pressed twice it does it once. */
+export async function followLeaveOn(services: Services, token: string): Promise<LeaveOnView> {
+  const { pool } = services;
+  const isNew = await inTransaction(pool, async (tx) => {
+    await lockLink(tx, token);
+    const found = await lookUp(services, token);
+    if (!("view" in found) || found.view.isDone) return false;
+    const { resource, level, change, view } = found;
+    await endTrips(tx, [resource.id], { at: view.now, by: "its owner" });
+    const hold = {
+      resourceId: resource.id,
+      fleet: null,
+      level: asLevel(level),
+      from: view.now,
+      to: view.until,
+      reason: reasonOf(change.id),
+    };
+    await addHold(tx, { ...hold, person: "its owner" }, 0);
+    const { resourceId, fleet, words } = change;
+    await addAlarmChanges(
+      tx,
+      [{ at: view.now, resourceId, fleet, words, state: "left on", why: reasonOf(change.id), samples: null }],
+      () => true,
+    );
+    return true;
+  });
+  if (isNew) {
+    await signal(pool, "holds");
+    await addJob(pool, "round");
+  }
+  return viewLeaveOn(services, token);
+}

@@ -1,0 +1,55 @@
+import { DAY_S, type Instant } from "@/core/time";
+import { type AlarmPause, addAlarmPause, addJob, alarmPauses, endAlarmPause, signal } from "@/store";
+import { authorise, type FieldIssue, type Person, RefusedError, type Services } from "../admin";
+import { loadWorld } from "../inventory";
+
+const PAUSE_DAYS_MAX = 90;
+
+export type PauseRequest = Readonly<{
+  on: Readonly<{ resourceId: string } | { fleet: string }>;
+  until: Instant;
+  reason: string;
+}>;
+
+/** Pauses the alarms of a machine or a fleet until an instant, with a reason. Throws a RefusedError naming each wrong field. */
+export async function pauseAlarms(services: Services, person: Person, { on, until, reason }: PauseRequest): Promise<AlarmPause> {
+  authorise(person, "hold");
+  const { now } = await services.clock.read();
+  const issues: FieldIssue[] = [];
+  if (reason.trim() === "") issues.push({ path: "reason", message: "a word of why is asked for" });
+  if (until <= now) issues.push({ path: "until", message: "the end of a pause lies ahead of now" });
+  if (until > now + PAUSE_DAYS_MAX * DAY_S) issues.push({ path: "until", message: `a pause ends within ${PAUSE_DAYS_MAX} days` });
+  if (issues.length > 0) throw new RefusedError("invalid", issues[0]?.message ?? "", issues);
+  const { resources, fleets } = await loadWorld(services);
+  const isKnown = "fleet" in on ? fleets.some(({ name }) => name === on.fleet) : resources.some(({ id }) => id === on.resourceId);
+  if (!isKnown) throw new RefusedError("not_found", "There is no such machine or fleet.");
+  const pause = {
+    resourceId: "fleet" in on ? null : on.resourceId,
+    fleet: "fleet" in on ? on.fleet : null,
+    from: now,
+    to: until,
+    reason: reason.trim(),
+    person: person.name,
+  };
+  const same = (await alarmPauses(services.pool, now)).find(
+    (one) => one.resourceId === pause.resourceId && one.fleet === pause.fleet && one.to === until && one.reason === pause.reason,
+  );
+  if (same) return same;
+  const id = await addAlarmPause(services.pool, pause);
+  await news(services);
+  return { id, ...pause };
+}
+
+/** Ends a pause before its time. Throws a RefusedError where it has ended already. */
+export async function resumeAlarms(services: Services, person: Person, id: number): Promise<void> {
+  authorise(person, "hold");
+  const { now } = await services.clock.read();
+  if (!(await endAlarmPause(services.pool, id, { person: person.name, at: now })))
+    throw new RefusedError("not_found", "That pause has ended already.");
+  await news(services);
+}
+
+async function news({ pool }: Services): Promise<void> {
+  await signal(pool, "holds");
+  await addJob(pool, "round");
+}

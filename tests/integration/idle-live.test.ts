@@ -1,0 +1,196 @@
+import { afterAll, beforeAll, expect, test } from "vitest";
+import {
+  DEMO_PERSON,
+  followLeaveOn,
+  holdList,
+  makeWebhook,
+  pauseAlarms,
+  ROUNDS_WORKER,
+  releaseHold,
+  resumeAlarms,
+  setOwnersMail,
+  tellWhatHappened,
+  viewLeaveOn,
+} from "@/services";
+import { alarmChanges, alarmList } from "@/store";
+import { change, tell } from "../../standin/world/engine";
+import { isSignedIn } from "../../standin/world/metrics";
+import type { Unit } from "../../standin/world/types";
+import { HOUR, startTrusted, type Trusted } from "../support/trusted";
+
+/** Desks that are on from eight to eight; after half an hour without anybody they are warned of, ten minutes later put to sleep. */
+const PLAN = `
+umbrik: 1
+schedules:
+  - name: long
+    zone: UTC
+    rows: [{ day: daily, spans: ["06:00-21:00"] }]
+fleets:
+  - name: desks
+    select: team = draughting and region = fjord-1 and name ~ desk-osl-0*
+    hours: long
+    idle:
+      - match: all
+        conditions:
+          - { metric: sessions.active, statistic: max, op: "<", threshold: 1, window: 30 }
+          - { metric: cpu, statistic: mean, op: "<", threshold: 8, window: 30 }
+        warn: 10
+        settle: 20
+        action: hibernate
+`;
+const MORNING = Date.UTC(2027, 2, 16, 9, 1) / 1000;
+
+let trusted: Trusted;
+beforeAll(async () => {
+  trusted = await startTrusted(PLAN, ["desks"], { at: MORNING, accounts: ["skerry-desks"] });
+  await setOwnersMail(trusted.services, DEMO_PERSON, { tag: "owner", domain: "skerrywick.example" });
+}, 60_000);
+afterAll(() => trusted?.close());
+
+/** Few enough that all of them may trip within an hour. */
+const desks = () => trusted.desks().filter(({ name }) => name < "desk-osl-10");
+const keyOf = ({ account, id }: Unit) => `${account}:${id}`;
+const stateOf = (unit: Unit) => unit.life.at(-1)?.state;
+const minutes = (n: number) => trusted.rounds(n, 60);
+const alarmOf = async (unit: Unit) => (await alarmList(trusted.services.pool, { resourceId: keyOf(unit) }))[0];
+const now = () => trusted.keeper.now();
+const isThere = (unit: Unit, at = now()) => isSignedIn(trusted.keeper.world.seed, unit, at);
+/** A desk that runs and at which nobody is, or nobody will be at an hour to come. */
+const deskWithout = (at: number, besides: readonly Unit[] = []) =>
+  desks().find((unit) => stateOf(unit) === "running" && !isThere(unit, at) && !besides.includes(unit)) as Unit;
+
+test("who is at work is watched, who has left is warned, and ten minutes later the desk is put to sleep, with the samples in the journal", async () => {
+  await minutes(12);
+  for (const desk of desks()) if (isThere(desk)) expect(await alarmOf(desk)).toMatchObject({ state: "watching", why: "in use" });
+  await makeWebhook(trusted.services, DEMO_PERSON, "https://hooks.example/umbrik");
+  // The afternoon: most go home.
+  trusted.keeper.stepTo(Date.UTC(2027, 2, 16, 16, 0, 20) / 1000);
+  await minutes(1);
+  for (let i = 0; i < 120 && !desks().some((unit) => stateOf(unit) === "hibernated"); i++) await minutes(1);
+  const asleep = desks().find((unit) => stateOf(unit) === "hibernated") as Unit;
+  expect(isThere(asleep)).toBe(false);
+  const told = await alarmChanges(trusted.services.pool, { resourceId: keyOf(asleep), limit: 10 });
+  expect(told.map(({ state }) => state).slice(0, 3)).toContain("tripped");
+  const tripped = told.find(({ state }) => state === "tripped");
+  const warned = told.find(({ state }) => state === "warned");
+  expect(tripped && warned && tripped.at - warned.at).toBeGreaterThanOrEqual(600);
+  expect(tripped?.samples?.["sessions.active"]).toEqual([0, 0, 0, 0, 0, 0]);
+  expect(Math.max(...((tripped?.samples?.cpu ?? []) as number[]))).toBeLessThan(8);
+  await tellWhatHappened(trusted.services, ROUNDS_WORKER);
+  const { rows: mails } = await trusted.services.pool.query<{ subject: string; address: string }>(
+    "select subject, address from mail where kind = 'idle' and subject like $1 order by id",
+    [`${asleep.name}%`],
+  );
+  expect(mails[0]?.subject).toMatch(/is idle: it is hibernated at 2027-03-16 \d\d:\d\d Oslo unless you leave it on/);
+  expect(mails[0]?.address).toBe(`${asleep.tags.owner}@skerrywick.example`);
+  const { rows: events } = await trusted.services.pool.query<{ body: string }>(
+    "select body from webhook_delivery where type = 'umbrik.idle.warned' and body like $1",
+    [`%${asleep.name}%`],
+  );
+  expect(JSON.parse(events[0]?.body ?? "{}").data).toMatchObject({ name: asleep.name, action: "hibernate", fleet: "desks" });
+  // In force until the hours rise: tomorrow at six.
+  const { current } = await holdList(trusted.services, DEMO_PERSON);
+  const trip = current.find(({ resourceId }) => resourceId === keyOf(asleep));
+  expect(trip).toMatchObject({ trip: { hibernates: true }, level: 0, to: Date.UTC(2027, 2, 17, 6) / 1000 });
+});
+
+test("the link of a warning leaves a machine on for two hours, once; a look at it changes nothing, and a forged one says so", async () => {
+  const { services } = trusted;
+  for (let i = 0; i < 60 && !(await anyWarned()); i++) await minutes(1);
+  const desk = (await anyWarned()) as Unit;
+  await tellWhatHappened(services, ROUNDS_WORKER);
+  const { rows } = await services.pool.query<{ text: string }>(
+    "select text from mail where kind = 'idle' and subject like $1 order by id desc limit 1",
+    [`${desk.name} is idle%`],
+  );
+  const token = /token=(\S+)/.exec(rows[0]?.text ?? "")?.[1] ?? "";
+  const view = await viewLeaveOn(services, token);
+  expect(view).toMatchObject({ ok: true, name: desk.name, isOn: true, isDone: false, zone: "Europe/Oslo" });
+  expect(await viewLeaveOn(services, token)).toMatchObject({ isDone: false });
+  expect(await viewLeaveOn(services, `${token.slice(0, -3)}abc`)).toEqual({ ok: false, reason: "This is no link of ours." });
+  const pressedAt = now();
+  expect(await followLeaveOn(services, token)).toMatchObject({ ok: true, isDone: true, until: pressedAt + 2 * HOUR });
+  await minutes(5);
+  expect(await followLeaveOn(services, token)).toMatchObject({ ok: true, isDone: true, until: pressedAt + 2 * HOUR });
+  expect(
+    (await holdList(services, DEMO_PERSON)).current.filter(({ resourceId, level }) => resourceId === keyOf(desk) && level > 0),
+  ).toHaveLength(1);
+  await minutes(12);
+  expect(stateOf(desk)).toBe("running");
+  expect(await alarmOf(desk)).toMatchObject({ state: "watching" });
+  expect((await alarmChanges(services.pool, { resourceId: keyOf(desk), limit: 5 })).map(({ state }) => state)).toContain(
+    "left on",
+  );
+  const [hold] = (await holdList(services, DEMO_PERSON)).current.filter(
+    ({ resourceId, level }) => resourceId === keyOf(desk) && level > 0,
+  );
+  await releaseHold(services, DEMO_PERSON, hold?.id ?? 0);
+  expect(await viewLeaveOn(services, token)).toMatchObject({ ok: false, reason: expect.stringContaining("was used") });
+  trusted.keeper.stepTo(now() + 25 * HOUR);
+  expect(await viewLeaveOn(services, token)).toMatchObject({ ok: false, reason: expect.stringContaining("expired") });
+});
+
+async function anyWarned(): Promise<Unit | null> {
+  const warned = (await alarmList(trusted.services.pool)).find(({ state }) => state === "warned");
+  return warned ? (trusted.keeper.world.units.find((unit) => keyOf(unit) === warned.resourceId) ?? null) : null;
+}
+
+test("a source that falls silent makes alarms blind and trips nothing, and a worker that slept does not act on what is old", async () => {
+  const { services, keeper } = trusted;
+  // The next morning, everybody there; then the provider's metrics go silent while all leave.
+  keeper.stepTo(Date.UTC(2027, 2, 18, 9, 0, 20) / 1000);
+  await minutes(8);
+  const running = desks().filter((unit) => stateOf(unit) === "running");
+  expect(running).toHaveLength(9);
+  trusted.faults.rule(({ path }) => (path.includes("/metrics") ? { kind: "answer", status: 503, body: "{}" } : undefined));
+  keeper.stepTo(Date.UTC(2027, 2, 18, 18, 0, 20) / 1000);
+  await trusted.rounds(4, 300);
+  const states = await alarmList(services.pool);
+  expect(new Set(running.map((unit) => states.find(({ resourceId }) => resourceId === keyOf(unit))?.state))).toEqual(
+    new Set(["blind"]),
+  );
+  expect(states.find(({ why }) => why.startsWith("no sample since"))).toBeDefined();
+  expect(running.filter((unit) => stateOf(unit) !== "running")).toEqual([]);
+  trusted.faults.rule(() => undefined);
+  // What came in late is history: the first look at it warns at most, of what is so now.
+  await minutes(1);
+  expect((await alarmList(services.pool)).filter(({ state }) => state === "tripped")).toEqual([]);
+  await minutes(3);
+  expect(running.every((unit) => stateOf(unit) === "running")).toBe(true);
+});
+
+test("a pause stands until its end with its reason; after it the alarm looks again, and a start by hand ends a trip", async () => {
+  const { services, keeper } = trusted;
+  keeper.stepTo(Date.UTC(2027, 2, 19, 17, 0, 20) / 1000);
+  await minutes(2);
+  const desk = deskWithout(now());
+  const until = now() + HOUR;
+  await expect(pauseAlarms(services, DEMO_PERSON, { on: { resourceId: keyOf(desk) }, until, reason: " " })).rejects.toThrow(
+    "a word of why",
+  );
+  await expect(
+    pauseAlarms(services, DEMO_PERSON, { on: { resourceId: keyOf(desk) }, until: now() - 1, reason: "x" }),
+  ).rejects.toThrow("ahead of now");
+  const pause = await pauseAlarms(services, DEMO_PERSON, { on: { resourceId: keyOf(desk) }, until, reason: "a long print" });
+  expect((await pauseAlarms(services, DEMO_PERSON, { on: { resourceId: keyOf(desk) }, until, reason: "a long print" })).id).toBe(
+    pause.id,
+  );
+  await minutes(50);
+  expect(await alarmOf(desk)).toMatchObject({ state: "paused", why: expect.stringContaining("a long print") });
+  expect(stateOf(desk)).toBe("running");
+  await resumeAlarms(services, DEMO_PERSON, pause.id);
+  for (let i = 0; i < 30 && stateOf(desk) === "running"; i++) await minutes(1);
+  for (let i = 0; i < 5 && stateOf(desk) !== "hibernated"; i++) await minutes(1);
+  expect(stateOf(desk)).toBe("hibernated");
+  // Its owner starts it at the provider's own console: the trip is over, and it settles before it is looked at.
+  const at = keeper.now();
+  change(desk, { at, state: "running", level: 1 });
+  tell(keeper.world, desk, { at, type: "running", note: "from its own console" });
+  await minutes(3);
+  expect(
+    (await holdList(services, DEMO_PERSON)).current.filter(({ resourceId, trip }) => resourceId === keyOf(desk) && trip),
+  ).toEqual([]);
+  expect(await alarmOf(desk)).toMatchObject({ state: "blind" });
+  await minutes(15);
+  expect(stateOf(desk)).toBe("running");
+});
