@@ -68,7 +68,7 @@ export function watch(before: Alarm | null, watching: Watch): Alarm {
   const isTold = before?.state === "tripped" && rule.action === "tell";
   let alarm: Alarm = { state: "watching", since: now, why: "", warnedAt: before?.warnedAt ?? null, seenUntil };
   if (before?.state === "warned" || isTold) alarm = { ...alarm, state: before.state, why: before.why };
-  else if (seenUntil === null || startedAt >= seenUntil)
+  else if (seenUntil === null || startedAt > seenUntil)
     alarm = { ...alarm, warnedAt: null, state: "blind", why: `it started at ${formatInstant(startedAt)}: no sample since` };
   else alarm = { ...alarm, warnedAt: null, state: before?.state === "blind" ? "blind" : "watching", why: before?.why ?? "" };
   for (let i = firstAfter(slots, seenUntil); i < slots.count; i++) {

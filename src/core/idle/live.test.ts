@@ -1,0 +1,135 @@
+import fc from "fast-check";
+import { expect, test } from "vitest";
+import { type Alarm, type IdleRule, idleRuleSchema, replay, type Sample, type Slots, slotsOf, type Watch, watch } from ".";
+
+const STEP_S = 300;
+const START = Date.UTC(2027, 2, 11, 5) / 1000;
+const ruleOf = (more: object = {}): IdleRule =>
+  idleRuleSchema.parse({
+    match: "all",
+    conditions: [{ metric: "cpu", statistic: "mean", op: "<", threshold: 2, window: 15 }],
+    warn: 10,
+    ...more,
+  });
+const slotsFrom = (samples: readonly Sample[], metrics = ["cpu", "net"]): Slots | null =>
+  slotsOf(samples, { stepS: STEP_S, metrics });
+const looking = (rule: IdleRule, more: Partial<Watch>): Watch => ({
+  rule,
+  now: START,
+  slots: null,
+  startedAt: START,
+  isTripped: false,
+  paused: null,
+  held: null,
+  appliesAt: () => true,
+  freshFrom: 0,
+  ...more,
+});
+
+const samples = fc
+  .array(fc.tuple(fc.constantFrom(0, 1, 2, 3, null), fc.constantFrom(0, 1, 2, 3, null)), { minLength: 30, maxLength: 80 })
+  .map((list): Sample[] =>
+    list.flatMap(([cpu, net], i): Sample[] => {
+      const at = START + (i + 1) * STEP_S;
+      return [
+        { at, metric: "cpu", value: cpu },
+        { at, metric: "net", value: net },
+      ];
+    }),
+  );
+const condition = fc.record({
+  metric: fc.constantFrom("cpu", "net"),
+  statistic: fc.constantFrom("mean" as const, "max" as const, "p95" as const),
+  op: fc.constantFrom("<" as const, "<=" as const, ">" as const),
+  threshold: fc.constantFrom(1, 2, 3),
+  window: fc.constantFrom(5, 10, 25),
+});
+const rules = fc.record({
+  match: fc.constantFrom("all" as const, "any" as const),
+  conditions: fc.array(condition, { minLength: 1, maxLength: 2 }),
+  coverage: fc.constantFrom(0.5, 0.9),
+  warn: fc.constantFrom(0, 5, 10),
+  settle: fc.constantFrom(0, 12),
+});
+
+test("watched slot by slot, as samples come, it trips where the replay of the whole trips, whenever it is looked at in between", () => {
+  let trips = 0;
+  fc.assert(
+    fc.property(samples, rules, fc.array(fc.boolean(), { minLength: 100, maxLength: 100 }), (all, more, twice) => {
+      const rule = ruleOf(more);
+      const whole = slotsFrom(all) as Slots;
+      const expected = replay(rule, whole, null).trips;
+      let alarm: Alarm | null = null;
+      let startedAt: number | null = START;
+      let back: number | null = null;
+      const seen: number[] = [];
+      for (let end = START + STEP_S; end <= START + (all.length / 2) * STEP_S; end += STEP_S) {
+        if (back !== null && end < back) continue;
+        if (back !== null) {
+          startedAt = back;
+          back = null;
+        }
+        const slots = slotsFrom(all.filter(({ at }) => at <= end));
+        const look = () => watch(alarm, looking(rule, { now: end, slots, startedAt }));
+        alarm = look();
+        // A second look at the same samples changes nothing; of what tripped the trip is in effect by then.
+        if (twice[(end - START) / STEP_S] && alarm.state !== "tripped") expect(look()).toBe(alarm);
+        if (alarm?.state !== "tripped") continue;
+        seen.push(end);
+        back = expected.find(({ trippedAt }) => trippedAt === end)?.backAt ?? Number.POSITIVE_INFINITY;
+        if (back === Number.POSITIVE_INFINITY) break;
+      }
+      expect(seen).toEqual(expected.map(({ trippedAt }) => trippedAt));
+      trips += seen.length;
+    }),
+    { numRuns: 400 },
+  );
+  expect(trips).toBeGreaterThan(200);
+});
+
+const idle = (count: number, value = 0): Sample[] =>
+  Array.from({ length: count }, (_, i) => ({ at: START + (i + 1) * STEP_S, metric: "cpu", value }));
+const at = (slot: number) => START + slot * STEP_S;
+
+test("after a gap what is old may cancel a warning and gives none, and what is fresh has its whole warning", () => {
+  const rule = ruleOf();
+  const late = watch(null, looking(rule, { now: at(20), slots: slotsFrom(idle(20)), freshFrom: at(19) }));
+  expect(late).toMatchObject({ state: "warned", warnedAt: at(20), seenUntil: at(20) });
+  const next = watch(late, looking(rule, { now: at(21) + 60, slots: slotsFrom(idle(21)), freshFrom: at(20) }));
+  expect(next.state).toBe("warned");
+  expect(watch(next, looking(rule, { now: at(22), slots: slotsFrom(idle(22)), freshFrom: at(20) })).state).toBe("tripped");
+  const busy = [...idle(25).slice(0, 22), { at: at(23), metric: "cpu", value: 50 }, ...idle(25).slice(23)];
+  const woken = watch(next, looking(rule, { now: at(25), slots: slotsFrom(busy), freshFrom: at(24) }));
+  expect(woken).toMatchObject({ state: "watching", why: "in use" });
+});
+
+test("blind says why: silent, not covered, just started, off, or a window that fits no step", () => {
+  const why = (more: Partial<Watch>, rule = ruleOf()) => {
+    const alarm = watch(null, looking(rule, { now: at(10), slots: slotsFrom(idle(10)), ...more }));
+    return `${alarm.state}: ${alarm.why}`;
+  };
+  expect(why({ slots: null })).toBe("blind: no sample of cpu is known");
+  expect(why({ now: at(14) })).toBe("blind: no sample since 2027-03-11T05:50:00Z");
+  expect(why({ startedAt: null })).toBe("blind: it does not run");
+  expect(why({ startedAt: at(9) })).toBe("blind: it started at 2027-03-11T05:45:00Z: 15 min of samples are needed");
+  expect(why({ startedAt: at(5) }, ruleOf({ settle: 30 }))).toBe("blind: it settles until 2027-03-11T05:55:00Z");
+  expect(why({ slots: slotsFrom(idle(10).filter(({ at: t }) => t !== at(9))) })).toBe("blind: coverage 0.67 of 0.9: cpu");
+  expect(why({}, ruleOf({ conditions: [{ ...ruleOf().conditions[0], window: 12 }] }))).toBe(
+    "blind: a window of 12 min is no whole multiple of the step of 5 min",
+  );
+});
+
+test("a pause and a hold cancel a warning, and nothing is new where nothing has come", () => {
+  const rule = ruleOf();
+  const warned = watch(null, looking(rule, { now: at(5), slots: slotsFrom(idle(5)) }));
+  expect(warned.state).toBe("warned");
+  expect(watch(warned, looking(rule, { now: at(5) + 60, slots: slotsFrom(idle(5)) }))).toBe(warned);
+  const paused = watch(warned, looking(rule, { now: at(6), slots: slotsFrom(idle(6)), paused: "paused" }));
+  expect(paused).toMatchObject({ state: "paused", warnedAt: null });
+  const after = watch(paused, looking(rule, { now: at(7), slots: slotsFrom(idle(7)) }));
+  expect(after).toMatchObject({ state: "warned", warnedAt: at(7) });
+  expect(watch(warned, looking(rule, { now: at(6), slots: slotsFrom(idle(6)), held: "held on" }))).toMatchObject({
+    state: "watching",
+    why: "held on",
+  });
+});
