@@ -11,7 +11,7 @@ const ARROWS = {
   services: { log: "all", core: "all", store: "all", provider: "all" },
   worker: { log: "all", services: "all", core: "all" },
   cli: { services: "all", core: "all" },
-  ui: { core: "all", services: "types" },
+  ui: { core: "all", browser: "all", services: "types" },
   browser: { core: "all" },
   app: { log: "all", services: "all", core: "all", ui: "all" },
   "proxy.ts": { app: "all" },

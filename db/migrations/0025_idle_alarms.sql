@@ -63,3 +63,7 @@ create index hold_trips on hold (from_at) where trip is not null;
 
 alter table mail drop constraint mail_kind_check;
 alter table mail add constraint mail_kind_check check (kind in ('report', 'confirm', 'alert', 'idle'));
+
+-- The metrics that there are samples of, by name: what a condition can be about.
+create table metric_name (name text primary key);
+insert into metric_name (name) select distinct metric from metric_day;

@@ -71,8 +71,14 @@ export {
   undoPrices,
 } from "./cost";
 export {
+  type AlarmChangeLine,
+  type AlarmLine,
+  type AlarmsView,
+  alarmsOf,
+  fleetSamples,
   followLeaveOn,
   type LeaveOnView,
+  machineSamples,
   type OwnersMail,
   ownersMailOf,
   type PauseRequest,

@@ -4,7 +4,7 @@ import { from as copyFrom } from "pg-copy-streams";
 import type { Instant } from "@/core/time";
 import { copyText } from "./copy-text";
 import { ensureMonths } from "./partitions";
-import type { Pool } from "./pool";
+import type { Db, Pool } from "./pool";
 import { inTransaction } from "./transaction";
 import { whole } from "./whole";
 
@@ -27,6 +27,10 @@ export async function saveMetricDays(pool: Pool, days: readonly MetricDay[]): Pr
   );
   await inTransaction(pool, async (tx) => {
     await tx.query("create temporary table incoming (like metric_day) on commit drop");
+    await nameMetrics(
+      tx,
+      days.map(({ metric }) => metric),
+    );
     const lines = Readable.from(days.map(copyLine));
     await pipeline(lines, tx.query(copyFrom("copy incoming (resource_id, metric, day, step_s, samples) from stdin")));
     await tx.query(
@@ -83,6 +87,10 @@ export async function saveRecent(pool: Pool, samples: readonly RecentSample[]): 
   await inTransaction(pool, async (tx) => {
     await tx.query(
       "create temporary table incoming (n integer, resource_id text, metric text, at double precision, step_s integer, value double precision) on commit drop",
+    );
+    await nameMetrics(
+      tx,
+      samples.map(({ metric }) => metric),
     );
     const lines = Readable.from(
       samples.map(
@@ -174,4 +182,51 @@ export async function foldRecent(pool: Pool, until: Instant): Promise<void> {
     );
     await tx.query("delete from metric_recent where at <= to_timestamp($1::double precision)", [until]);
   });
+}
+
+/** Days of a metric as PostgreSQL sends arrays: decoded by `readSamples` without a text in between. */
+export async function metricDaysRaw(
+  pool: Pool,
+  { ids, metric, from, to }: { ids: readonly string[]; metric: string; from: string; to: string },
+): Promise<Readonly<{ resourceId: string; day: string; stepS: number; samples: Buffer }>[]> {
+  const { rows } = await pool.query<{ resourceId: string; day: string; stepS: number; samples: Buffer }>(
+    `select resource_id as "resourceId", day, step_s as "stepS", array_send(samples) as samples
+     from metric_day
+     where resource_id = any ($1::text[]) and metric = $2::text and day between $3::date and $4::date
+     limit 1000001`,
+    [ids, metric, from, to],
+  );
+  return whole(rows, { most: 1_000_000, what: "days of a metric" });
+}
+
+const ARRAY_HEAD = 20;
+const REAL_BYTES = 4;
+
+/**
+ * Puts the elements of a `real[]`, as `array_send` gives it (PostgreSQL, src/include/utils/array.h), into `target`
+ * from an index on; nulls and what lies outside are passed over.
+ */
+export function readSamples(raw: Buffer, target: Float32Array, from: number): void {
+  if (raw.length < ARRAY_HEAD) return;
+  const count = raw.readInt32BE(12);
+  let at = ARRAY_HEAD;
+  for (let i = 0; i < count; i++) {
+    const size = raw.readInt32BE(at);
+    at += 4;
+    if (size !== REAL_BYTES) continue;
+    const slot = from + i;
+    if (slot >= 0 && slot < target.length) target[slot] = raw.readFloatBE(at);
+    at += REAL_BYTES;
+  }
+}
+
+/** The names of all metrics of which there are samples; each is found by one step in an index. */
+export async function metricsKnown(pool: Pool): Promise<string[]> {
+  const { rows } = await pool.query<{ name: string }>("select name from metric_name order by name limit 10001");
+  return whole(rows, { most: 10_000, what: "names of metrics" }).map(({ name }) => name);
+}
+
+/** Remembers names of metrics that samples came of. */
+async function nameMetrics(db: Db, names: Iterable<string>): Promise<void> {
+  await db.query("insert into metric_name (name) select unnest($1::text[]) on conflict do nothing", [[...new Set(names)]]);
 }

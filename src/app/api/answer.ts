@@ -36,6 +36,14 @@ export async function asText(type: string, work: () => Promise<{ file: string; t
   });
 }
 
+/** The same for bytes. */
+export async function asBytes(work: () => Promise<Uint8Array<ArrayBuffer>>): Promise<Response> {
+  return orProblem(
+    async () =>
+      new Response(await work(), { headers: { "content-type": "application/octet-stream", "cache-control": "no-cache" } }),
+  );
+}
+
 /** A CSV file that is made while it is sent. What is wrong before the first piece is an answer that says so. */
 export async function streamed(file: string, pieces: AsyncGenerator<string>): Promise<Response> {
   return orProblem(async () => {

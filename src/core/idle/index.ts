@@ -1,7 +1,9 @@
+export { columnIn, packSamples, type Samples, type SamplesHead, slotsIn, unpackSamples } from "./columns";
 export { hoursOver } from "./hours-over";
 export { ALARM_STATES, type Alarm, type AlarmState, type Watch, watch, windowSamples } from "./live";
 export type { HoursOver } from "./machine";
 export { tryMicrosOfText } from "./micros";
+export { type Envelope, type EnvelopeAsked, envelopeOf } from "./picture";
 export { metricsRead, type Replayed, replay, type Sums, type Trip } from "./replay";
 export {
   type Condition,
@@ -14,3 +16,4 @@ export {
 } from "./rule";
 export { type Column, columnOf, type Sample, type Slots, slotEnd, slotsOf } from "./slots";
 export { type Choices, type Point, type Replayable, type Sweep, suggested, sweepOf } from "./sweep";
+export { type Percentiles, spreadOver, type WeeklyWorth, weekEdges, weeklyWorth } from "./worth";

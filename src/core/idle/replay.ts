@@ -12,6 +12,8 @@ export type Trip = Readonly<{
   interruption: boolean;
   offS: number;
   offDueS: number;
+  /** What starting again took of it. */
+  startS: number;
 }>;
 
 export type Replayed = Readonly<{ trips: readonly Trip[] } & Sums>;
@@ -172,9 +174,9 @@ export function countTrip(
   sums: { tripCount: number; offS: number; offDueS: number; interruptions: number },
   { trippedAt, backAt, byOnset }: Found,
   { rule, slots, hours }: Counting,
-): Readonly<{ interruption: boolean; offS: number; offDueS: number }> {
+): Pick<Trip, "interruption" | "offS" | "offDueS" | "startS"> {
   sums.tripCount++;
-  if (rule.action === "tell") return { interruption: false, offS: 0, offDueS: 0 };
+  if (rule.action === "tell") return { interruption: false, offS: 0, offDueS: 0, startS: 0 };
   const end = backAt ?? slots.firstEnd + (slots.count - 1) * slots.stepS;
   const startS = byOnset ? rule.startMinutes * MINUTE_S : 0;
   const offS = Math.max(0, end - trippedAt - startS);
@@ -183,7 +185,7 @@ export function countTrip(
   sums.offS += offS;
   sums.offDueS += offDueS;
   if (interruption) sums.interruptions++;
-  return { interruption, offS, offDueS };
+  return { interruption, offS, offDueS, startS };
 }
 
 /** Seconds of a stretch in which hours want it on, or leave it. */

@@ -11,7 +11,17 @@ export const HOLDS = 2;
 export const ELSEWHEN = 3;
 
 /** How many samples there are up to each slot. */
-export function countsOf({ values }: Column): Int32Array {
+export function countsOf(column: Column): Int32Array {
+  const known = COUNTS.get(column) ?? count(column);
+  COUNTS.set(column, known);
+  return known;
+}
+
+/** A column is counted and added up once, whatever is tried on it. */
+const COUNTS = new WeakMap<Column, Int32Array>();
+const SUMS = new WeakMap<Column, Float64Array | readonly bigint[]>();
+
+function count({ values }: Column): Int32Array {
   const counts = new Int32Array(values.length + 1);
   let n = 0;
   for (let i = 0; i < values.length; i++) {
@@ -22,7 +32,13 @@ export function countsOf({ values }: Column): Int32Array {
 }
 
 /** Sums of millionths up to each slot: numbers where every one of them is exact, else bigints. */
-export function sumsOf({ values, exact, largest }: Column): Float64Array | readonly bigint[] {
+export function sumsOf(column: Column): Float64Array | readonly bigint[] {
+  const known = SUMS.get(column) ?? addUp(column);
+  SUMS.set(column, known);
+  return known;
+}
+
+function addUp({ values, exact, largest }: Column): Float64Array | readonly bigint[] {
   if (exact === null && largest * values.length <= Number.MAX_SAFE_INTEGER) {
     const sums = new Float64Array(values.length + 1);
     let sum = 0;

@@ -24,12 +24,13 @@ import {
   lowered,
   usageReader,
 } from "./hours-use";
+import { afterIdle, type IdleLever, type Spread } from "./idle-lever";
 import type { BasisDays, Line } from "./line";
 import type { Month } from "./months";
 import { monthReader, ranOf } from "./ran";
 
 /** A lever of the plan, in the order in which levers are applied. `followed` is by line; null where it touches it not. */
-export type Lever = Readonly<{ kind: "hours"; followed: readonly (HoursFollowed | null)[] }>;
+export type Lever = Readonly<{ kind: "hours"; followed: readonly (HoursFollowed | null)[] }> | IdleLever;
 export type LeverKind = Lever["kind"];
 
 /** What all lines cost in each month, before commitments and what those pay of it; and line by line, before commitments. */
@@ -39,7 +40,7 @@ export type Figure = Readonly<{
   lines: readonly (readonly Amount[])[];
 }>;
 
-export type Step = Readonly<{ lever: LeverKind; after: Figure }>;
+export type Step = Readonly<{ lever: LeverKind; after: Figure; spread: Spread | null }>;
 
 /** Two baselines and a step for each lever (docs/model.md, Money: projection). */
 export type Projection = Readonly<{
@@ -90,7 +91,16 @@ export function baselinesOf(input: Omit<ProjectionInput, "levers">): Baselines {
 export function projectLevers(input: ProjectionInput, baselines: Baselines = baselinesOf(input)): Projection {
   const { levers, months } = input;
   const { alwaysOn, asItRan } = baselines;
-  const steps = levers.map((lever) => ({ lever: lever.kind, after: afterHours(lever, { input, baselines }) }));
+  const steps: Step[] = [];
+  let before = asItRan ?? alwaysOn;
+  for (const lever of levers) {
+    const step: Step =
+      lever.kind === "hours"
+        ? { lever: "hours", after: afterHours(lever, { input, baselines }), spread: null }
+        : { lever: "idle", ...afterIdle(before, lever, months) };
+    steps.push(step);
+    before = step.after;
+  }
   return { months, alwaysOn, asItRan, steps };
 }
 
@@ -122,7 +132,7 @@ function alwaysOnUses({ lines, months }: Pick<ProjectionInput, "lines" | "months
 
 type Before = Readonly<{ input: ProjectionInput; baselines: Baselines }>;
 
-function afterHours({ followed }: Lever, { input, baselines }: Before): Figure {
+function afterHours({ followed }: Extract<Lever, { kind: "hours" }>, { input, baselines }: Before): Figure {
   const { lines, months, days } = input;
   const hasRan = baselines.asItRan !== null;
   const readUse = usageReader(months);

@@ -22,6 +22,7 @@ import {
 } from "@/store";
 import { authorise, type Person, RefusedError, type Services } from "../admin";
 import { type ProjectionCheck, projectionCheck } from "../cost";
+import { knownMetrics } from "../idle";
 import { loadWorld, regionPlaces, worldAt } from "../inventory";
 import { type Follower, followersBySchedule } from "../rounds";
 
@@ -112,6 +113,8 @@ export type OpenFleet = Readonly<{
   missing: readonly MissingStart[];
   /** How its projection compared with the meter; null where nothing is to compare yet. */
   check: ProjectionCheck | null;
+  /** The metrics that there are samples of. */
+  metrics: readonly string[];
 }>;
 
 /** One fleet with everything its workbench shows. Throws a RefusedError where there is none. */
@@ -120,13 +123,16 @@ export async function openWorkbench(services: Services, person: Person, id: numb
   const fleet = await maybeFleet(services.pool, id);
   if (!fleet) throw new RefusedError("not_found", `There is no fleet ${id}.`);
   const { now } = await services.clock.read();
-  const [versions, schedules, calendars, regionZones, holds, world] = await Promise.all([
+  const [versions, schedules, calendars, regionZones, holds, world, missing, metrics, check] = await Promise.all([
     planVersionList(services.pool, id),
     scheduleList(services.pool),
     calendarList(services.pool),
     regionPlaces(services, person),
     holdsFrom(services.pool, now),
     loadWorld(services),
+    missingStarts(services.pool, now - MISSING_AFTER_S),
+    knownMetrics(services, person),
+    projectionCheck(services, fleet.name, now),
   ]);
   return {
     fleet,
@@ -136,8 +142,9 @@ export async function openWorkbench(services: Services, person: Person, id: numb
     regionZones,
     holds: holds.filter((hold) => hold.fleet === fleet.name),
     followers: Object.fromEntries(followersBySchedule(world)),
-    missing: (await missingStarts(services.pool, now - MISSING_AFTER_S)).filter((one) => one.fleet === fleet.name),
-    check: await projectionCheck(services, fleet.name, now),
+    missing: missing.filter((one) => one.fleet === fleet.name),
+    check,
+    metrics,
   };
 }
 

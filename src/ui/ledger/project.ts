@@ -1,5 +1,14 @@
 import type { FleetPlan } from "@/core/plan";
-import { type Baselines, baselinesOf, type Line, leversOf, type Projection, projectLevers, sizedLines } from "@/core/projection";
+import {
+  type Baselines,
+  baselinesOf,
+  type IdleLever,
+  type Line,
+  leversOf,
+  type Projection,
+  projectLevers,
+  sizedLines,
+} from "@/core/projection";
 import type { Basis } from "@/services";
 import { capabilitiesOf, type Reckoning } from "./first-round";
 
@@ -14,10 +23,14 @@ export function laidUnder(lines: readonly Line[], basis: Basis, size: FleetPlan[
 }
 
 /** The plan's projection over the basis, by the same core as everything else; without a plan that reads, the baselines alone. */
-export function projectionOf({ lines, baselines }: Laid, { basis, plan, schedules }: Reckoning): Projection {
+export function projectionOf(
+  { lines, baselines }: Laid,
+  { basis, plan, schedules }: Reckoning,
+  idle: IdleLever | null = null,
+): Projection {
   const { months, days, spare } = basis;
   const resources = basis.lines.map(({ resource }) => resource);
   const hasHours = plan !== null && plan.hours !== undefined;
   const levers = hasHours ? leversOf(plan, resources, { schedules, capabilities: capabilitiesOf(basis) }) : [];
-  return projectLevers({ lines, levers, months, days, spare }, baselines);
+  return projectLevers({ lines, levers: idle ? [...levers, idle] : levers, months, days, spare }, baselines);
 }

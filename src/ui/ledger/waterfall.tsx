@@ -1,10 +1,10 @@
 import { type Amount, centsOf, formatCents, type Micros, type MoneyView } from "@/core/pricing";
-import { type LeverKind, monthlyOf, type Projection, stepsFrom } from "@/core/projection";
+import { type LeverKind, monthlyOf, type Percentile, type Projection, type Spread, stepsFrom } from "@/core/projection";
 import { viewWords } from "../money/view";
 import { money, share } from "./money";
 import type { Chosen } from "./months";
 
-const LEVERS: Readonly<Record<LeverKind, string>> = { hours: "Hours" };
+const LEVERS: Readonly<Record<LeverKind, string>> = { hours: "Hours", idle: "Idle alarms" };
 
 export type WaterfallProps = { projection: Projection; month: Chosen; view: MoneyView; currency: string };
 
@@ -63,6 +63,15 @@ export function Waterfall({ projection, month, view, currency }: WaterfallProps)
                 {asItRan ? ` of that, ${share((full - left) as Amount, full)} of always on` : ""}
               </>
             )}
+            {projection.steps.map(
+              ({ lever, spread }) =>
+                spread && (
+                  <span key={lever} className="block" data-testid="idle-spread">
+                    {LEVERS[lever]}: of 100 months 90 save between <b>{money(spreadOf(spread, month).p5)}</b> and{" "}
+                    <b>{money(spreadOf(spread, month).p95)}</b>, half of them above {money(spreadOf(spread, month).p50)}.
+                  </span>
+                ),
+            )}
             {view === "after" && swallowed > 0n && (
               <b className="block text-loss" data-testid="swallowed">
                 {money(swallowed as Amount)} more would be saved, but a commitment has paid for it anyway.
@@ -73,6 +82,10 @@ export function Waterfall({ projection, month, view, currency }: WaterfallProps)
       </tfoot>
     </table>
   );
+}
+
+function spreadOf({ months, mean }: Spread, month: Chosen): Percentile {
+  return month === "mean" ? mean : (months[month] ?? mean);
 }
 
 function sumOf(amounts: readonly Amount[]): bigint {

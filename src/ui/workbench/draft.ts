@@ -6,6 +6,7 @@ import {
   scheduleSchema,
   scheduleToFile,
 } from "@/core/hours";
+import { type IdleRule, ruleWords } from "@/core/idle";
 import { type FleetDraft, type FleetPlan, type RowDraft, type ScheduleDraft, tryDraftToPlan } from "@/core/plan";
 
 /** The schedule a draft goes by, as text: its own changed one, or the stored one it names. */
@@ -70,8 +71,20 @@ export function differences(draft: FleetDraft, inForce: FleetPlan | null): strin
   compare("enforce", inForce.enforce, draft.enforce);
   compare("a person's start is kept", `${inForce.grace} min`, `${draft.grace} min`);
   compare("own size", inForce.size, draft.size);
+  compare("idle rules", rulesWords(inForce.idle), rulesWords(draft.idle));
   if (draft.schedule) said.push(`the week of ${draft.schedule.name} is changed`);
   return said;
+}
+
+/** Rules in words, with all that they say: a change of any part of one is a difference. */
+function rulesWords(rules: readonly IdleRule[] | undefined): string | undefined {
+  if (!rules || rules.length === 0) return undefined;
+  return rules
+    .map((rule) => {
+      const { warn, settle, coverage, action, applies, interruptionWithin, startMinutes } = rule;
+      return `${ruleWords(rule)}, warned ${warn} min, ${action}, ${applies}, coverage ${coverage}, settled ${settle} min, ${interruptionWithin} and ${startMinutes} min`;
+    })
+    .join("; ");
 }
 
 function word(value: unknown): string {

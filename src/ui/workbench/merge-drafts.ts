@@ -1,3 +1,4 @@
+import { ruleWords } from "@/core/idle";
 import type { FleetDraft } from "@/core/plan";
 import { isSameJson } from "../kit/same";
 import { rowText } from "./draft";
@@ -50,7 +51,7 @@ const PARTS: Readonly<Record<string, Part>> = {
   offAction: plain("offAction", "Off means", (word) => word),
   starts: plain("starts", "Starts", (word) => (word === "hand" ? "by hand only" : "by plan")),
   enforce: plain("enforce", "Enforce", (word) => (word === "edges" ? "only at edges" : "at every round")),
-  idle: plain("idle", "Idle rules", (rules) => `${rules?.length ?? 0}`),
+  idle: plain("idle", "Idle rules", (rules) => rules?.map(ruleWords).join("; ") ?? "none"),
   mix: plain("mix", "Mix", (mix) => (mix === undefined ? "none" : "its own")),
 };
 

@@ -2,6 +2,7 @@
 import { useRouter } from "next/navigation";
 import { type ReactNode, useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
 import { type Calendar, type HoursLevel, livedIn, type Schedule, scheduleSchema, sizedLevel } from "@/core/hours";
+import { type IdleRule, ruleWords } from "@/core/idle";
 import type { FleetDraft, FleetPlan, ScheduleDraft } from "@/core/plan";
 import { addAmounts, amountOf, computePerSecond, NO_AMOUNT } from "@/core/pricing";
 import { decodeLines } from "@/core/projection";
@@ -18,6 +19,8 @@ import { firstRound, saidHours } from "../ledger/first-round";
 import { Ledger } from "../ledger/ledger";
 import { money } from "../ledger/money";
 import { laidUnder, projectionOf } from "../ledger/project";
+import { QuietCourse } from "../quiet/quiet-course";
+import { useQuiet } from "../quiet/use-quiet";
 import { Conflict } from "./conflict";
 import { coreWords } from "./core-words";
 import { checkSchedule, differences, knownSchedules, planOf, scheduleOf } from "./draft";
@@ -44,6 +47,8 @@ export type WorkbenchProps = {
   missing: readonly MissingStart[];
   /** How its projection compared with the meter; null where nothing is to compare yet. */
   check: ProjectionCheck | null;
+  /** The metrics that there are samples of. */
+  metrics: readonly string[];
   /** The one zone of the page; the week names its own. */
   zone: string;
 };
@@ -61,6 +66,7 @@ export function Workbench({
   followers,
   missing,
   check,
+  metrics,
   zone,
 }: WorkbenchProps) {
   const router = useRouter();
@@ -103,9 +109,20 @@ export function Workbench({
   const reckoning = useMemo(() => basis && { basis, plan, schedules: known }, [basis, plan, known]);
   // Hours that are being mistyped are no hours yet, whatever is stored under their name.
   const hasHours = plan?.hours !== undefined && (typeof plan.hours !== "string" || compiled !== null);
-  const projection = useMemo(
+  const rules = plan?.idle ?? NO_RULES;
+  /** The rules while one is dragged; null while nothing is. */
+  const [dragged, setDragged] = useState<readonly IdleRule[] | null>(null);
+  const shownRules = dragged ?? rules;
+  const { trials, lever } = useQuiet({ selector: draft.select, rules: shownRules, reckoning, lines: projected, zone: zoneHint });
+  // What idle alarms save comes when it has been tried; meanwhile hours stand alone.
+  const idle = useDeferredValue(lever);
+  const byHours = useMemo(
     () => laid && reckoning && projectionOf(laid, hasHours ? reckoning : { ...reckoning, plan: null }),
     [laid, reckoning, hasHours],
+  );
+  const projection = useMemo(
+    () => (idle && laid && reckoning ? projectionOf(laid, hasHours ? reckoning : { ...reckoning, plan: null }, idle) : byHours),
+    [laid, reckoning, hasHours, idle, byHours],
   );
   // The price and the bricks are drawn at once; whom it stops and what is odd about it follow a moment later.
   const edited = useMemo(() => ({ draft, schedule, checked: drawn, reckoning }), [draft, schedule, drawn, reckoning]);
@@ -246,13 +263,33 @@ export function Workbench({
             priceOf={priceOf}
             coreWords={coreWords(projected, currency)}
             projected={projected}
-            projection={projection}
+            projection={byHours}
             reprice={reprice}
             followers={followers[schedule?.name ?? ""] ?? NO_FOLLOWERS}
             starts={basis?.starts ?? null}
             usualStartS={Math.max(0, ...(basis?.providers ?? []).map(({ usualS }) => usualS.start))}
             said={said}
             onDraft={onDraft}
+          />
+        </Course>
+        <Course
+          title="Quiet"
+          summary={rules.length === 0 ? "no idle rule" : rules.map(ruleWords).join("; ")}
+          isOpenFirst={rules.length > 0}
+        >
+          <QuietCourse
+            fleet={fleet.name}
+            isInForce={fleet.inForce !== null && (fleet.inForce.idle?.length ?? 0) > 0}
+            rules={rules}
+            shown={shownRules}
+            metrics={metrics}
+            hasHours={draft.hours !== null}
+            trials={trials}
+            zone={zone}
+            now={basis?.now ?? 0}
+            currency={currency}
+            onPreview={setDragged}
+            onRules={(next) => onDraft(withRules(draft, next))}
           />
         </Course>
         {fleet.inForce && (
@@ -338,6 +375,13 @@ const SKIPS = [
   ["#wall", "To the week wall"],
   ["#ledger", "To the ledger"],
 ] as const;
+
+const NO_RULES: readonly IdleRule[] = [];
+
+/** A draft with other idle rules; without any it is as if there never was one. */
+function withRules({ idle: _, ...draft }: FleetDraft, rules: readonly IdleRule[]): FleetDraft {
+  return rules.length === 0 ? draft : { ...draft, idle: [...rules] };
+}
 
 type CourseProps = { title: string; summary: string; isOpenFirst: boolean; children: ReactNode };
 

@@ -1,0 +1,2 @@
+export type { HoursBy, Picture, SweepPoint, TriedResource } from "./messages";
+export { type IdleTrials, openIdleTrials } from "./trials";

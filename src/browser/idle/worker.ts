@@ -1,0 +1,102 @@
+import {
+  envelopeOf,
+  type IdleRule,
+  metricsRead,
+  type Samples,
+  type Slots,
+  slotsIn,
+  sweepOf,
+  unpackSamples,
+  weeklyWorth,
+} from "@/core/idle";
+import type { Answer, Ask } from "./messages";
+
+/**
+ * Keeps the samples of a fleet and tries rules on them, so that the page stays free. A sweep gives way between two
+ * resources: it can be left, and what is tried meanwhile is answered.
+ */
+let samples: Samples | null = null;
+const slots = new Map<string, Slots>();
+let sweeping = 0;
+
+const tell = (answer: Answer): void => postMessage(answer);
+
+addEventListener("message", ({ data }: MessageEvent<Ask>) => {
+  try {
+    answer(data);
+  } catch (error) {
+    tell({ kind: "failed", id: "id" in data ? data.id : 0, message: error instanceof Error ? error.message : String(error) });
+  }
+});
+
+function answer(ask: Ask): void {
+  if (ask.kind === "load") {
+    samples = unpackSamples(ask.buffer);
+    slots.clear();
+    return tell({ kind: "loaded", head: samples.head });
+  }
+  if (ask.kind === "cancel") {
+    sweeping++;
+    return;
+  }
+  if (!samples) return;
+  const known = samples;
+  if (ask.kind === "picture") {
+    const { id, asked } = ask;
+    return tell({ kind: "picture", id, picture: { metric: asked.metric, ...envelopeOf(known, asked) } });
+  }
+  if (ask.kind === "try") {
+    const { id, rules, hours, edges } = ask;
+    const resources = known.head.resources.map((_, i) => {
+      const over = hours.of[i];
+      const own = {
+        slots: slotsOf(known, rules, i),
+        hours: over === null || over === undefined ? null : (hours.list[over] ?? null),
+      };
+      const { offS, interruptions, replays } = weeklyWorth(rules, own, edges);
+      return { offS, interruptions, trips: replays.map(({ trips }) => trips) };
+    });
+    return tell({ kind: "tried", id, resources });
+  }
+  void sweep(known, ask);
+}
+
+function slotsOf(known: Samples, rules: readonly IdleRule[], resource: number): Slots {
+  const metrics = [...new Set(rules.flatMap(metricsRead))];
+  const key = `${resource} ${metrics.join(" ")}`;
+  const own = slots.get(key) ?? slotsIn(known, resource, metrics);
+  slots.set(key, own);
+  return own;
+}
+
+async function sweep(
+  known: Samples,
+  { id, rule, condition, thresholds, windows, hours, rates }: Extract<Ask, { kind: "sweep" }>,
+): Promise<void> {
+  const own = ++sweeping;
+  const all = sweepOf(rule, { condition, thresholds, windows });
+  const saved = new Map<string, number>();
+  const of = known.head.resources.length;
+  for (let i = 0; i < of; i++) {
+    if (own !== sweeping) return;
+    const over = hours.of[i];
+    const one = {
+      slots: slotsOf(known, [rule], i),
+      hours: over === null || over === undefined ? null : (hours.list[over] ?? null),
+    };
+    const before = all.points();
+    all.add(one);
+    all.points().forEach(({ threshold, window, offDueS }, p) => {
+      const key = `${threshold} ${window}`;
+      saved.set(key, (saved.get(key) ?? 0) + (offDueS - (before[p]?.offDueS ?? 0)) * (rates[i] ?? 0));
+    });
+    tell({ kind: "progress", id, done: i + 1, of });
+    await new Promise((resolve) => setTimeout(resolve));
+  }
+  tell({
+    kind: "swept",
+    id,
+    points: all.points().map((point) => ({ ...point, saved: saved.get(`${point.threshold} ${point.window}`) ?? 0 })),
+    weeks: all.weeks(),
+  });
+}

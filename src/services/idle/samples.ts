@@ -1,0 +1,97 @@
+import { type Samples, slotEnd } from "@/core/idle";
+import type { Resource } from "@/core/plan";
+import { matcher, tryParseSelector } from "@/core/selector";
+import { DAY_S, formatDate, type Instant } from "@/core/time";
+import { metricDaysRaw, metricsKnown, readSamples, recentSamples } from "@/store";
+import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { loadWorld } from "../inventory";
+import { ownersMail } from "./owners";
+
+/** The weeks that a rule is tried on. */
+export const TRIED_DAYS = 28;
+const BYTES_MAX = 96_000_000;
+const STEP_S = 300;
+
+export type SamplesQuery = Readonly<{ selector: string; metrics: readonly string[] }>;
+
+/** The samples of some metrics of what a selector matches, over the last 28 days and today. Throws a RefusedError where that is too much at once. */
+export async function fleetSamples(services: Services, person: Person, { selector, metrics }: SamplesQuery): Promise<Samples> {
+  authorise(person, "look");
+  const parsed = tryParseSelector(selector);
+  if (!parsed.ok) throw new RefusedError("invalid", parsed.error.message);
+  const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
+  return samplesOver(services, world.schedulable.filter(matcher(parsed.selector)), { metrics, now, days: TRIED_DAYS });
+}
+
+/** The samples of one machine, the same way. Throws a RefusedError where there is none of that id. */
+export async function machineSamples(
+  services: Services,
+  person: Person,
+  { id, metrics }: Readonly<{ id: string; metrics: readonly string[] }>,
+): Promise<Samples> {
+  authorise(person, "look");
+  const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
+  const resource = world.schedulable.find((one) => one.id === id);
+  if (!resource) throw new RefusedError("not_found", `There is no machine ${id}.`);
+  return samplesOver(services, [resource], { metrics, now, days: TRIED_DAYS });
+}
+
+type Asked = Readonly<{ metrics: readonly string[]; now: Instant; days: number }>;
+
+/** Samples over whole UTC days before today, and today so far. */
+async function samplesOver({ pool }: Services, resources: readonly Resource[], { metrics, now, days }: Asked): Promise<Samples> {
+  const today = Math.floor(now / DAY_S) * DAY_S;
+  const from = today - days * DAY_S;
+  const ids = resources.map(({ id }) => id);
+  const recent = await recentSamples(pool, { ids, metrics, from: today - DAY_S, to: now });
+  const stepS = [...recent.values()][0]?.[0]?.stepS ?? STEP_S;
+  const count = Math.floor((now - from) / stepS);
+  const bytes = resources.length * metrics.length * count * 4;
+  if (bytes > BYTES_MAX)
+    throw new RefusedError(
+      "invalid",
+      `${resources.length} machines with ${metrics.length} metrics are more than can be tried at once: narrow the selector while you try the rule`,
+    );
+  const values = new Float32Array(resources.length * metrics.length * count).fill(Number.NaN);
+  const place = new Map(ids.map((id, i) => [id, i]));
+  const columnOf = (metric: string, id: string): Float32Array => {
+    const at = (metrics.indexOf(metric) * resources.length + (place.get(id) ?? 0)) * count;
+    return values.subarray(at, at + count);
+  };
+  const stored = await Promise.all(
+    metrics.map(async (metric) => ({
+      metric,
+      rows: await metricDaysRaw(pool, { ids, metric, from: formatDate(from / DAY_S), to: formatDate(today / DAY_S) }),
+    })),
+  );
+  for (const { metric, rows } of stored) {
+    for (const { resourceId, day, stepS: ownStep, samples } of rows) {
+      // What came in another step than today's has no slot of its own here.
+      if (ownStep !== stepS) continue;
+      readSamples(samples, columnOf(metric, resourceId), Math.round((Date.parse(`${day}T00:00:00Z`) / 1000 - from) / stepS));
+    }
+  }
+  for (const [id, list] of recent)
+    for (const { metric, at, value } of list) {
+      const slot = (slotEnd(at, stepS) - from) / stepS - 1;
+      const column = columnOf(metric, id);
+      if (slot >= 0 && slot < count) column[slot] = value;
+    }
+  const { tag } = await ownersMail(pool);
+  return {
+    head: {
+      stepS,
+      firstEnd: from + stepS,
+      count,
+      metrics,
+      resources: resources.map(({ id, name, tags }) => ({ id, name, owner: tags[tag] ?? null })),
+    },
+    values,
+  };
+}
+
+/** Every metric that something is known of, by name, in order. */
+export async function knownMetrics({ pool }: Services, person: Person): Promise<string[]> {
+  authorise(person, "look");
+  return metricsKnown(pool);
+}

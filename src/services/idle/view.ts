@@ -1,0 +1,50 @@
+import type { AlarmState } from "@/core/idle";
+import type { Instant } from "@/core/time";
+import { type AlarmChange, type AlarmPause, alarmChanges, alarmList, alarmPauses, type StoredAlarm } from "@/store";
+import { authorise, type Person, type Services } from "../admin";
+import { loadWorld } from "../inventory";
+
+type Named = Readonly<{ name: string }>;
+export type AlarmLine = StoredAlarm & Named;
+export type AlarmChangeLine = Omit<AlarmChange, "samples"> & Named;
+
+/** The alarms of a fleet or a machine: how many stand how, each, the last changes, and what is paused. */
+export type AlarmsView = Readonly<{
+  now: Instant;
+  counts: Readonly<Record<AlarmState, number>>;
+  alarms: readonly AlarmLine[];
+  changes: readonly AlarmChangeLine[];
+  pauses: readonly AlarmPause[];
+}>;
+
+const CHANGES = 40;
+
+export async function alarmsOf(
+  services: Services,
+  person: Person,
+  of: Readonly<{ fleet: string } | { resourceId: string }>,
+): Promise<AlarmsView> {
+  authorise(person, "look");
+  const { pool } = services;
+  const [{ now }, { resources }] = await Promise.all([services.clock.read(), loadWorld(services)]);
+  const [alarms, changes, pauses] = await Promise.all([
+    alarmList(pool, of),
+    alarmChanges(pool, { ...of, limit: CHANGES }),
+    alarmPauses(pool, now),
+  ]);
+  const names = new Map(resources.map(({ id, name }) => [id, name]));
+  const nameOf = (id: string) => names.get(id) ?? id;
+  const counts = { blind: 0, watching: 0, warned: 0, tripped: 0, paused: 0 };
+  for (const { state } of alarms) counts[state]++;
+  const isOf = (pause: AlarmPause) =>
+    "fleet" in of
+      ? pause.fleet === of.fleet || alarms.some(({ resourceId }) => resourceId === pause.resourceId)
+      : pause.resourceId === of.resourceId || alarms.some(({ fleet }) => fleet === pause.fleet);
+  return {
+    now,
+    counts,
+    alarms: alarms.map((alarm) => ({ ...alarm, name: nameOf(alarm.resourceId) })),
+    changes: changes.map(({ samples: _, ...change }) => ({ ...change, name: nameOf(change.resourceId) })),
+    pauses: pauses.filter(isOf),
+  };
+}
