@@ -37,14 +37,18 @@ export function samplesOver(
 ): (number | null)[] {
   const zone = zoneOf(unit);
   const samples: (number | null)[] = [];
+  /** When somebody was last signed in, as far as it was looked for. */
+  let signedIn = metric === "sessions.since_signoff" ? lastSignedIn(seed, unit, { at: from, zone }) : 0;
   let i = 0;
   for (let at = from + STEP; at <= to; at += STEP) {
     while (i + 1 < unit.life.length && (unit.life[i + 1]?.at ?? 0) <= at - STEP) i++;
     const now = unit.life[i];
     const isRunning = now && now.at <= at - STEP && now.state === "running";
     if (!isRunning) samples.push(null);
-    else if (metric === "sessions.since_signoff") samples.push(sinceSignoff(seed, unit, { at, since: now.at, zone }));
-    else samples.push(valueAt(seed, unit, { metric, at, zone }));
+    else if (metric === "sessions.since_signoff") {
+      if (busyness(seed, unit, wallClock(zone, at)) > 0.3) signedIn = at;
+      samples.push(Math.round((at - Math.max(signedIn, now.at)) / 60));
+    } else samples.push(valueAt(seed, unit, { metric, at, zone }));
   }
   return samples;
 }
@@ -58,11 +62,11 @@ export function isSignedIn(seed: number, unit: Unit, at: number): boolean {
   return isDesk(unit) && busyness(seed, unit, wallClock(zoneOf(unit), at)) > 0.3;
 }
 
-/** Minutes since somebody was last signed in, or since it started. */
-function sinceSignoff(seed: number, unit: Unit, { at, since, zone }: { at: number; since: number; zone: string }): number {
+/** When somebody was last signed in before an instant, a day back at most. */
+function lastSignedIn(seed: number, unit: Unit, { at, zone }: { at: number; zone: string }): number {
   let t = at;
-  while (t > since && t > at - DAY && !(busyness(seed, unit, wallClock(zone, t)) > 0.3)) t -= STEP;
-  return Math.round((at - Math.max(t, since)) / 60);
+  while (t > at - DAY && !(busyness(seed, unit, wallClock(zone, t)) > 0.3)) t -= STEP;
+  return t;
 }
 
 function valueAt(seed: number, unit: Unit, { metric, at, zone }: { metric: Metric; at: number; zone: string }): number {

@@ -11,11 +11,14 @@ export type Ask =
   | Readonly<{
       kind: "sweep";
       id: number;
-      rule: IdleRule;
+      rules: readonly IdleRule[];
+      /** Which rule, and which of its conditions, by their places. */
+      rule: number;
       condition: number;
       thresholds: readonly number[];
       windows: readonly number[];
       hours: HoursBy;
+      edges: readonly Instant[];
       /** What a second off saves of each resource, in millionths of the currency. */
       rates: readonly number[];
     }>
@@ -32,6 +35,7 @@ export type TriedResource = Readonly<{
 /** A metric over time, and which. */
 export type Picture = Envelope & Readonly<{ metric: string }>;
 
+/** A point as the ledger counts it: whole weeks, only what would be on, all rules of the fleet together. */
 export type SweepPoint = Point & Readonly<{ saved: number }>;
 
 export type Answer =

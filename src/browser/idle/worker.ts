@@ -69,34 +69,54 @@ function slotsOf(known: Samples, rules: readonly IdleRule[], resource: number): 
   return own;
 }
 
+type SweepAsk = Extract<Ask, { kind: "sweep" }>;
+
 async function sweep(
   known: Samples,
-  { id, rule, condition, thresholds, windows, hours, rates }: Extract<Ask, { kind: "sweep" }>,
+  { id, rules, rule, condition, thresholds, windows, hours, edges, rates }: SweepAsk,
 ): Promise<void> {
   const own = ++sweeping;
-  const all = sweepOf(rule, { condition, thresholds, windows });
-  const saved = new Map<string, number>();
+  const points = thresholds.flatMap((threshold) =>
+    windows.map((window) => ({
+      threshold,
+      window,
+      tripCount: 0,
+      offS: 0,
+      offDueS: 0,
+      interruptions: 0,
+      saved: 0,
+      rules: tried(rules, { rule, condition, threshold, window }),
+    })),
+  );
   const of = known.head.resources.length;
   for (let i = 0; i < of; i++) {
     if (own !== sweeping) return;
     const over = hours.of[i];
     const one = {
-      slots: slotsOf(known, [rule], i),
+      slots: slotsOf(known, rules, i),
       hours: over === null || over === undefined ? null : (hours.list[over] ?? null),
     };
-    const before = all.points();
-    all.add(one);
-    all.points().forEach(({ threshold, window, offDueS }, p) => {
-      const key = `${threshold} ${window}`;
-      saved.set(key, (saved.get(key) ?? 0) + (offDueS - (before[p]?.offDueS ?? 0)) * (rates[i] ?? 0));
-    });
+    for (const point of points) {
+      const { offS, interruptions, replays } = weeklyWorth(point.rules, one, edges);
+      const seconds = offS.reduce((sum, n) => sum + n, 0);
+      point.offS += seconds;
+      point.offDueS += seconds;
+      point.saved += seconds * (rates[i] ?? 0);
+      point.interruptions += interruptions.reduce((sum, n) => sum + n, 0);
+      point.tripCount += replays.reduce((sum, { tripCount }) => sum + tripCount, 0);
+    }
     tell({ kind: "progress", id, done: i + 1, of });
     await new Promise((resolve) => setTimeout(resolve));
   }
-  tell({
-    kind: "swept",
-    id,
-    points: all.points().map((point) => ({ ...point, saved: saved.get(`${point.threshold} ${point.window}`) ?? 0 })),
-    weeks: all.weeks(),
-  });
+  tell({ kind: "swept", id, points: points.map(({ rules: _, ...point }) => point), weeks: Math.max(0, edges.length - 1) });
+}
+
+type Trial = Pick<SweepAsk, "rule" | "condition"> & Readonly<{ threshold: number; window: number }>;
+
+function tried(rules: readonly IdleRule[], { rule, condition, threshold, window }: Trial): IdleRule[] {
+  return rules.map((one, r) =>
+    r === rule
+      ? { ...one, conditions: one.conditions.map((own, c) => (c === condition ? { ...own, threshold, window } : own)) }
+      : one,
+  );
 }

@@ -7,6 +7,8 @@ export type SamplesHead = Readonly<{
   stepS: number;
   firstEnd: Instant;
   count: number;
+  /** Where the first sample of any lies: before it nothing is known. */
+  knownFrom: Instant;
   metrics: readonly string[];
   resources: readonly Readonly<{ id: string; name: string; owner: string | null }>[];
 }>;

@@ -7,6 +7,7 @@ export type { BurnFee, BurnGroup, BurnLine, BurnMachine, BurnPage, BurnQuery, Bu
 export { spendNow, spendOfDay } from "./burn/spend";
 export { cardsOf } from "./cards";
 export { closeSpendDays } from "./close-days";
+export { LIFE_DAYS, type LifeMark, type MachineDays, machineDays } from "./machine-days";
 export { type CostTerm, type MachineCost, machineCost } from "./made-of";
 export { type OddLine, type OddPage, oddPage } from "./odd";
 export { addCommitment, type CommitmentDraft, dropCommitment, importCommitments } from "./prices/commitments";

@@ -78,11 +78,18 @@ async function samplesOver({ pool }: Services, resources: readonly Resource[], {
       if (slot >= 0 && slot < count) column[slot] = value;
     }
   const { tag } = await ownersMail(pool);
+  let first = count;
+  for (let column = 0; column < values.length; column += count) {
+    let slot = 0;
+    while (slot < first && Number.isNaN(values[column + slot] as number)) slot++;
+    first = slot;
+  }
   return {
     head: {
       stepS,
       firstEnd: from + stepS,
       count,
+      knownFrom: from + first * stepS,
       metrics,
       resources: resources.map(({ id, name, tags }) => ({ id, name, owner: tags[tag] ?? null })),
     },

@@ -20,4 +20,4 @@ export function WordChoice({ label, options, className = "", ...rest }: WordChoi
 
 /** How a word looks that can be pressed: as the sentence, underlined. */
 export const WORD =
-  "field-sizing-content h-[22px] cursor-pointer appearance-none rounded-none border-0 border-b-2! border-b-attention/50! bg-transparent px-0.5 align-baseline font-semibold hover:bg-raised";
+  "field-sizing-content h-[25px] cursor-pointer leading-[20px] appearance-none rounded-none border-0 border-b-2! border-b-attention/50! bg-transparent px-0.5 align-baseline font-semibold hover:bg-raised";

@@ -5,11 +5,11 @@ import { HoldList } from "../holds/hold-list";
 import { StateBrick } from "../kit/brick";
 import { levelWord } from "../kit/level-word";
 import { dayTimePlace } from "../kit/when";
-import { MachineWeek } from "../life-strip/machine-week";
 import { AsOf } from "./as-of";
 import { Chain } from "./chain";
 import { Edges } from "./edges";
 import { Happened } from "./happened";
+import { LifeDays } from "./life-days";
 import { MissingNotice } from "./missing";
 import { Runs } from "./runs";
 
@@ -58,7 +58,7 @@ export function Machine(machine: MachineProps) {
             ? " Guarded: never touched."
             : ` Its guard tag is gone; the guard holds until ${dayTimePlace(machine.guardedUntil, zone, now)}.`)}
       </p>
-      <MachineWeek id={resource.id} at={isAsOf ? at : null} />
+      <LifeDays id={resource.id} zone={zone} at={isAsOf ? at : null} />
       {machine.missing && <MissingNotice missing={machine.missing} zone={zone} now={now} />}
       <div className="grid grid-cols-1 lg:grid-cols-[minmax(0,6fr)_minmax(0,5fr)] gap-6">
         <div className="flex flex-col gap-4">

@@ -57,7 +57,7 @@ export function Picture({ shown, condition, trips, zone, names, onCondition, onT
           {condition.metric}, up to {top.current}
         </span>
         <span className="flex gap-3">
-          <Key look="h-2 w-4 bg-shade-1" words="5th to 95th percentile" />
+          <Key look="h-2 w-4 bg-shade/40" words="5th to 95th percentile" />
           <Key look="h-0.5 w-4 bg-ink" words="median" />
           <Key look="h-3 w-1 bg-saved" words="trip" />
           <Key look="h-3 w-1 bg-loss" words="somebody cut off" />
@@ -77,7 +77,7 @@ export function Picture({ shown, condition, trips, zone, names, onCondition, onT
           ))}
           {runsOf(shown).map((run) => (
             <g key={run[0]?.at ?? 0}>
-              <path d={bandOf(run, x, y)} fill="var(--shade-1)" />
+              <path d={bandOf(run, x, y)} fill="var(--shade)" fillOpacity={0.4} />
               <path d={lineOf(run, x, y)} fill="none" stroke="var(--ink)" strokeWidth={1.2} vectorEffect="non-scaling-stroke" />
             </g>
           ))}
@@ -131,7 +131,7 @@ export function Picture({ shown, condition, trips, zone, names, onCondition, onT
       </div>
       <div className="relative h-5 text-[12px] text-soft">
         {days(from, to)
-          .filter((_, i, all) => i % Math.max(1, Math.ceil(all.length / 8)) === 0)
+          .filter((day, i, all) => i % Math.max(1, Math.ceil(all.length / 8)) === 0 && x(day) < WIDTH * 0.93)
           .map((day) => (
             <span key={day} className="absolute whitespace-nowrap" style={{ left: `${x(day) / 10}%` }}>
               {to - from > 3 * 86_400 ? dateTime(day, zone, day).slice(0, -6) : dateTime(day, zone, day)}

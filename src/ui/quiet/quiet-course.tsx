@@ -155,9 +155,10 @@ export function QuietCourse(props: QuietCourseProps) {
               key={`${r} ${c}`}
               worker={trials.worker}
               head={head}
-              rule={rules[r] ?? rule}
-              condition={c}
+              rules={rules}
+              at={{ rule: r, condition: c }}
               hours={worth.hours}
+              edges={worth.edges}
               rates={worth.rates}
               currency={currency}
               onTake={(choice) => {
@@ -184,7 +185,8 @@ function FiguresLine({ figures, currency }: { figures: ReturnType<typeof figures
       a month; cuts <b className={interruptions > 0 ? "text-loss" : ""}>{interruptions}</b> off ({interruptionsPerWeek.toFixed(1)}{" "}
       a week)
       <span className="text-soft">
-        , by {weeks} whole {weeks === 1 ? "week" : "weeks"}
+        {weeks < 1 ? "; there is no whole week of samples yet, so a month is not told" : ""}, by {weeks} whole{" "}
+        {weeks === 1 ? "week" : "weeks"}
       </span>
     </p>
   );

@@ -9,9 +9,11 @@ import { minutesWord, WINDOWS } from "./picture";
 export type SweepMapProps = {
   worker: IdleTrials;
   head: SamplesHead;
-  rule: IdleRule;
-  condition: number;
+  rules: readonly IdleRule[];
+  /** The rule and its condition, by their places. */
+  at: Readonly<{ rule: number; condition: number }>;
   hours: Parameters<IdleTrials["sweep"]>[0]["hours"];
+  edges: readonly number[];
   /** What an hour off saves of each machine, in the currency. */
   rates: readonly number[];
   currency: string;
@@ -22,27 +24,34 @@ const SIZE = 8;
 const WEEKS_PER_MONTH = 730 / 168;
 
 /** Money against interruptions over thresholds and windows; a cell is pressed to take it. */
-export function SweepMap({ worker, head, rule, condition, hours, rates, currency, onTake }: SweepMapProps) {
+export function SweepMap({ worker, head, rules, at, hours, edges, rates, currency, onTake }: SweepMapProps) {
   const [progress, setProgress] = useState<Readonly<{ done: number; of: number }> | null>(null);
   const [swept, setSwept] = useState<Readonly<{ points: readonly SweepPoint[]; weeks: number; key: string }> | null>(null);
   const [allowed, setAllowed] = useState("2");
+  const { condition } = at;
+  const rule = rules[at.rule] as IdleRule;
   const own = rule.conditions[condition] as Condition;
   const thresholds = thresholdsAround(own.threshold);
   const windows = windowsAround(own.window, head.stepS / 60);
   // Another rule, other hours: what was found is of no use any more.
   const key = JSON.stringify([
-    rule.match,
-    rule.conditions.map((one, i) => (i === condition ? [one.metric, one.statistic, one.op] : one)),
-    rule.warn,
-    rule.settle,
-    rule.coverage,
-    condition,
+    at,
+    rules.map((one, r) =>
+      r !== at.rule
+        ? one
+        : {
+            ...one,
+            conditions: one.conditions.map((each, c) => (c === condition ? { ...each, threshold: 0, window: 0 } : each)),
+          },
+    ),
+    edges,
+    rates,
   ]);
   useEffect(() => () => worker.cancelSweep(), [worker]);
   async function start() {
     setProgress({ done: 0, of: head.resources.length });
     const result = await worker
-      .sweep({ rule, condition, thresholds, windows, hours, rates: rates.map((rate) => rate / 3600) }, (done, of) =>
+      .sweep({ rules, ...at, thresholds, windows, hours, edges, rates: rates.map((rate) => rate / 3600) }, (done, of) =>
         setProgress({ done, of }),
       )
       .catch(() => null);

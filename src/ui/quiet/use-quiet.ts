@@ -45,7 +45,8 @@ export function useQuiet({
       basis && plan && schedules ? hoursOf(head, { plan, reckoning: { basis, plan, schedules }, lines, place }) : null,
     [basis, plan, schedules, lines, place],
   );
-  const edgesFor = useCallback((head: SamplesHead) => weekEdges(zone, spanOf(head)), [zone]);
+  // Weeks of which nothing is known are not weeks in which nothing happened.
+  const edgesFor = useCallback((head: SamplesHead) => weekEdges(zone, { from: head.knownFrom, to: spanOf(head).to }), [zone]);
   const tried = useTrials({ selector, rules, hoursFor, edgesFor });
   const { head } = tried;
   const worth = useMemo(() => {
@@ -59,7 +60,7 @@ export function useQuiet({
     return { hours, edges: edgesFor(head), rates };
   }, [head, hoursFor, edgesFor, lines, place, hibernates]);
   const lever = useMemo((): IdleLever | null => {
-    if (!head || !tried.tried) return null;
+    if (!head || !tried.tried || edgesFor(head).length < 2) return null;
     const byId = new Map(head.resources.map(({ id }, i) => [id, tried.tried?.[i]]));
     return {
       kind: "idle",
@@ -71,7 +72,7 @@ export function useQuiet({
           : null;
       }),
     };
-  }, [head, tried.tried, basis, lines, hibernates]);
+  }, [head, tried.tried, basis, lines, hibernates, edgesFor]);
   return { trials: { ...tried, worth }, lever };
 }
 

@@ -4,6 +4,7 @@ import { type HoursBy, type IdleTrials, openIdleTrials, type Picture, type Tried
 import { type EnvelopeAsked, type IdleRule, metricsRead, type SamplesHead } from "@/core/idle";
 import type { Instant } from "@/core/time";
 import { AnswerError } from "../kit/ask";
+import { useLive } from "../kit/use-live";
 
 export type Trials = Readonly<{
   state: "none" | "reading" | "ready" | "failed";
@@ -32,11 +33,15 @@ export function useTrials({ selector, rules, hoursFor, edgesFor }: TrialsInput):
   });
   const [tried, setTried] = useState<readonly TriedResource[] | null>(null);
   const wanted = [...new Set(rules.flatMap(metricsRead))].sort();
+  const [turn, setTurn] = useState(0);
+  // Older days come in the background.
+  useLive(["metrics"], () => setTurn((n) => n + 1), 3_000);
   const key =
     wanted.length === 0
       ? ""
       : new URLSearchParams([["selector", selector], ...wanted.map((metric) => ["metric", metric])]).toString();
 
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the same key is read again once there are more days
   useEffect(() => {
     if (key === "") {
       setRead({ state: "none", message: "", head: null });
@@ -67,7 +72,7 @@ export function useTrials({ selector, rules, hoursFor, edgesFor }: TrialsInput):
       clearTimeout(timer);
       left.abort();
     };
-  }, [key]);
+  }, [key, turn]);
 
   const { head } = read;
   useEffect(() => {

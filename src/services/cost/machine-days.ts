@@ -1,0 +1,117 @@
+import type { Level } from "@/core/hours";
+import { isSchedulable, listedAt, type ResourceState } from "@/core/plan";
+import { centsOf, NO_AMOUNT } from "@/core/pricing";
+import { dueOver } from "@/core/rounds";
+import { costOver, totalOf } from "@/core/spend";
+import { DAY_S, formatDate, type Instant, utcDate } from "@/core/time";
+import { alarmChanges, fullInventory, holdsBetween, livesOf, planEdges, priceBooks, searchActions, spendDayList } from "@/store";
+import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { claimsOf, currencyOf, followingOf, loadWorld, withPlansAt } from "../inventory";
+import { cardsOf } from "./cards";
+
+export const LIFE_DAYS = 28;
+
+/** Something that happened to a machine, to be marked on its life. */
+export type LifeMark = Readonly<{
+  at: Instant;
+  kind: "warned" | "tripped" | "left on" | "hold" | "start kept" | "round" | "person";
+  words: string;
+}>;
+
+/** Four weeks of one machine on one axis of time: what it was, what was due by the plans of then, what happened, and what each UTC day cost. */
+export type MachineDays = Readonly<{
+  from: Instant;
+  to: Instant;
+  spans: readonly Readonly<{ from: Instant; to: Instant; state: ResourceState; level: Level }>[];
+  due: readonly Readonly<{ from: Instant; to: Instant; level: Level | null }>[];
+  marks: readonly LifeMark[];
+  /** In cents of the currency, after what commitments paid of it; the last day is not over. */
+  days: readonly Readonly<{ day: string; cents: number }>[];
+  currency: string;
+}>;
+
+const MARKS = 1_000;
+
+/** Throws a RefusedError where there is no such machine. */
+export async function machineDays(services: Services, person: Person, { id }: { id: string }): Promise<MachineDays> {
+  authorise(person, "look");
+  const { pool } = services;
+  const [{ now }, world, all, prices] = await Promise.all([
+    services.clock.read(),
+    loadWorld(services),
+    fullInventory(pool),
+    priceBooks(pool),
+  ]);
+  const resource = all.find((one) => one.id === id);
+  if (!resource || !isSchedulable(resource)) throw new RefusedError("not_found", `There is no machine ${id}.`);
+  const today = Math.floor(now / DAY_S) * DAY_S;
+  const from = today - (LIFE_DAYS - 1) * DAY_S;
+  const [lives, edges, holds, alarms, actions, spent] = await Promise.all([
+    livesOf(pool, [id], { from, to: now }),
+    planEdges(pool, { from: from + 1, to: now }),
+    holdsBetween(pool, { from, to: now }),
+    alarmChanges(pool, { resourceId: id, from, limit: MARKS }),
+    searchActions(pool, { resourceId: id, text: "", status: "", from, to: now, before: null, limit: MARKS }),
+    spendDayList(pool, { from: utcDate(from), to: utcDate(now), ids: [id] }),
+  ]);
+  const life = (lives.get(id) ?? []).map((span) => ({ ...span, from: Math.max(from, span.from) }));
+  const due: MachineDays["due"][number][] = [];
+  const stretches = [from, ...edges, now];
+  for (const [i, begin] of stretches.entries()) {
+    const end = stretches[i + 1];
+    if (end === undefined || end <= begin) continue;
+    // The past is told by what then was: plans, hours, tags.
+    const then = await withPlansAt(pool, world, begin);
+    const one = listedAt(resource, begin);
+    const claim = claimsOf({ ...then, resources: [one] })[0] ?? null;
+    if (!claim) due.push({ from: begin, to: end, level: null });
+    else
+      due.push(
+        ...dueOver(one, followingOf(claim, holds), { from: begin, to: end }).map(({ from: a, to: b, level }) => ({
+          from: a,
+          to: b,
+          level,
+        })),
+      );
+  }
+  const fleets = new Set(claimsOf({ ...world, resources: [resource] }).flatMap((claim) => (claim ? [claim.plan.name] : [])));
+  const own = holds.filter((hold) => hold.resourceId === id || (hold.resourceId === null && fleets.has(hold.fleet ?? "")));
+  const marks: LifeMark[] = [
+    ...alarms.flatMap(({ at, state, words, why }): LifeMark[] =>
+      state === "warned" || state === "tripped" || state === "left on"
+        ? [{ at, kind: state, words: state === "left on" ? why : words }]
+        : [],
+    ),
+    ...own
+      .filter(({ trip }) => !trip)
+      .map(
+        ({ from: at, level, reason, person: by, isStart }): LifeMark => ({
+          at,
+          kind: isStart ? "start kept" : "hold",
+          words: isStart ? reason : `held ${level === 0 ? "off" : "on"} by ${by}: ${reason}`,
+        }),
+      ),
+    ...actions.flatMap(({ sentAt, verb, askedBy, why, status }): LifeMark[] =>
+      sentAt === null
+        ? []
+        : [{ at: sentAt, kind: askedBy === "worker" ? "round" : "person", words: `${verb}, ${status}: ${why}` }],
+    ),
+  ].sort((a, b) => a.at - b.at);
+  const closed = new Map(spent.map(({ day, cost }) => [day, totalOf(cost)]));
+  const cards = cardsOf(prices, world.capabilities)(resource, from, now) ?? [];
+  const days = Array.from({ length: LIFE_DAYS }, (_, i) => {
+    const [begin, end] = [from + i * DAY_S, Math.min(now, from + (i + 1) * DAY_S)];
+    const day = formatDate(begin / DAY_S);
+    const soFar = () => totalOf(costOver({ life: lives.get(id) ?? [], cards, from: begin, to: end, knownTo: end + 1 }));
+    return { day, cents: Number(centsOf(closed.get(day) ?? (end > begin ? soFar() : NO_AMOUNT))) };
+  });
+  return {
+    from,
+    to: now,
+    spans: life.filter((span) => span.to > from),
+    due,
+    marks: marks.filter(({ at }) => at >= from),
+    days,
+    currency: currencyOf(world),
+  };
+}
