@@ -67,3 +67,6 @@ alter table mail add constraint mail_kind_check check (kind in ('report', 'confi
 -- The metrics that there are samples of, by name: what a condition can be about.
 create table metric_name (name text primary key);
 insert into metric_name (name) select distinct metric from metric_day;
+
+-- A fleet's day is what all its levers were worth together.
+alter table realised_day drop constraint realised_day_lever_check;

@@ -10,7 +10,7 @@ import { whole } from "./whole";
 export type RealisedDay = Readonly<{
   day: string;
   fleet: string;
-  lever: "hours";
+  lever: string;
   alwaysOn: Amount;
   before: Amount | null;
   /** The basis days of that weekday, `YYYY-MM-DD`. */
@@ -26,7 +26,7 @@ export type RealisedDay = Readonly<{
 const gapSchema = z.partialRecord(z.enum(GAP_CAUSES), z.string());
 const AMOUNTS = ["alwaysOn", "paid", "projected", "priceEffect", "swallowed", "swallowedProjected"] as const;
 type Row = Record<(typeof AMOUNTS)[number] | "day" | "fleet", string> & {
-  lever: "hours";
+  lever: string;
   before: string | null;
   basis: string[];
   gap: unknown;

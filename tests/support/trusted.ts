@@ -3,7 +3,7 @@ import { join } from "node:path";
 import { connectAccounts, DEMO_PERSON, letGo, loadPlan, openRound, ROUNDS_WORKER, runRound } from "@/services";
 import { startNode } from "../../bin/lib/processes.mjs";
 import { ACCOUNTS } from "../../demo/accounts";
-import type { Unit } from "../../standin/world/types";
+import type { Unit, World } from "../../standin/world/types";
 import { type Faults, startFaults } from "./faults";
 import { type Here, startHere } from "./weeks/standin-here";
 
@@ -48,9 +48,10 @@ export async function startTrusted(
   {
     at = HOURLY_START,
     accounts = ACCOUNTS.map(({ name }) => name),
-  }: Readonly<{ at?: number; accounts?: readonly string[] }> = {},
+    prepare = () => {},
+  }: Readonly<{ at?: number; accounts?: readonly string[]; prepare?: (world: World) => void }> = {},
 ): Promise<Trusted> {
-  const here = await startHere(at);
+  const here = await startHere(at, accounts, prepare);
   const { services, keeper } = here;
   const faults = await startFaults(new URL(here.clockUrl).origin);
   await connectAccounts(

@@ -2,7 +2,7 @@ import type { Envelope, EnvelopeAsked, HoursOver, IdleRule, Point, SamplesHead, 
 import type { Instant } from "@/core/time";
 
 /** The hours of each resource, by its place: those that follow the same share one. */
-export type HoursBy = Readonly<{ list: readonly HoursOver[]; of: readonly (number | null)[] }>;
+export type HoursBy = Readonly<{ isByHand: boolean; list: readonly HoursOver[]; of: readonly (number | null)[] }>;
 
 export type Ask =
   | Readonly<{ kind: "load"; buffer: ArrayBuffer }>

@@ -5,7 +5,6 @@ import {
   type Samples,
   type Slots,
   slotsIn,
-  sweepOf,
   unpackSamples,
   weeklyWorth,
 } from "@/core/idle";

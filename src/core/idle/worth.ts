@@ -25,11 +25,11 @@ export type WeeklyWorth = Readonly<{ offS: readonly number[]; interruptions: rea
 
 /**
  * Replays several rules over the samples of one resource and adds up, by week, the time it would have been off: never
- * twice, only where hours leave it on, and where hours leave it alone only while it ran.
+ * twice, only where hours leave it on, and where hours leave it alone, or are started by hand, only while it ran.
  */
 export function weeklyWorth(
   rules: readonly IdleRule[],
-  { slots, hours }: Readonly<{ slots: Slots; hours: HoursOver | null }>,
+  { slots, hours, isByHand = false }: Readonly<{ slots: Slots; hours: HoursOver | null; isByHand?: boolean }>,
   edges: readonly Instant[],
 ): WeeklyWorth {
   const replays = rules.map((rule) => replay(rule, slots, hours));
@@ -42,7 +42,7 @@ export function weeklyWorth(
   for (const { from, to } of unionOf(trips, end)) {
     for (let w = 0; w < weeks; w++) {
       const [begin, stop] = [Math.max(from, edges[w] as number), Math.min(to, edges[w + 1] as number)];
-      if (begin < stop) offS[w] = (offS[w] as number) + secondsOn({ from: begin, to: stop }, { slots, hours, ran });
+      if (begin < stop) offS[w] = (offS[w] as number) + secondsOn({ from: begin, to: stop }, { slots, hours, isByHand, ran });
     }
   }
   for (const trip of trips) {
@@ -90,10 +90,10 @@ function countRan({ count, columns }: Slots): Int32Array {
   return ran;
 }
 
-type Known = Readonly<{ slots: Slots; hours: HoursOver | null; ran: Int32Array }>;
+type Known = Readonly<{ slots: Slots; hours: HoursOver | null; isByHand: boolean; ran: Int32Array }>;
 
 /** Seconds of a window in which it would have been on without the rules. */
-function secondsOn({ from, to }: Window, { slots, hours, ran }: Known): number {
+function secondsOn({ from, to }: Window, { slots, hours, isByHand, ran }: Known): number {
   const ranIn = (begin: Instant, stop: Instant): number => {
     const slotAt = (t: Instant) =>
       Math.min(slots.count, Math.max(0, Math.round((t - (slots.firstEnd - slots.stepS)) / slots.stepS)));
@@ -105,7 +105,8 @@ function secondsOn({ from, to }: Window, { slots, hours, ran }: Known): number {
     if (span.to <= from) continue;
     if (span.from >= to) break;
     const [begin, stop] = [Math.max(from, span.from), Math.min(to, span.to)];
-    if (span.level === null) seconds += ranIn(begin, stop);
+    // Hours that only ever lower leave on what somebody had started.
+    if (span.level === null || (isByHand && span.level > 0)) seconds += ranIn(begin, stop);
     else if (span.level > 0) seconds += stop - begin;
   }
   return seconds;

@@ -10,11 +10,13 @@ import {
   NO_RATE,
   type RateCard,
 } from "../pricing";
+import { type Hold, isPlaced } from "../rounds";
 import { cardAt, costOver, type LifeSpan, totalOf } from "../spend";
 import { type Instant, MINUTE_S } from "../time";
 
 /** Why a day cost something else than was projected for it (docs/model.md, Money: realised savings). */
 export const GAP_CAUSES = [
+  "idle alarms",
   "holds",
   "persons' starts and stops",
   "failed starts or stops",
@@ -55,7 +57,7 @@ export type DayOfResource = Readonly<{
   isNew: boolean;
   /** Since when it is gone or no longer listed; null while it is there. */
   endedAt: Instant | null;
-  held: readonly (Stretch & Readonly<{ isStart?: true }>)[];
+  held: readonly (Stretch & Pick<Hold, "isStart" | "trip">)[];
   /** From a start or stop that failed until it went through. */
   failed: readonly Stretch[];
   /** Actions of rounds, each from when it was recorded until the provider confirmed it. */
@@ -93,7 +95,7 @@ export function compareDay(input: DayOfResource): DayCompared {
     if (end === undefined || !card) return;
     const span = input.life.find((one) => one.from <= start && start < one.to);
     const isEnded = input.endedAt !== null && start >= input.endedAt;
-    const wanted = wantedLevel(levelIn(input.due, start), isEnded ? lastBefore(input) : span, input);
+    const wanted = wantedLevel(levelIn(input.due, start), isEnded ? lastBefore(input) : span, input) ?? untripped(start, input);
     const was = span ? costPerSecond(card, span) : NO_RATE;
     const planned = (of: RateCard) => plannedRate(of, wanted, { input, span: isEnded ? lastBefore(input) : span });
     actual += BigInt(end - start) * was;
@@ -149,6 +151,13 @@ function wantedLevel(due: Level | null, span: LifeSpan | undefined, { startsByHa
   return startsByHand && span && due > span.level ? null : due;
 }
 
+/** Where hours leave alone, or do not start again, what an idle alarm turned off, it would have gone on as it ran; null where nothing is so. */
+function untripped(t: Instant, { held, life }: DayOfResource): Level | null {
+  const trip = held.find((hold) => hold.trip && hold.from <= t && t < hold.to);
+  if (!trip) return null;
+  return life.findLast(({ from, level }) => from <= trip.from && level > 0)?.level ?? null;
+}
+
 type Planned = Readonly<{ input: DayOfResource; span: LifeSpan | undefined }>;
 
 function plannedRate(card: RateCard, level: Level | null, { input, span }: Planned): AmountPerSecond {
@@ -162,7 +171,8 @@ type Context = Readonly<{ input: DayOfResource; span: LifeSpan | undefined; want
 
 function causeOf(stretch: Stretch, { input, span, wanted }: Context): GapCause {
   const isIn = (one: Stretch) => one.from <= stretch.from && stretch.to <= one.to;
-  if (input.held.some((hold) => !hold.isStart && isIn(hold))) return "holds";
+  if (input.held.some((hold) => isPlaced(hold) && isIn(hold))) return "holds";
+  if (input.held.some((hold) => hold.trip && isIn(hold))) return "idle alarms";
   if (input.held.some(isIn)) return "persons' starts and stops";
   const dueNow = levelIn(input.dueThen, stretch.from);
   if (dueNow !== levelIn(input.due, stretch.from)) return "plan changed";

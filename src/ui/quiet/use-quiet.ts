@@ -106,7 +106,7 @@ function hoursOf(head: SamplesHead, { plan, reckoning, lines, place }: Known): H
     known.set(key, at);
     return at;
   });
-  return { list, of };
+  return { isByHand: plan.starts === "hand", list, of };
 }
 
 /** What happened around a trip, in words. */

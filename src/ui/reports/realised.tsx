@@ -21,6 +21,9 @@ export function Realised({ view }: { view: RealisedView }) {
     const x = ends.map(({ day }) => `${day} 00:00`);
     return [
       { name: "realised", x, y: ends.map(({ saved }) => saved), colour: "saved" },
+      ...(ends.some(({ idle }) => idle !== 0)
+        ? [{ name: "of it idle alarms", x, y: ends.map(({ idle }) => idle), colour: "doze" }]
+        : []),
       { name: "projected", x, y: ends.map(({ projected }) => projected), colour: "attention", isDashed: true },
     ];
   }, [series]);
@@ -29,8 +32,8 @@ export function Realised({ view }: { view: RealisedView }) {
       <ReportTabs />
       {fleets.length === 0 ? (
         <h1 className="max-w-[760px] font-medium text-[17px] leading-6">
-          Nothing to compare yet: a day is reckoned when it is over in UTC, from the first whole day that a fleet with hours is in
-          force.
+          Nothing to compare yet: a day is reckoned when it is over in UTC, from the first whole day that a fleet with hours or
+          idle alarms is in force.
         </h1>
       ) : (
         <>
@@ -89,7 +92,10 @@ export function Realised({ view }: { view: RealisedView }) {
                   <td className="py-1 pr-3 text-right">{line.baseline}</td>
                   <td className="py-1 pr-3 text-right">{line.alwaysOn}</td>
                   <td className="py-1 pr-3 text-right">{line.paid}</td>
-                  <td className="py-1 pr-3 text-right font-semibold text-saved">{line.saved}</td>
+                  <td className="py-1 pr-3 text-right">
+                    <b className="text-saved">{line.saved}</b>
+                    {line.savedByIdle !== "0.00" && <span className="block text-[13px]">{line.savedByIdle} by idle alarms</span>}
+                  </td>
                   <td className="py-1 pr-3 text-right">{line.projected}</td>
                   <td className="py-1">
                     {line.gap === "0.00" ? "as projected" : <b>{line.gap}</b>}

@@ -7,6 +7,7 @@ import { connectAccounts, DEMO_PERSON, migrateDatabase, openServices, type Servi
 import { ACCOUNTS } from "../../../demo/accounts";
 import { standinServer } from "../../../standin/http/server";
 import { Keeper } from "../../../standin/keeper";
+import type { World } from "../../../standin/world/types";
 import { freshDatabase } from "../world";
 
 /** The stand-in's world in this process, its clock stopped: the test moves it and may change what is in it. */
@@ -18,12 +19,17 @@ export type Here = Readonly<{
   close: () => Promise<void>;
 }>;
 
-/** Services on a fresh database, connected to a world that stands at `at`. */
-export async function startHere(at: number): Promise<Here> {
+/** Services on a fresh database, connected to a world that stands at `at`; to all of its accounts or to some. `prepare` may change the world before anything looks at it. */
+export async function startHere(
+  at: number,
+  accounts: readonly string[] = ACCOUNTS.map(({ name }) => name),
+  prepare: (world: World) => void = () => {},
+): Promise<Here> {
   const folder = mkdtempSync(join(tmpdir(), "umbrik-weeks-"));
   const keeper = new Keeper(join(folder, "world.json"));
   // Nothing of it is kept: writing it down would cost more than running it.
   keeper.changed = () => {};
+  prepare(keeper.world);
   keeper.setRate(0);
   keeper.stepTo(at);
   const server = standinServer(keeper, join(folder, "mail"));
@@ -36,7 +42,12 @@ export async function startHere(at: number): Promise<Here> {
   await connectAccounts(
     services,
     DEMO_PERSON,
-    ACCOUNTS.map(({ name, provider, key }) => ({ name, provider, key, baseUrl: `${url}/${provider}` })),
+    ACCOUNTS.filter(({ name }) => accounts.includes(name)).map(({ name, provider, key }) => ({
+      name,
+      provider,
+      key,
+      baseUrl: `${url}/${provider}`,
+    })),
   );
   return {
     services,

@@ -1,5 +1,5 @@
 import type { Level } from "@/core/hours";
-import { listedAt, type Resource } from "@/core/plan";
+import { type FleetPlan, listedAt, type Resource } from "@/core/plan";
 import { type Amount, type CoverRun, coverOver, covers, type DatedCard, divideHalfEven, NO_AMOUNT } from "@/core/pricing";
 import { addCompared, compareDay, type DayOfResource, type DueStretch } from "@/core/realised";
 import { dueOver, highestLevel, whyNoHibernation } from "@/core/rounds";
@@ -50,19 +50,31 @@ async function measureDay(services: Services, day: number, wanted: readonly Flee
     const fleet = wanted.find((one) => one.id === id);
     // What has no price has no money to compare.
     const own = members.filter(({ resource }) => input.world.capabilities.has(resource.fields.provider ?? ""));
-    if (!fleet || plan.hours === undefined || own.length === 0) continue;
+    if (!fleet || leverOf(plan) === "" || own.length === 0) continue;
     const days = basisDaysOf(fleet, input.from).filter((one) => weekdayIndex(one) === weekdayIndex(day));
     const basis = await basisLives(
       services.pool,
       own.map(({ resource }) => resource.id),
       days,
     );
-    results.push(await measureFleet(services, input, { fleet, size: plan.size, planAt, own, basis }));
+    results.push(await measureFleet(services, input, { fleet, plan, size: plan.size, planAt, own, basis }));
   }
   return results;
 }
 
-type Measuring = Readonly<{ fleet: Fleet; size: number | undefined; planAt: Instant; own: readonly Member[]; basis: BasisLives }>;
+type Measuring = Readonly<{
+  fleet: Fleet;
+  plan: FleetPlan;
+  size: number | undefined;
+  planAt: Instant;
+  own: readonly Member[];
+  basis: BasisLives;
+}>;
+/** The levers that a plan pulls, in words; empty where it pulls none. */
+function leverOf({ hours, idle }: FleetPlan): string {
+  return [hours === undefined ? [] : ["hours"], (idle ?? []).length > 0 ? ["idle alarms"] : []].flat().join(", ");
+}
+
 type Measured = Readonly<{
   member: Member;
   compared: ReturnType<typeof compareDay>;
@@ -82,7 +94,7 @@ async function measureFleet(services: Services, input: RealisedInput, measuring:
   return {
     day: formatDate(input.from / DAY_S),
     fleet: fleet.name,
-    lever: "hours",
+    lever: leverOf(measuring.plan),
     alwaysOn: sum((one) => (one.isNew ? one.compared.paid : one.baseline.alwaysOn)),
     before: basis.length === 0 ? null : sum(before),
     basis: datesOf(basis.map(({ day }) => day)),

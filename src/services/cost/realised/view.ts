@@ -25,6 +25,8 @@ export type RealisedFleet = Readonly<{
   alwaysOn: string;
   paid: string;
   saved: string;
+  /** What of it idle alarms saved; what is left is the hours'. */
+  savedByIdle: string;
   projected: string;
   /** What was saved less than projected; the causes add up to it. */
   gap: string;
@@ -47,7 +49,7 @@ export type RealisedView = Readonly<{
   total: Readonly<{ baseline: string; paid: string; saved: string; projected: string }>;
   fleets: readonly RealisedFleet[];
   /** By day, all fleets shown together, as numbers for a chart. */
-  series: readonly Readonly<{ day: string; saved: number; projected: number }>[];
+  series: readonly Readonly<{ day: string; saved: number; projected: number; idle: number }>[];
   fleet: string | null;
 }>;
 
@@ -108,7 +110,12 @@ export async function realisedView(
     series: [...new Set(shown.map(({ day }) => day))].map((day) => {
       const own = shown.filter((one) => one.day === day);
       const number = (of: (one: RealisedDay) => bigint) => Number(own.reduce((sum, one) => sum + of(one), 0n)) / 2.628e15;
-      return { day, saved: number(reader.saved), projected: number(reader.projectedSaving) };
+      return {
+        day,
+        saved: number(reader.saved),
+        projected: number(reader.projectedSaving),
+        idle: number((one) => -one.gap["idle alarms"]),
+      };
     }),
     fleet,
   };
@@ -172,6 +179,9 @@ function fleetOf(days: readonly RealisedDay[], { saved, projected, baseline, isN
     alwaysOn: formatCents(isBelow ? max(cents(alwaysOn), baseline) : cents(alwaysOn)),
     paid: formatCents((baseline - saved) as Micros),
     saved: formatCents(saved),
+    // Where nothing else was pulled, all of it is theirs.
+    savedByIdle:
+      first.lever === "idle alarms" ? formatCents(saved) : text(-(sum((one) => one.gap["idle alarms"]) as bigint) as Amount),
     projected: formatCents(projected),
     gap: formatCents(gap),
     swallowed: text(sum((one) => one.swallowed)),

@@ -1,0 +1,222 @@
+import { afterAll, beforeAll, expect, test } from "vitest";
+import { asLevel } from "@/core/hours";
+import { type IdleRule, metricsRead, slotsIn, spreadOver, weekEdges, weeklyWorth } from "@/core/idle";
+import { cardReader, costPerSecond } from "@/core/pricing";
+import { closeSpendDays, DEMO_PERSON, fleetSamples, ROUNDS_WORKER, readMetrics, realiseDays, realisedView } from "@/services";
+import { alarmChanges, fleetList, priceBooks, resourceList } from "@/store";
+import { change, tell } from "../../standin/world/engine";
+import { lifeOf } from "../../standin/world/habits";
+import { isSignedIn } from "../../standin/world/metrics";
+import type { Unit } from "../../standin/world/types";
+import { HOUR, startTrusted, type Trusted } from "../support/trusted";
+
+/**
+ * Four weeks with alarms in force on desks and on boxes of the lab, which nothing else turns off. People go on as they did in the
+ * weeks before: they turn desks on and off by their habits, and who finds a desk off when they sit down starts it. What alarms may
+ * never do is looked at after every round.
+ */
+const ZONE = "Europe/Oslo";
+const PLAN = `
+umbrik: 1
+schedules: []
+fleets:
+  - name: desks
+    select: team = draughting and region = fjord-1 and name ~ desk-osl-0*
+    idle:
+      - match: all
+        conditions:
+          - { metric: sessions.active, statistic: max, op: "<", threshold: 1, window: 30 }
+          - { metric: cpu, statistic: mean, op: "<", threshold: 8, window: 30 }
+        warn: 10
+        settle: 20
+        startMinutes: 2
+  - name: lab
+    select: team = sonar-lab and region = fjord-1 and name ~ sonar-0*
+    idle:
+      - match: all
+        conditions: [{ metric: cpu, statistic: mean, op: "<", threshold: 8, window: 120 }]
+        warn: 15
+        settle: 30
+`;
+/** Monday 15 March 2027, 06:00 in Oslo. */
+const START = Date.UTC(2027, 2, 15, 5) / 1000;
+const STEP = 900;
+const TAKEN = /^(desk-osl|sonar)-0\d$/;
+const DAYS = 28;
+
+let trusted: Trusted;
+beforeAll(async () => {
+  trusted = await startTrusted(PLAN, ["desks", "lab"], {
+    at: START,
+    accounts: ["skerry-desks", "skerry-survey"],
+    prepare: (world) => {
+      world.units = world.units.filter(({ name }) => TAKEN.test(name));
+    },
+  });
+}, 120_000);
+afterAll(() => trusted?.close());
+
+const keyOf = ({ account, id }: Unit) => `${account}:${id}`;
+const stateOf = (unit: Unit) => unit.life.at(-1)?.state ?? "";
+const isUp = (unit: Unit) => stateOf(unit) === "running" || stateOf(unit) === "starting";
+
+test("in a month with alarms nobody at work is stopped, what is blind is left alone, trips are acted on at once, and the money is what was foretold", async () => {
+  const { services, keeper } = trusted;
+  const { world } = keeper;
+  const units = world.units.filter(({ name }) => TAKEN.test(name));
+  const desks = units.filter(({ name }) => name.startsWith("desk"));
+  const lab = units.filter(({ name }) => name.startsWith("sonar"));
+  expect([desks.length, lab.length]).toEqual([9, 9]);
+  await readMetrics(services, ROUNDS_WORKER);
+  const foretold = await forecast();
+
+  const byId = new Map(units.map((unit) => [keyOf(unit), unit]));
+  const startedAt = new Map<Unit, number>();
+  const trippedAt = new Map<Unit, number>();
+  let seen = keeper.now();
+  let [trips, cutOff, actedOn] = [0, 0, 0];
+  let roundMs = 0;
+  let rounds = 0;
+  const end = keeper.now() + DAYS * 24 * HOUR;
+  const habits = new Map(
+    desks.map((unit) => [
+      unit,
+      lifeOf({ seed: world.seed, name: unit.name, habit: "desk", zone: ZONE, level: 1, from: keeper.now(), to: end }),
+    ]),
+  );
+  /** By its habits a desk is off then, and its owner elsewhere. */
+  const isAway = (unit: Unit, t: number) => habits.get(unit)?.findLast(({ at }) => at <= t)?.state !== "running";
+  while (keeper.now() < end) {
+    const last = keeper.now();
+    keeper.stepTo(Math.min(end, nextLook(keeper.now())));
+    const now = keeper.now();
+    const before = new Map(units.map((unit) => [unit, stateOf(unit)]));
+    for (const unit of desks) {
+      const turn = (state: "running" | "stopped", note: string) => {
+        change(unit, { at: now, state, level: state === "running" ? 1 : 0 });
+        tell(world, unit, { at: now, type: state, note });
+      };
+      for (const { state } of habits.get(unit)?.filter(({ at }) => at > last && at <= now) ?? []) {
+        if (state === "running" && !isUp(unit) && stateOf(unit) !== "stopping") turn("running", "by its owner");
+        if (state === "stopped" && stateOf(unit) === "running") turn("stopped", "by its owner");
+      }
+      // Whoever sits down at a desk that is off starts it, and was cut off if it went off under half an hour ago.
+      if (!isSignedIn(world.seed, unit, now) || isUp(unit) || stateOf(unit) === "stopping" || isAway(unit, now)) continue;
+      const tripped = trippedAt.get(unit);
+      if (tripped !== undefined && now - tripped <= 1800) cutOff++;
+      turn("running", "by its owner");
+    }
+    const t0 = performance.now();
+    await trusted.round();
+    roundMs += performance.now() - t0;
+    rounds++;
+    const news = (await alarmChanges(services.pool, { from: seen + 1, limit: 1000 })).filter(({ resourceId }) =>
+      byId.has(resourceId),
+    );
+    seen = now;
+    for (const { state, at, resourceId, samples } of news) {
+      const unit = byId.get(resourceId) as Unit;
+      if (state !== "tripped") continue;
+      trips++;
+      trippedAt.set(unit, at);
+      // Somebody at work, a start of a moment ago, a window with a hole: none of them trips.
+      expect(
+        isSignedIn(world.seed, unit, at) && isUp(unit) && desks.includes(unit),
+        `${unit.name} was stopped under somebody`,
+      ).toBe(false);
+      const settle = desks.includes(unit) ? 20 * 60 : 30 * 60;
+      expect(at - (startedAt.get(unit) ?? 0), `${unit.name} was stopped while it settled`).toBeGreaterThanOrEqual(settle);
+      for (const values of Object.values(samples ?? {}))
+        expect(values.filter((value) => value === null).length).toBeLessThanOrEqual(values.length * 0.1);
+    }
+    for (const unit of units) {
+      const was = before.get(unit) as string;
+      const isOn = stateOf(unit) === "running" || stateOf(unit) === "starting";
+      if (isOn && was !== "running" && was !== "starting") startedAt.set(unit, now);
+      const tripped = trippedAt.get(unit);
+      if (tripped !== undefined && tripped === now && !isOn) actedOn++;
+      if (tripped !== undefined && now - tripped >= 2 * STEP && now - tripped < 3 * STEP && (startedAt.get(unit) ?? 0) <= tripped)
+        expect(isOn, `${unit.name} still runs two rounds after its trip`).toBe(false);
+    }
+  }
+  expect(trips).toBeGreaterThan(100);
+  expect(actedOn).toBe(trips);
+  // The planted box that was forgotten long ago is found.
+  expect((await alarmChanges(services.pool, { fleet: "lab", limit: 1000 })).some(({ state }) => state === "tripped")).toBe(true);
+
+  await closeSpendDays(services, ROUNDS_WORKER);
+  await realiseDays(services, ROUNDS_WORKER);
+  const { fleets } = await realisedView(services, DEMO_PERSON, { fleet: null });
+  const own = fleets.find(({ fleet }) => fleet === "desks");
+  const realised = Number(own?.savedByIdle.replaceAll(/[^\d.-]/g, ""));
+  const { p5, p50, p95 } = foretold.saved;
+  console.log(rounds, "rounds", roundMs / rounds, "ms each");
+  console.log(
+    `desks, 28 days: idle alarms were to save ${p50.toFixed(0)} (${p5.toFixed(0)} to ${p95.toFixed(0)}), and saved ${realised.toFixed(0)} on ${own?.days} whole days; ` +
+      `${foretold.cutOff.p50.toFixed(1)} (${foretold.cutOff.p5.toFixed(1)} to ${foretold.cutOff.p95.toFixed(1)}) were to be cut off, and ${cutOff} were`,
+  );
+  expect(own?.isUnexplained).toBe(false);
+  expect(cutOff).toBeGreaterThanOrEqual(Math.floor(foretold.cutOff.p5));
+  expect(cutOff).toBeLessThanOrEqual(Math.ceil(foretold.cutOff.p95));
+  expect(realised).toBeGreaterThanOrEqual(p5);
+  expect(realised).toBeLessThanOrEqual(p95);
+
+  /** What the rule of the desks makes of the weeks before, as the workbench reckons it. */
+  async function forecast() {
+    const { pool } = services;
+    const fleet = (await fleetList(pool)).find(({ name }) => name === "desks");
+    const rules = fleet?.inForce?.idle as readonly IdleRule[];
+    const samples = await fleetSamples(services, DEMO_PERSON, {
+      selector: fleet?.inForce?.select ?? "",
+      metrics: [...new Set(rules.flatMap(metricsRead))],
+    });
+    const { firstEnd, stepS, count, knownFrom, resources } = samples.head;
+    const span = { from: firstEnd - stepS, to: firstEnd + (count - 1) * stepS };
+    const edges = weekEdges(ZONE, { from: knownFrom, to: span.to });
+    const { history } = await priceBooks(pool);
+    const listed = await resourceList(pool);
+    const capabilities = new Map(
+      (await trusted.services.pool.query("select provider, capabilities from account")).rows.map((row) => [
+        row.provider,
+        row.capabilities,
+      ]),
+    );
+    const cardOf = cardReader(history.bookAt(keeper.now()), capabilities);
+    const weeks = edges.length - 1;
+    const saved = new Array<number>(weeks).fill(0);
+    const cut = new Array<number>(weeks).fill(0);
+    resources.forEach(({ id }, i) => {
+      const card = cardOf(listed.find((one) => one.id === id) as (typeof listed)[number]);
+      if (!card) throw new Error(`${id} has no price`);
+      const perSecond =
+        Number(
+          costPerSecond(card, { state: "running", level: asLevel(1) }) -
+            costPerSecond(card, { state: "stopped", level: asLevel(0) }),
+        ) /
+        (1e9 * 3600 * 730);
+      const { offS, interruptions } = weeklyWorth(
+        rules,
+        { slots: slotsIn(samples, i, [...new Set(rules.flatMap(metricsRead))]), hours: null },
+        edges,
+      );
+      offS.forEach((seconds, w) => {
+        saved[w] = (saved[w] as number) + seconds * perSecond;
+        cut[w] = (cut[w] as number) + (interruptions[w] as number);
+      });
+    });
+    console.log(
+      "weeks before",
+      saved.map((one) => one.toFixed(0)),
+      cut,
+    );
+    const whole = (DAYS - 1) * 24 * HOUR;
+    return { saved: spreadOver(saved, whole, 1), cutOff: spreadOver(cut, whole, 1) };
+  }
+}, 400_000);
+
+/** A quarter of an hour on while people are there, an hour by night and at the weekend. */
+function nextLook(now: number): number {
+  const date = new Date(now * 1000);
+  const isQuiet = date.getUTCHours() >= 20 || date.getUTCHours() < 5 || date.getUTCDay() % 6 === 0;
+  return now + (isQuiet ? HOUR : STEP);
+}
