@@ -42,7 +42,7 @@ const folder = join(STATE, "test");
 mkdirSync(folder, { recursive: true });
 let postgres = null;
 try {
-  if (needsServer) postgres = await startPostgres(folder);
+  if (needsServer) postgres = await startPostgres(folder, { isForTests: true });
   if (projects.includes("browser")) await ensureBuild();
   for (const project of projects) runTests(project);
 } catch (error) {

@@ -9,9 +9,10 @@ import { giveUp, say } from "./say.mjs";
 /**
  * Starts a private PostgreSQL cluster that lives under `folder` and listens on a free loopback port.
  * As root it runs as an unprivileged user, because PostgreSQL refuses to run as root.
+ * One for tests does not wait for the disk: what it wrote outlives the end of a process, not that of the machine.
  * Returns its URL and functions that stop it, crash it and start it again.
  */
-export async function startPostgres(folder) {
+export async function startPostgres(folder, { isForTests = false } = {}) {
   const bin = postgresFolder();
   if (!bin) giveUp("PostgreSQL is missing from this machine");
   const owner = process.getuid?.() === 0 ? unprivilegedUser() : null;
@@ -60,7 +61,7 @@ export async function startPostgres(folder) {
   // One that was left behind by a start that was killed.
   if (run("pg_ctl", ["-D", data, "status"]).status === 0) run("pg_ctl", ["-D", data, "-m", "fast", "-w", "stop"]);
   const port = await freePort();
-  const options = `-c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=60 -p ${port}`;
+  const options = `-c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=60 -p ${port}${isForTests ? " -c fsync=off -c full_page_writes=off" : ""}`;
   const started = run("pg_ctl", ["-D", data, "-l", `${data}/server.log`, "-w", "-o", options, "start"]);
   if (started.status !== 0) giveUp(`PostgreSQL did not start; its log is ${data}/server.log`);
   return {

@@ -1,6 +1,5 @@
 import type { Instant } from "../time";
-import { microsOf } from "./micros";
-import { columnOf, type Slots } from "./slots";
+import { type ColumnRoom, columnOfNumbers, columnRoom, type Slots } from "./slots";
 
 /** Samples of several resources over one span, as they cross to a browser: of each metric, resource by resource, a number a slot. */
 export type SamplesHead = Readonly<{
@@ -41,17 +40,17 @@ export function columnIn({ head, values }: Samples, metric: string, resource: nu
   return m < 0 ? new Float32Array(0) : values.subarray(from, from + count);
 }
 
-/** One resource's samples as slots for a replay. */
-export function slotsIn(samples: Samples, resource: number, metrics: readonly string[]): Slots {
+/** One resource's samples as slots for a replay; with `rooms` they last until the next are read into them. */
+export function slotsIn(samples: Samples, resource: number, metrics: readonly string[], rooms?: Map<string, ColumnRoom>): Slots {
   const { stepS, firstEnd, count, metrics: known } = samples.head;
   const columns = new Map(
     metrics
       .filter((metric) => known.includes(metric))
       .map((metric) => {
         const own = columnIn(samples, metric, resource);
-        const micros = new Float64Array(count);
-        for (let i = 0; i < count; i++) micros[i] = Number.isNaN(own[i] as number) ? Number.NaN : microsOf(own[i] as number);
-        return [metric, columnOf(micros)] as const;
+        const room = rooms?.get(metric) ?? columnRoom(count);
+        rooms?.set(metric, room);
+        return [metric, columnOfNumbers(own, room)] as const;
       }),
   );
   return { stepS, firstEnd, count, columns };

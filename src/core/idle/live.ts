@@ -2,7 +2,7 @@ import { formatInstant, type Instant, MINUTE_S } from "../time";
 import { overWindow, type Reading, readingOf } from "./replay";
 import { type IdleRule, isMultiple, metricsOf, ruleWords } from "./rule";
 import type { Slots } from "./slots";
-import { ELSEWHEN, leastSamples, NOTHING, slotsIn } from "./verdicts";
+import { leastSamples, NOTHING, slotsIn } from "./verdicts";
 
 export const ALARM_STATES = ["blind", "watching", "warned", "tripped", "paused"] as const;
 export type AlarmState = (typeof ALARM_STATES)[number];
@@ -66,7 +66,7 @@ export function watch(before: Alarm | null, watching: Watch): Alarm {
   const looks = looker(rule, slots, watching);
   // What was paused, off or tripped begins anew; a tell trip goes on until it does not hold.
   const isTold = before?.state === "tripped" && rule.action === "tell";
-  let alarm: Alarm = { state: "watching", since: now, why: "", warnedAt: before?.warnedAt ?? null, seenUntil };
+  let alarm: Going = { state: "watching", since: now, why: "", warnedAt: before?.warnedAt ?? null, seenUntil };
   if (before?.state === "warned" || isTold) alarm = { ...alarm, state: before.state, why: before.why };
   else if (seenUntil === null || startedAt > seenUntil)
     alarm = { ...alarm, warnedAt: null, state: "blind", why: `it started at ${formatInstant(startedAt)}: no sample since` };
@@ -80,7 +80,7 @@ export function watch(before: Alarm | null, watching: Watch): Alarm {
     if (alarm.state === "tripped" && rule.action !== "tell") break;
   }
   const { state, why, warnedAt } = alarm;
-  return to(state, why, { warnedAt, seenUntil: alarm.seenUntil });
+  return to(state, typeof why === "string" ? why : why(), { warnedAt, seenUntil: alarm.seenUntil });
 }
 
 /** The same object where nothing has changed; one that only saw more keeps when its state began. */
@@ -99,10 +99,12 @@ function settled(
   return { state, since: before.since, why, warnedAt, seenUntil };
 }
 
-type Said = Readonly<{ verdict: "nothing" | "elsewhen" | "blind" | "not" | "holds"; why: string }>;
+/** Words are made only where they are told: of the last slot. */
+type Said = Readonly<{ verdict: "nothing" | "elsewhen" | "blind" | "not" | "holds"; why: () => string }>;
+type Going = Omit<Alarm, "why"> & Readonly<{ why: string | (() => string) }>;
 type Looking = Readonly<{ end: Instant; now: Instant; rule: IdleRule; isFresh: boolean }>;
 
-function next(alarm: Alarm, { verdict, why }: Said, { end, now, rule, isFresh }: Looking): Alarm {
+function next(alarm: Going, { verdict, why }: Said, { end, now, rule, isFresh }: Looking): Going {
   if (verdict === "elsewhen") return alarm.state === "tripped" ? alarm : { ...alarm, state: "watching", warnedAt: null, why };
   if (verdict === "blind") return { ...alarm, state: "blind", warnedAt: null, why };
   if (verdict === "not") return { ...alarm, state: "watching", warnedAt: null, why };
@@ -137,41 +139,60 @@ function silence(slots: Slots, now: Instant): string | null {
   return now - end > allowed ? `no sample since ${formatInstant(end)}` : null;
 }
 
-/** Says what the rule says at a slot, and why in words. */
+const NO_WORDS = () => "";
+
+/** Says what the rule says at a slot, and why. */
 function looker(rule: IdleRule, slots: Slots, { startedAt, appliesAt }: Watch): (i: number) => Said {
   const reading = readingOf({ ...rule, applies: "always" }, slots, null);
   const over = reading.conditions.map((one) => overWindow(one, rule, slots));
+  const ground = reading.ground();
   const isAll = rule.match === "all";
+  const blindness = reading.conditions.map((_, k) => blindnessOf(reading, k, { rule, startedAt }));
   return (i) => {
     const end = slots.firstEnd + i * slots.stepS;
-    if (reading.ground[i] === NOTHING) return { verdict: "nothing", why: "" };
-    if (reading.ground[i] === ELSEWHEN || !appliesAt(end))
-      return { verdict: "elsewhen", why: `it applies ${rule.applies} hours alone` };
-    const blind = reading.conditions.map((_, k) => whyBlind(reading, k, { i, rule, startedAt: startedAt ?? end }));
-    const isBlind = isAll ? blind.some((why) => why !== null) : blind.every((why) => why !== null);
-    if (isBlind) return { verdict: "blind", why: blind.find((why) => why !== null) ?? "" };
-    const met = reading.conditions.map((_, k) => blind[k] === null && over[k]?.[i] === 1);
-    const holds = isAll ? met.every(Boolean) : met.some(Boolean);
-    return holds ? { verdict: "holds", why: ruleWords(rule) } : { verdict: "not", why: "in use" };
+    if (ground[i] === NOTHING) return { verdict: "nothing", why: NO_WORDS };
+    if (!appliesAt(end)) return { verdict: "elsewhen", why: () => `it applies ${rule.applies} hours alone` };
+    let [blind, holding] = [0, 0];
+    let first: Blindness | null = null;
+    for (const [k, one] of blindness.entries()) {
+      if (one.isBlind(i, end)) {
+        blind++;
+        first ??= one;
+      } else if (over[k]?.[i] === 1) holding++;
+    }
+    const count = blindness.length;
+    if (first && (isAll ? blind > 0 : blind === count)) {
+      const seen = first;
+      return { verdict: "blind", why: () => seen.words(i, end) };
+    }
+    const holds = isAll ? holding === count : holding > 0;
+    return holds ? { verdict: "holds", why: () => ruleWords(rule) } : { verdict: "not", why: () => "in use" };
   };
 }
 
-function whyBlind(
+type Blindness = Readonly<{ isBlind: (i: number, end: Instant) => boolean; words: (i: number, end: Instant) => string }>;
+
+/** When one condition says nothing, and why. */
+function blindnessOf(
   { conditions, slots }: Reading,
   k: number,
-  { i, rule, startedAt }: Readonly<{ i: number; rule: IdleRule; startedAt: Instant }>,
-): string | null {
+  { rule, startedAt }: Readonly<{ rule: IdleRule; startedAt: Instant | null }>,
+): Blindness {
   const { condition, counts } = conditions[k] as Reading["conditions"][number];
   const width = slotsIn(condition.window, slots.stepS);
-  const end = slots.firstEnd + i * slots.stepS;
-  if (end < startedAt + rule.settle * MINUTE_S) return `it settles until ${formatInstant(startedAt + rule.settle * MINUTE_S)}`;
-  if (end - width * slots.stepS < startedAt)
-    return `it started at ${formatInstant(startedAt)}: ${condition.window} min of samples are needed`;
-  const from = Math.max(0, i + 1 - width);
-  const n = (counts[i + 1] as number) - (counts[from] as number);
-  if (n < Math.max(1, leastSamples(rule.coverage, width)))
-    return `coverage ${(n / width).toFixed(2)} of ${rule.coverage}: ${condition.metric}`;
-  return null;
+  const need = Math.max(1, leastSamples(rule.coverage, width));
+  const began = startedAt ?? Number.NEGATIVE_INFINITY;
+  const settledAt = began + rule.settle * MINUTE_S;
+  const present = (i: number) => (counts[i + 1] as number) - (counts[Math.max(0, i + 1 - width)] as number);
+  return {
+    isBlind: (i, end) => end < settledAt || end - width * slots.stepS < began || present(i) < need,
+    words: (i, end) => {
+      if (end < settledAt) return `it settles until ${formatInstant(settledAt)}`;
+      if (end - width * slots.stepS < began)
+        return `it started at ${formatInstant(began)}: ${condition.window} min of samples are needed`;
+      return `coverage ${(present(i) / width).toFixed(2)} of ${rule.coverage}: ${condition.metric}`;
+    },
+  };
 }
 
 /** The samples of the windows that end at a slot, by metric: what led to it. */

@@ -1,5 +1,6 @@
 import type { Level } from "../hours";
 import type { Instant } from "../time";
+import type { Verdicts } from "./means";
 import { ELSEWHEN, HOLDS, NOTHING } from "./verdicts";
 
 /** The hours of a resource over its samples, for a replay: the instants of their rises, and stretches that tile its span. */
@@ -11,16 +12,17 @@ export type HoursOver = Readonly<{
 export type Course = Readonly<{
   stepS: number;
   firstEnd: Instant;
+  count: number;
   /** Slot by slot: nothing to evaluate, does not hold, holds, or does not apply. */
-  verdicts: Uint8Array;
+  verdicts: Verdicts;
   /** Seconds after a start from which `verdicts` can be trusted: all windows and the settle time lie behind it. */
   trustedAfterS: number;
   /** Seconds after a start before which every condition is blind. */
   blindForS: number;
   /** The verdict at a slot by only those conditions whose window begins at or after a start; for the time in between. */
   near: (slot: number, startedAt: Instant) => number;
-  /** Slot by slot whether the sample there says that somebody came. */
-  fails: Uint8Array;
+  /** The first slot from one on whose own sample says that somebody came; `count` where none does. */
+  firstFailing: (from: number) => number;
   rises: readonly Instant[];
   warnS: number;
   isTell: boolean;
@@ -33,16 +35,19 @@ export type OnTrip = (
 
 /** Runs a rule's states over a course of slots (docs/model.md, Idle alarms: evaluation and backtest). */
 export function runCourse(course: Course, onTrip: OnTrip): void {
-  const { stepS, firstEnd, verdicts, fails, rises, warnS, isTell } = course;
-  const count = verdicts.length;
+  const { stepS, firstEnd, count, verdicts, rises, warnS, isTell } = course;
+  // Hot: what is imported is looked up anew each time where nothing bundles it.
+  const [nothing, holds, elsewhen] = [NOTHING, HOLDS, ELSEWHEN];
   const endOf = (slot: number): Instant => firstEnd + slot * stepS;
   const slotAfter = (t: Instant): number => Math.max(0, Math.floor((t - firstEnd) / stepS) + 1);
   let startedAt = firstEnd - stepS;
   let slot = 0;
   let rise = 0;
   while (slot < count) {
+    // Until then every condition is blind.
+    slot = Math.max(slot, slotAtOrAfter(startedAt + course.blindForS));
     const trusted = Math.max(slot, slotAtOrAfter(startedAt + course.trustedAfterS));
-    const look = (i: number): number => (i >= trusted ? (verdicts[i] as number) : nearby(i));
+    const look = (i: number): number => (i >= trusted ? verdicts.at(i) : course.near(i, startedAt));
     const warned = firstHolding(look, slot, trusted);
     if (warned >= count) return;
     const tripped = whenTripped(look, warned);
@@ -56,14 +61,13 @@ export function runCourse(course: Course, onTrip: OnTrip): void {
       let end = tripped + 1;
       for (; end < count; end++) {
         const verdict = look(end);
-        if (verdict !== NOTHING && verdict !== ELSEWHEN && verdict !== HOLDS) break;
+        if (verdict !== nothing && verdict !== elsewhen && verdict !== holds) break;
       }
       onTrip({ ...trip, backAt: end < count ? endOf(end) : null, byOnset: false });
       slot = end + 1;
       continue;
     }
-    let onset = tripped + 1;
-    while (onset < count && fails[onset] === 0) onset++;
+    const onset = course.firstFailing(tripped + 1);
     while (rise < rises.length && (rises[rise] as number) <= trippedAt) rise++;
     const onsetAt = onset < count ? endOf(onset) : Number.POSITIVE_INFINITY;
     const riseAt = rises[rise] ?? Number.POSITIVE_INFINITY;
@@ -82,15 +86,10 @@ export function runCourse(course: Course, onTrip: OnTrip): void {
     return Math.max(0, Math.ceil((t - firstEnd) / stepS));
   }
 
-  function nearby(i: number): number {
-    return endOf(i) < startedAt + course.blindForS ? NOTHING : course.near(i, startedAt);
-  }
-
   function firstHolding(look: (i: number) => number, from: number, trusted: number): number {
     let i = from;
-    for (; i < Math.min(trusted, count); i++) if (look(i) === HOLDS) return i;
-    while (i < count && verdicts[i] !== HOLDS) i++;
-    return i;
+    for (; i < Math.min(trusted, count); i++) if (look(i) === holds) return i;
+    return i < count ? verdicts.firstHolding(i) : count;
   }
 
   /** The slot of the trip after a warning; where it is cancelled, the slot of that, negative; the end, negative, where neither comes. */
@@ -98,8 +97,8 @@ export function runCourse(course: Course, onTrip: OnTrip): void {
     const dueAt = endOf(warned) + warnS;
     for (let i = warned; i < count; i++) {
       const verdict = look(i);
-      if (verdict === NOTHING) continue;
-      if (verdict !== HOLDS) return -i;
+      if (verdict === nothing) continue;
+      if (verdict !== holds) return -i;
       if (endOf(i) >= dueAt) return i;
     }
     return -count;

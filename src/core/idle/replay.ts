@@ -1,5 +1,7 @@
 import { type Instant, MINUTE_S } from "../time";
 import { type Course, type HoursOver, runCourse } from "./machine";
+import { firstOf, firstUnmet, type Means, meanVerdicts, verdictsIn } from "./means";
+import { microsOf } from "./micros";
 import { AFTER_SESSIONS, type Condition, type IdleRule, metricsOf, SESSIONS_ACTIVE } from "./rule";
 import { type Column, columnOf, type Slots } from "./slots";
 import { countsOf, ELSEWHEN, failing, HOLDS, metBy, NOT, NOTHING, overWindows, saidBySample, slotsIn, sumsOf } from "./verdicts";
@@ -31,17 +33,11 @@ export function replay(rule: IdleRule, slots: Slots, hours: HoursOver | null): R
   const sums = { tripCount: 0, offS: 0, offDueS: 0, interruptions: 0 };
   const trips: Trip[] = [];
   const reading = readingOf(rule, slots, hours);
-  runCourse(
-    courseOf(
-      rule,
-      reading,
-      reading.conditions.map((one) => overWindow(one, rule, slots)),
-    ),
-    (trip) => {
-      const whole = countTrip(sums, trip, { rule, slots, hours });
-      trips.push({ warnedAt: trip.warnedAt, trippedAt: trip.trippedAt, backAt: trip.backAt, ...whole });
-    },
-  );
+  const over = once(() => reading.conditions.map((one) => overWindow(one, rule, slots)));
+  runCourse(courseOf(rule, reading, { over }), (trip) => {
+    const whole = countTrip(sums, trip, { rule, slots, hours });
+    trips.push({ warnedAt: trip.warnedAt, trippedAt: trip.trippedAt, backAt: trip.backAt, ...whole });
+  });
   return { trips, ...sums };
 }
 
@@ -50,16 +46,18 @@ export type Reading = Readonly<{
   slots: Slots;
   hours: HoursOver | null;
   conditions: readonly ConditionRead[];
-  /** NOTHING where no metric of the rule has a value, ELSEWHEN where the rule does not apply, else NOT. */
-  ground: Uint8Array;
-  fails: Uint8Array;
+  /** NOTHING where no metric of the rule has a value, ELSEWHEN where the rule does not apply, else NOT. Made when it is asked for. */
+  ground: () => Uint8Array;
+  /** The rule has one condition and always applies: what its samples are is all that there is. */
+  isPlain: boolean;
 }>;
 
 export type ConditionRead = Readonly<{
   condition: Condition;
   column: Column;
-  met: Uint8Array;
-  said: Uint8Array;
+  /** Sample by sample whether it meets the threshold, and what it says of the onset. Made when it is asked for. */
+  met: () => Uint8Array;
+  said: () => Uint8Array;
   counts: Int32Array;
   sums: Float64Array | readonly bigint[] | null;
 }>;
@@ -71,39 +69,55 @@ export function readingOf(rule: IdleRule, slots: Slots, hours: HoursOver | null)
     slots,
     hours,
     conditions,
-    ground: groundOf(rule, { slots, hours }),
-    fails: failing(
-      rule,
-      conditions.map(({ said }) => said),
-    ),
+    ground: once(() => groundOf(rule, { slots, hours })),
+    isPlain: conditions.length === 1 && (rule.applies === "always" || !hours),
+  };
+}
+
+export function once<T>(make: () => T): () => T {
+  let made: T | null = null;
+  return () => {
+    made ??= make();
+    return made;
   };
 }
 
 export function readCondition(condition: Condition, slots: Slots): ConditionRead {
   const column = slots.columns.get(condition.metric) ?? columnOf(new Float64Array(slots.count).fill(Number.NaN));
-  const met = metBy(column, condition);
-  return {
-    condition,
-    column,
-    met,
-    said: saidBySample(condition, met, slots),
-    counts: countsOf(column),
-    sums: condition.statistic === "mean" ? sumsOf(column) : null,
-  };
+  const sums = condition.statistic === "mean" ? sumsOf(column) : null;
+  return { column, counts: countsOf(column), sums, ...thresholdRead(condition, column, slots) };
 }
 
 /** The same samples with another threshold. */
 export function withThreshold(read: ConditionRead, threshold: number, slots: Slots): ConditionRead {
-  const condition = { ...read.condition, threshold };
-  const met = metBy(read.column, condition);
-  return { ...read, condition, met, said: saidBySample(condition, met, slots) };
+  return { ...read, ...thresholdRead({ ...read.condition, threshold }, read.column, slots) };
+}
+
+function thresholdRead(condition: Condition, column: Column, slots: Slots): Pick<ConditionRead, "condition" | "met" | "said"> {
+  const met = once(() => metBy(column, condition));
+  return { condition, met, said: once(() => saidBySample(condition, met(), slots)) };
+}
+
+/** The first slot from one on whose sample says by itself that somebody came. */
+function failingFrom(rule: IdleRule, { conditions, slots }: Reading): (from: number) => number {
+  const [only] = conditions;
+  const isBySessions = AFTER_SESSIONS.includes(only?.condition.metric ?? "") && slots.columns.has(SESSIONS_ACTIVE);
+  if (only && conditions.length === 1 && only.column.exact === null && !isBySessions)
+    return firstUnmet(only.column.values, only.condition);
+  const fails = failing(
+    rule,
+    conditions.map(({ said }) => said()),
+  );
+  return (from) => firstOf(fails, NOT, from);
 }
 
 function groundOf(rule: IdleRule, { slots, hours }: Pick<Reading, "slots" | "hours">): Uint8Array {
   const ground = new Uint8Array(slots.count);
+  // Hot: what is imported is looked up anew each time where nothing bundles it.
+  const not = NOT;
   for (const metric of metricsOf(rule)) {
     const values = slots.columns.get(metric)?.values;
-    if (values) for (let i = 0; i < ground.length; i++) if (!Number.isNaN(values[i] as number)) ground[i] = NOT;
+    if (values) for (let i = 0; i < ground.length; i++) if (!Number.isNaN(values[i] as number)) ground[i] = not;
   }
   if (rule.applies === "always" || !hours) return ground;
   const isInside = rule.applies === "inside";
@@ -127,43 +141,59 @@ export function overWindow(
   return overWindows(condition, met, { stepS, coverage, counts, sums });
 }
 
-/** The course of a rule from what its conditions say over their windows. */
+/** What `meanVerdicts` needs, where a reading is such that it can be asked; null where it is not. */
+export function plainMeans({ isPlain, conditions, slots }: Reading, { coverage }: IdleRule): Means | null {
+  const [only] = conditions;
+  if (!isPlain || !only || !(only.sums instanceof Float64Array)) return null;
+  const { condition, counts, sums } = only;
+  const isExact = Math.abs(microsOf(condition.threshold)) * slotsIn(condition.window, slots.stepS) <= Number.MAX_SAFE_INTEGER;
+  return isExact ? { condition, stepS: slots.stepS, coverage, counts, sums } : null;
+}
+
+/** The course of a rule; `over` is what its conditions say over their windows, `extremes` where those were found already. */
 export function courseOf(
   rule: IdleRule,
-  { slots, hours, ground, fails, conditions }: Reading,
-  over: readonly Uint8Array[],
+  reading: Reading,
+  { over, extremes = null }: Readonly<{ over: () => readonly Uint8Array[]; extremes?: Float64Array | null }>,
 ): Course {
-  const { stepS, firstEnd } = slots;
+  const { slots, hours, ground, conditions } = reading;
+  const { stepS, firstEnd, count } = slots;
   const isAll = rule.match === "all";
   const windows = conditions.map(({ condition }) => slotsIn(condition.window, stepS) * stepS);
   const settleS = rule.settle * MINUTE_S;
-  const verdicts = Uint8Array.from(ground);
-  const [only] = over;
-  if (over.length === 1 && only) {
-    for (let i = 0; i < verdicts.length; i++) if (only[i] === 1 && verdicts[i] === NOT) verdicts[i] = HOLDS;
-  } else {
-    for (let i = 0; i < verdicts.length; i++) {
-      if (verdicts[i] !== NOT) continue;
-      if (isAll ? over.every((one) => one[i] === 1) : over.some((one) => one[i] === 1)) verdicts[i] = HOLDS;
-    }
-  }
+  const means = plainMeans(reading, rule);
   const longest = Math.max(...windows);
   return {
     stepS,
     firstEnd,
-    verdicts,
+    count,
+    verdicts: means ? meanVerdicts(means, extremes) : verdictsIn(verdictsOf(ground(), over(), isAll)),
     trustedAfterS: Math.max(settleS, longest),
     blindForS: Math.max(settleS, isAll ? longest : Math.min(...windows)),
     near: (slot, startedAt) => {
-      if (ground[slot] !== NOT) return ground[slot] as number;
+      const own = ground()[slot] as number;
+      if (own !== NOT) return own;
       const end = firstEnd + slot * stepS;
-      return over.some((one, k) => one[slot] === 1 && end - (windows[k] as number) >= startedAt) ? HOLDS : NOT;
+      return over().some((one, k) => one[slot] === 1 && end - (windows[k] as number) >= startedAt) ? HOLDS : NOT;
     },
-    fails,
+    firstFailing: failingFrom(rule, reading),
     rises: hours?.rises ?? [],
     warnS: rule.warn * MINUTE_S,
     isTell: rule.action === "tell",
   };
+}
+
+function verdictsOf(ground: Uint8Array, over: readonly Uint8Array[], isAll: boolean): Uint8Array {
+  const verdicts = ground.slice();
+  const not = NOT;
+  const conditions = over.length;
+  for (let i = 0; i < verdicts.length; i++) {
+    if (verdicts[i] !== not) continue;
+    let holding = 0;
+    for (let k = 0; k < conditions; k++) holding += (over[k] as Uint8Array)[i] as number;
+    if (isAll ? holding === conditions : holding > 0) verdicts[i] = not + 1;
+  }
+  return verdicts;
 }
 
 type Found = Readonly<{ trippedAt: Instant; backAt: Instant | null; byOnset: boolean }>;

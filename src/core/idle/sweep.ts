@@ -1,9 +1,20 @@
 import { DAY_S } from "../time";
 import { type HoursOver, runCourse } from "./machine";
-import { type ConditionRead, countTrip, courseOf, overWindow, type Reading, readingOf, type Sums, withThreshold } from "./replay";
+import { extremesOf } from "./means";
+import {
+  type ConditionRead,
+  countTrip,
+  courseOf,
+  once,
+  overWindow,
+  plainMeans,
+  type Reading,
+  readingOf,
+  type Sums,
+  withThreshold,
+} from "./replay";
 import type { Condition, IdleRule } from "./rule";
 import type { Slots } from "./slots";
-import { failing } from "./verdicts";
 
 /** What is tried in place of a condition's own; `condition` counts from 0. */
 export type Choices = Readonly<{ condition: number; thresholds: readonly number[]; windows: readonly number[] }>;
@@ -23,21 +34,30 @@ export function sweepOf(rule: IdleRule, { condition: swept, thresholds, windows 
     from = Math.min(from, slots.firstEnd - slots.stepS);
     to = Math.max(to, slots.firstEnd + (slots.count - 1) * slots.stepS);
     const reading = readingOf(rule, slots, hours);
-    const others = reading.conditions.map((one, k) => (k === swept ? null : overWindow(one, rule, slots)));
+    const others = once(() => reading.conditions.map((one, k) => (k === swept ? null : overWindow(one, rule, slots))));
     const own = reading.conditions[swept] as ConditionRead;
+    const withOwn = (one: ConditionRead): Reading => ({
+      ...reading,
+      conditions: reading.conditions.map((other, k) => (k === swept ? one : other)),
+    });
+    const at = (window: number, read: ConditionRead = own): ConditionRead => ({
+      ...read,
+      condition: { ...read.condition, window },
+    });
+    // Whatever the threshold, a window has the same means: where none of them can meet it is passed over.
+    const extremes = windows.map((window) => {
+      const means = plainMeans(withOwn(at(window)), rule);
+      return means && extremesOf(means);
+    });
     thresholds.forEach((threshold, t) => {
       const tried = withThreshold(own, threshold, slots);
-      const conditions = reading.conditions.map((one, k) => (k === swept ? tried : one));
-      const fails = failing(
-        rule,
-        conditions.map(({ said }) => said),
-      );
       windows.forEach((window, w) => {
-        const at: ConditionRead = { ...tried, condition: { ...tried.condition, window } };
-        const point: Reading = { ...reading, conditions: conditions.map((one, k) => (k === swept ? at : one)), fails };
-        const over = others.map((other) => other ?? overWindow(at, rule, slots));
+        const point = withOwn(at(window, tried));
+        const over = once(() => point.conditions.map((one, k) => others()[k] ?? overWindow(one, rule, slots)));
         const sum = (sums[t] as (typeof sums)[number])[w] as (typeof sums)[number][number];
-        runCourse(courseOf(rule, point, over), (trip) => countTrip(sum, trip, { rule, slots, hours }));
+        runCourse(courseOf(rule, point, { over, extremes: extremes[w] ?? null }), (trip) =>
+          countTrip(sum, trip, { rule, slots, hours }),
+        );
       });
     });
   };

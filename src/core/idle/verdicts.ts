@@ -12,7 +12,7 @@ export const ELSEWHEN = 3;
 
 /** How many samples there are up to each slot. */
 export function countsOf(column: Column): Int32Array {
-  const known = COUNTS.get(column) ?? count(column);
+  const known = column.upTo?.counts ?? COUNTS.get(column) ?? count(column);
   COUNTS.set(column, known);
   return known;
 }
@@ -33,7 +33,7 @@ function count({ values }: Column): Int32Array {
 
 /** Sums of millionths up to each slot: numbers where every one of them is exact, else bigints. */
 export function sumsOf(column: Column): Float64Array | readonly bigint[] {
-  const known = SUMS.get(column) ?? addUp(column);
+  const known = column.upTo?.sums ?? SUMS.get(column) ?? addUp(column);
   SUMS.set(column, known);
   return known;
 }
@@ -73,11 +73,12 @@ export function metBy(column: Column, { op, threshold }: Pick<Condition, "op" | 
   }
   const limit = microsOf(threshold);
   const [isBelow, takesEqual] = [op[0] === "<", op.length === 2];
+  // One comparison for all four, without a branch: what is missing compares as false both ways.
+  const sign = isBelow ? 1 : -1;
+  const bound = takesEqual ? 1 : 0;
   for (let i = 0; i < met.length; i++) {
-    const value = values[i] as number;
-    if (Number.isNaN(value)) continue;
-    const isMet = value === limit ? takesEqual : value < limit === isBelow;
-    met[i] = isMet ? HOLDS : NOT;
+    const above = ((values[i] as number) - limit) * sign;
+    met[i] = above < bound ? HOLDS : above >= bound ? NOT : NOTHING;
   }
   return met;
 }
@@ -118,16 +119,20 @@ export function slotsIn(windowMinutes: number, stepS: number): number {
 
 /**
  * Slot by slot whether a condition holds over the window that ends there, counted as if nothing started in it: a
- * window that reaches before the first slot, or lacks coverage, does not hold. `met` is its samples alone.
+ * window that reaches before the first slot, or lacks coverage, does not hold. `metOf` gives its samples alone.
  */
-export function overWindows(condition: Condition, met: Uint8Array, { stepS, coverage, counts, sums }: Windowing): Uint8Array {
+export function overWindows(
+  condition: Condition,
+  metOf: () => Uint8Array,
+  { stepS, coverage, counts, sums }: Windowing,
+): Uint8Array {
   const width = slotsIn(condition.window, stepS);
   const need = Math.max(1, leastSamples(coverage, width));
   const isBelow = condition.op[0] === "<";
-  const holds = new Uint8Array(met.length);
+  const holds = new Uint8Array(counts.length - 1);
   if (condition.statistic === "mean")
     return overMeans(holds, condition, { width, need, counts, sums: sums as NonNullable<typeof sums> });
-  const metUp = metCounts(met);
+  const metUp = metCounts(metOf());
   const isMax = condition.statistic === "max";
   for (let i = width - 1; i < holds.length; i++) {
     const n = (counts[i + 1] as number) - (counts[i + 1 - width] as number);
@@ -177,9 +182,11 @@ function overMeans(holds: Uint8Array, { op, threshold }: Condition, { width, nee
   return holds;
 }
 
-/** Slot by slot whether a sample there fails the rule by itself: somebody is there. */
+/** Slot by slot whether a sample there fails the rule by itself, `NOT`: somebody is there. */
 export function failing({ match }: Pick<IdleRule, "match">, bySample: readonly Uint8Array[]): Uint8Array {
-  const fails = new Uint8Array(bySample[0]?.length ?? 0);
+  const [only] = bySample;
+  if (bySample.length === 1 && only) return only;
+  const fails = new Uint8Array(only?.length ?? 0);
   const isAll = match === "all";
   for (let i = 0; i < fails.length; i++) {
     let [met, not] = [0, 0];
