@@ -1,9 +1,9 @@
 import { readFileSync } from "node:fs";
 import { parseArgs } from "node:util";
-import { connectAccounts, DEMO_PERSON, loadPlan, openServices, saveReport } from "@/services";
+import { connectAccounts, DEMO_PERSON, loadPlan, openServices, saveReport, setOwnersMail } from "@/services";
 import { prepareDatabase } from "../src/worker/prepare-database";
 import { ACCOUNTS } from "./accounts";
-import { IN_FORCE, REPORT } from "./world";
+import { IN_FORCE, OWNERS, REPORT } from "./world";
 
 /** Makes a database ready and loads the demo scenario into an empty one: `--standin URL`, and `--fresh` to begin again. */
 const { values } = parseArgs({ options: { standin: { type: "string" }, fresh: { type: "boolean", default: false } } });
@@ -19,5 +19,6 @@ async function loadDemo(standinUrl: string): Promise<void> {
   const isNew = await connectAccounts(services, DEMO_PERSON, accounts);
   if (!isNew) return;
   await loadPlan(services, DEMO_PERSON, { text: readFileSync("demo/plan.yaml", "utf8"), inForce: IN_FORCE });
+  await setOwnersMail(services, DEMO_PERSON, OWNERS);
   await saveReport(services, DEMO_PERSON, { id: null, version: 0, draft: REPORT });
 }

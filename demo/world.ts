@@ -14,3 +14,6 @@ export const REPORT = {
   days: ["mon", "tue", "wed", "thu", "fri"] as ("mon" | "tue" | "wed" | "thu" | "fri")[],
   isOn: true,
 };
+
+/** How the owners that tags name are written to. */
+export const OWNERS = { tag: "owner", domain: "skerrywick.example" };

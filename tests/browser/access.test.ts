@@ -46,6 +46,8 @@ const PLACES: readonly (readonly [path: string, seen: string | RegExp])[] = [
   ["/rounds", "Journal"],
   ["/rounds/1", "Asked by worker"],
   ["/setup", "accounts at 2 providers"],
+  ["/odd", /odd/i],
+  ["/leave-on?token=x", "This is no link of ours"],
   ["/nowhere", "There is nothing here"],
 ];
 

@@ -331,3 +331,92 @@ test("project names what it has no price for, and ends with 1; a flag that is mi
   expect(err).toContain('resource 2, "desk"');
   expect(umbrik("project", "--plan", "demo/plan.yaml", ...span).exit).toBe(2);
 });
+
+const RULE = {
+  match: "all",
+  conditions: [{ metric: "cpu", statistic: "mean", op: "<", threshold: 2, window: 10 }],
+  step: 5,
+  warn: 5,
+};
+const rule = (name: string, more: object = {}) => file(name, JSON.stringify({ ...RULE, ...more }));
+const CPU = file(
+  "cpu.csv",
+  [
+    "time,cpu",
+    ...[0, 1, 0, 1, 9, 0, 0, 0].map((cpu, i) => `2027-03-11T08:${String(5 * (i + 1)).padStart(2, "0")}:00Z,${cpu}`),
+  ].join("\n"),
+);
+
+test("idle replay says when it would have tripped, how long it was off, and whom that cut off", () => {
+  const { exit, out, err } = umbrik("idle", "replay", "--rule", rule("rule.json"), "--samples", CPU);
+  expect({ exit, err }).toEqual({ exit: 0, err: "" });
+  expect(out).toEqual({
+    trips: [
+      { warnedAt: "2027-03-11T08:10:00Z", trippedAt: "2027-03-11T08:15:00Z", backAt: "2027-03-11T08:25:00Z", interruption: true },
+      { warnedAt: "2027-03-11T08:35:00Z", trippedAt: "2027-03-11T08:40:00Z", backAt: null, interruption: false },
+    ],
+    offHours: 10 / 60,
+    offHoursDue: 10 / 60,
+    interruptions: 1,
+  });
+});
+
+test("idle sweep tries each threshold and window in the order given, and suggests the best that is allowed", () => {
+  const { exit, out, err } = umbrik(
+    ...[
+      "idle",
+      "sweep",
+      "--rule",
+      rule("rule.json"),
+      "--samples",
+      CPU,
+      "--thresholds",
+      "2,10",
+      "--windows",
+      "10,5",
+      "--rate",
+      "0.6",
+    ],
+    ...["--interruptions-per-week", "0"],
+  );
+  expect({ exit, err }).toEqual({ exit: 0, err: "" });
+  const { points, ...rest } = out as { points: { threshold: number; window: number; trips: number; saved: string }[] };
+  expect(rest).toEqual({ condition: 1, weeks: 40 / (7 * 24 * 60), suggested: { threshold: 10, window: 5 } });
+  expect(points.map(({ threshold, window, trips, saved }) => [threshold, window, trips, saved])).toEqual([
+    [2, 10, 2, "0.100000"],
+    [2, 5, 2, "0.200000"],
+    [10, 10, 1, "0.250000"],
+    [10, 5, 1, "0.300000"],
+  ]);
+});
+
+test.each([
+  ["a rule without a step", { step: undefined }, CPU, [], 1, "step is missing"],
+  ["a window that is no multiple", { step: 3 }, CPU, [], 1, "a window of 10 min is no whole multiple of the step of 3 min"],
+  ["a threshold that is no number", { conditions: [{ ...RULE.conditions[0], threshold: null }] }, CPU, [], 1, "threshold"],
+  ["an action that nobody knows", { action: "explode" }, CPU, [], 1, "action"],
+  [
+    "a metric that is no column",
+    { conditions: [{ ...RULE.conditions[0], metric: "cqu" }] },
+    CPU,
+    [],
+    1,
+    'no column is named so; there is "cpu"',
+  ],
+  ["hours asked for and not given", { applies: "inside" }, CPU, [], 2, "say which with --plan and --schedule"],
+  [
+    "a value that is no number",
+    {},
+    file("nan.csv", "time,cpu\n2027-03-11T08:05:00Z,NaN"),
+    [],
+    1,
+    'nan.csv:2: cpu: "NaN" is no finite number',
+  ],
+  ["a row that is too short", {}, file("short.csv", "time,cpu\n2027-03-11T08:05:00Z"), [], 1, "expected 2 cells, there are 1"],
+  ["no sample at all", {}, file("none.csv", "time,cpu\n"), [], 1, "there is no sample in it"],
+  ["an unknown flag", {}, CPU, ["--rates", "1"], 2, "unknown flag --rates"],
+])("idle replay refuses %s", (_, more, samples, flags, exit, said) => {
+  const answer = umbrik("idle", "replay", "--rule", rule("bad.json", more), "--samples", samples, ...flags);
+  expect(answer).toMatchObject({ exit, out: null });
+  expect(answer.err).toContain(said);
+});

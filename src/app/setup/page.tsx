@@ -1,4 +1,4 @@
-import { calendarSummaries, readClock, setupView, stopLimitOf, webhooks } from "@/services";
+import { calendarSummaries, ownersMailOf, readClock, setupView, stopLimitOf, webhooks } from "@/services";
 import { LivePage } from "@/ui/kit/live-page";
 import { Setup } from "@/ui/setup/setup";
 import { person, services } from "../services";
@@ -7,18 +7,27 @@ import { shownZones } from "../zone";
 export const metadata = { title: "Setup · Umbrik" };
 
 export default async function Page() {
-  const [view, calendars, hooks, stopLimit, { now }, { shown }] = await Promise.all([
+  const [view, calendars, hooks, stopLimit, owners, { now }, { shown }] = await Promise.all([
     setupView(services(), person()),
     calendarSummaries(services(), person()),
     webhooks(services(), person()),
     stopLimitOf(services(), person()),
+    ownersMailOf(services(), person()),
     readClock(services(), person()),
     shownZones(),
   ]);
   return (
     <>
       <LivePage on={["round", "webhook"]} />
-      <Setup {...view} calendars={calendars} hooks={hooks} stopLimit={stopLimit} now={now} zone={shown[0] ?? "UTC"} />
+      <Setup
+        {...view}
+        calendars={calendars}
+        hooks={hooks}
+        stopLimit={stopLimit}
+        owners={owners}
+        now={now}
+        zone={shown[0] ?? "UTC"}
+      />
     </>
   );
 }

@@ -291,10 +291,17 @@ function MachineCells({ line, zone, week, now, isAsOf, onHold, onRelease }: Mach
         {line.hold ? (
           <>
             <span className="truncate">
-              {line.hold.isStart ? "started," : line.hold.level === 0 ? "held off" : "held on"} to {clockTime(line.hold.to, zone)}
+              {line.hold.isStart ? "started," : line.hold.isTrip ? "idle, off" : line.hold.level === 0 ? "held off" : "held on"}{" "}
+              to {clockTime(line.hold.to, zone)}
             </span>
             <RowButton
-              label={line.hold.isStart ? `End the start of ${line.name}` : `Release the hold on ${line.name}`}
+              label={
+                line.hold.isStart
+                  ? `End the start of ${line.name}`
+                  : line.hold.isTrip
+                    ? `End the trip of ${line.name}`
+                    : `Release the hold on ${line.name}`
+              }
               onClick={() => onRelease(line)}
             >
               ×

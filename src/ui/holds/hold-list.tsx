@@ -11,6 +11,16 @@ import { dayTimePlace } from "../kit/when";
 export type HoldListProps = { holds: readonly StoredHold[]; zone: string; now: number };
 
 const LONGER_S = 7200;
+const YEAR_S = 366 * 86_400;
+
+/** A trip that no hours end lasts until somebody starts the machine. */
+function isForGood({ trip, from, to }: StoredHold): boolean {
+  return trip !== undefined && to - from > YEAR_S;
+}
+
+function endWords({ isStart, trip, name }: StoredHold): string {
+  return isStart ? `End the start of ${name}` : trip ? `End the trip of ${name}` : `Release the hold on ${name}`;
+}
 
 /** Holds in effect, the first to end at the top; each can be released at once. */
 export function HoldList({ holds, zone, now }: HoldListProps) {
@@ -42,12 +52,14 @@ export function HoldList({ holds, zone, now }: HoldListProps) {
                 )}
               </td>
               <td className="pr-3">
-                {hold.isStart ? "started by a person, kept" : levelWord(hold.level)} until{" "}
-                <span className="whitespace-nowrap">{dayTimePlace(hold.to, zone, now)}</span>
+                {hold.isStart ? "started by a person, kept" : hold.trip ? "off by an idle alarm" : levelWord(hold.level)} until{" "}
+                <span className="whitespace-nowrap">
+                  {isForGood(hold) ? "somebody starts it" : dayTimePlace(hold.to, zone, now)}
+                </span>
               </td>
               <td className="pr-3 text-soft">
                 {hold.reason}
-                {!hold.isStart && `, ${hold.person}`}
+                {!hold.isStart && !hold.trip && `, ${hold.person}`}
               </td>
               <td className="text-right">
                 {hold.isStart && (
@@ -59,12 +71,8 @@ export function HoldList({ holds, zone, now }: HoldListProps) {
                     2 h longer
                   </Button>
                 )}
-                <Button
-                  look="quiet"
-                  aria-label={hold.isStart ? `End the start of ${hold.name}` : `Release the hold on ${hold.name}`}
-                  onClick={() => void change(hold.id, null)}
-                >
-                  {hold.isStart ? "End" : "Release"}
+                <Button look="quiet" aria-label={endWords(hold)} onClick={() => void change(hold.id, null)}>
+                  {hold.isStart || hold.trip ? "End" : "Release"}
                 </Button>
               </td>
             </tr>

@@ -5,6 +5,7 @@ import { HoldList } from "../holds/hold-list";
 import { StateBrick } from "../kit/brick";
 import { levelWord } from "../kit/level-word";
 import { dayTimePlace } from "../kit/when";
+import { MachineAlarms } from "../quiet/machine-alarms";
 import { AsOf } from "./as-of";
 import { Chain } from "./chain";
 import { Edges } from "./edges";
@@ -69,7 +70,10 @@ export function Machine(machine: MachineProps) {
               <>
                 <p className="mt-2 text-[16px]" data-testid="due">
                   Due {isAsOf ? `as of ${dayTimePlace(at, zone, now)}` : "now"}: <b>{levelWord(due.level)}</b>, by{" "}
-                  {due.decidedBy === "person's start" ? "a person's start" : due.decidedBy}.
+                  {due.decidedBy === "person's start" || due.decidedBy === "idle trip"
+                    ? `a${due.decidedBy === "idle trip" ? "n" : ""} ${due.decidedBy}`
+                    : due.decidedBy}
+                  .
                 </p>
                 <Chain due={due} rows={rows} />
                 {isAsOf && at < now && (
@@ -78,6 +82,7 @@ export function Machine(machine: MachineProps) {
               </>
             )}
           </section>
+          <MachineAlarms id={resource.id} zone={zone} />
           <section aria-label="Holds">
             <h2 className="mb-1 font-semibold text-[15px]">Hold</h2>
             {holds.length > 0 && <HoldList holds={holds} zone={zone} now={now} />}

@@ -1,9 +1,10 @@
 import Link from "next/link";
 import type { Capabilities } from "@/core/plan";
-import type { AccountView, CalendarSummary, WebhookView } from "@/services";
+import type { AccountView, CalendarSummary, OwnersMail as Owners, WebhookView } from "@/services";
 import { ButtonLink } from "../kit/button-link";
 import { dayTimePlace, placeOf } from "../kit/when";
 import { Calendars } from "./calendars";
+import { OwnersMail } from "./owners-mail";
 import { PlanFileBox } from "./plan-file";
 import { StopLimit } from "./stop-limit";
 import { Webhooks } from "./webhooks";
@@ -15,11 +16,12 @@ export type SetupProps = {
   calendars: readonly CalendarSummary[];
   hooks: readonly WebhookView[];
   stopLimit: number | null;
+  owners: Owners;
   now: number;
   zone: string;
 };
 
-export function Setup({ accounts, providers, calendars, hooks, stopLimit, now, zone }: SetupProps) {
+export function Setup({ accounts, providers, calendars, hooks, stopLimit, owners, now, zone }: SetupProps) {
   return (
     <div className="flex flex-col gap-5 px-4 py-3">
       <section>
@@ -52,6 +54,10 @@ export function Setup({ accounts, providers, calendars, hooks, stopLimit, now, z
       <section aria-label="Limit on stops">
         <h2 className="mb-1 font-semibold text-[15px]">Stops</h2>
         <StopLimit limit={stopLimit} />
+      </section>
+      <section aria-label="Owners">
+        <h2 className="mb-1 font-semibold text-[15px]">Owners</h2>
+        <OwnersMail owners={owners} />
       </section>
       <section aria-label="Webhooks">
         <h2 className="mb-1 font-semibold text-[15px]">Webhooks</h2>

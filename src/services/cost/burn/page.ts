@@ -166,7 +166,14 @@ function lineOf(part: Shown, money: BurnMoney): BurnMachine | BurnRest | BurnFee
     since: resource.runSince ?? resource.since,
     due: hold ? (hold.level === 0 ? "off" : "on") : due === null ? "leave" : due === 0 ? "off" : "on",
     why: hold ? heldWords(hold) : resource.why,
-    hold: hold && { id: hold.id, level: hold.level, to: hold.to, reason: hold.reason, isStart: hold.isStart === true },
+    hold: hold && {
+      id: hold.id,
+      level: hold.level,
+      to: hold.to,
+      reason: hold.reason,
+      isStart: hold.isStart === true,
+      isTrip: hold.trip !== undefined,
+    },
     unpriced,
   };
 }

@@ -135,6 +135,7 @@ function restOf({ world, prices, full, rates, month, toCome }: RestInput): Reste
 }
 
 /** Why a thing is as it is while a hold, or a person's start, speaks for it. */
-export function heldWords({ isStart, person, reason }: Pick<StoredHold, "isStart" | "person" | "reason">): string {
+export function heldWords({ isStart, trip, person, reason }: Pick<StoredHold, "isStart" | "trip" | "person" | "reason">): string {
+  if (trip) return `off by an idle alarm: ${reason}`;
   return isStart ? reason : `held by ${person}: ${reason}`;
 }

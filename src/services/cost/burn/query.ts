@@ -58,7 +58,7 @@ export type BurnMachine = Readonly<
     due: "on" | "off" | "leave";
     why: string;
     /** A hold in effect, on it or on its fleet, or its person's start; null where there is none. */
-    hold: Readonly<{ id: number; level: number; to: Instant; reason: string; isStart: boolean }> | null;
+    hold: Readonly<{ id: number; level: number; to: Instant; reason: string; isStart: boolean; isTrip: boolean }> | null;
     unpriced: readonly string[];
   }
 >;

@@ -115,14 +115,16 @@ function livesOfMany(pool: Pool, running: readonly StoredResource[], at: Instant
   );
 }
 
-/** The one that decides: its own before its fleet's, the last placed first. */
+/** The one that decides: its own before its fleet's, then an idle trip, then a person's start; the last placed first. */
 function holdFinder(holds: readonly StoredHold[]): (resource: StoredResource) => StoredHold | null {
   const own = new Map<string, StoredHold>();
   const shared = new Map<string, StoredHold>();
+  const tripped = new Map<string, StoredHold>();
   const started = new Map<string, StoredHold>();
   for (const hold of [...holds].reverse()) {
-    if (hold.resourceId !== null) (hold.isStart ? started : own).set(hold.resourceId, hold);
+    if (hold.resourceId !== null) (hold.isStart ? started : hold.trip ? tripped : own).set(hold.resourceId, hold);
     if (hold.fleet !== null) shared.set(hold.fleet, hold);
   }
-  return ({ id, fleet }) => (fleet === null ? null : (own.get(id) ?? shared.get(fleet) ?? started.get(id) ?? null));
+  return ({ id, fleet }) =>
+    fleet === null ? null : (own.get(id) ?? shared.get(fleet) ?? tripped.get(id) ?? started.get(id) ?? null);
 }

@@ -9,14 +9,17 @@ export type Mark = Readonly<{ kind: "hold" | "holiday"; from: Instant; to: Insta
 type Window = Readonly<{ from: Instant; to: Instant }>;
 
 export function holdMarks(holds: readonly StoredHold[], window: Window): Mark[] {
-  return holds
-    .filter(({ from, to }) => from < window.to && to > window.from)
-    .map(({ from, to, name, level, reason }) => ({
-      kind: "hold",
-      from: Math.max(from, window.from),
-      to: Math.min(to, window.to),
-      what: `${name} held ${level === 0 ? "off" : "on"}: ${reason}`,
-    }));
+  return (
+    holds
+      // What an idle alarm turned off is on its own page: there may be hundreds.
+      .filter(({ from, to, trip }) => !trip && from < window.to && to > window.from)
+      .map(({ from, to, name, level, reason }) => ({
+        kind: "hold",
+        from: Math.max(from, window.from),
+        to: Math.min(to, window.to),
+        what: `${name} held ${level === 0 ? "off" : "on"}: ${reason}`,
+      }))
+  );
 }
 
 /** The holidays of the calendars that hours in force go by, each the whole local day in the zone of those hours. */
