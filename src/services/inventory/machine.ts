@@ -3,7 +3,7 @@ import { isGuarded, isSchedulable, listedAt, type Resource } from "@/core/plan";
 import { amountOf, cardReader, costPerSecond, formatCents, microsOf } from "@/core/pricing";
 import { claimer, type Due, type DueEdge, dueReader, hoursFinder, nextDueEdges, zoneOf } from "@/core/rounds";
 import { matcher, selectorOf } from "@/core/selector";
-import { HOUR_S, type Instant } from "@/core/time";
+import { DAY_S, HOUR_S, type Instant } from "@/core/time";
 import {
   type ActionLine,
   changesOf,
@@ -103,7 +103,7 @@ export async function openMachine(
     ),
     due: plan ? reader(resource, plan) : null,
     rows: compiled ? explain(compiled, at).considered : [],
-    edges: plan && hours ? nextDueEdges(resource, { fleet: plan, holds, hours }, { t: at, count: EDGES }) : [],
+    edges: plan && hours ? edgesAhead(nextDueEdges(resource, { fleet: plan, holds, hours }, { t: at, count: EDGES }), at) : [],
     holds: holds.filter(({ to }) => to > now),
     changes,
     actions,
@@ -111,6 +111,13 @@ export async function openMachine(
     missing: missing.find(({ resourceId }) => resourceId === id) ?? null,
     guardedUntil: resource.guardedUntil,
   };
+}
+
+const SEARCHED_S = 5 * 366 * DAY_S;
+
+/** Edges are searched for five years: what ends later, as a trip that only a start ends, has none. */
+function edgesAhead(edges: readonly DueEdge[], at: Instant): readonly DueEdge[] {
+  return edges.filter((edge) => edge.at - at <= SEARCHED_S);
 }
 
 export type { MissingStart, StateChange };

@@ -138,7 +138,8 @@ function checkDraft(draft: FleetDraft, world: StoredWorld): { issues: FieldIssue
   if (typeof draft.hours === "string" && !schedule && !world.schedules.some(({ name }) => name === draft.hours)) {
     issues.push({ path: "hours", message: `no schedule is named "${draft.hours}"` });
   }
-  if (draft.hours === null) issues.push({ path: "hours", message: "the plan has no hours yet: choose or paint some" });
+  if (draft.hours === null && (draft.idle ?? []).length === 0)
+    issues.push({ path: "hours", message: "the plan has no hours yet: choose or paint some, or give it an idle rule" });
   if (issues.length > 0 || !fleet.success || (schedule && !schedule.success)) return { issues, checked: null };
   return { issues, checked: { plan: fleet.data, schedule: schedule?.data ?? null } };
 }

@@ -53,6 +53,7 @@ export function AlarmsNow({ fleet, zone }: { fleet: string; zone: string }) {
           </button>
         ))}
       </div>
+      {alarms.length === 0 && <p className="text-soft">None is watched yet: the next round looks, within a minute.</p>}
       {shown && <StateList alarms={alarms.filter(({ state }) => state === shown)} zone={zone} now={now} />}
       {paused ? (
         <p>

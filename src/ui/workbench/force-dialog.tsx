@@ -1,6 +1,7 @@
 "use client";
 import { Dialog } from "radix-ui";
 import { useEffect, useState } from "react";
+import { type IdleRule, ruleWords } from "@/core/idle";
 import type { FleetDraft } from "@/core/plan";
 import type { ForcePreview, PreviewChange } from "@/services";
 import { AnswerError, ask } from "../kit/ask";
@@ -61,6 +62,7 @@ export function ForceDialog({ fleetId, draft, flush, onClose, onForced }: ForceD
           <Dialog.Description className="sr-only">What the plan will do, and a word of why.</Dialog.Description>
           {!preview && !problem && <p className="text-soft">Deciding the first round…</p>}
           {preview && <Effects preview={preview} />}
+          {canForce && <Watched rules={draft.idle ?? []} />}
           {preview?.issues.map(({ path, message }) => (
             <Notice key={path + message} kind="error">
               <b>{path}</b>: {message}
@@ -144,6 +146,26 @@ function Effects({ preview }: { preview: ForcePreview }) {
           </ul>
         </div>
       )}
+    </div>
+  );
+}
+
+/** What idle alarms will look at from then on; whom that turns off only the coming samples say. */
+function Watched({ rules }: { rules: readonly IdleRule[] }) {
+  if (rules.length === 0) return null;
+  return (
+    <div>
+      <h3 className="font-semibold text-[13px]">Idle alarms watch from then on</h3>
+      <ul>
+        {rules.map((rule) => (
+          <li key={ruleWords(rule)}>
+            {ruleWords(rule)}:{" "}
+            {rule.action === "tell"
+              ? "its owner is told"
+              : `its owner is warned, and ${rule.warn} min later it is ${rule.action === "hibernate" ? "hibernated" : "stopped"}`}
+          </li>
+        ))}
+      </ul>
     </div>
   );
 }
