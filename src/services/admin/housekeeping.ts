@@ -1,6 +1,7 @@
 import { DAY_S, utcDate } from "@/core/time";
 import {
   ensureMonths,
+  forgetAlarmChanges,
   forgetJournal,
   forgetRefusedChunks,
   forgetStates,
@@ -41,6 +42,7 @@ export async function keepHouse(services: Services, person: Person): Promise<{ r
   }
   await forgetRefusedChunks(pool);
   await forgetJournal(pool, now - JOURNAL_DAYS * DAY_S);
+  await forgetAlarmChanges(pool, now - JOURNAL_DAYS * DAY_S);
   // A life is told back to the oldest day that is kept in detail, and a month more.
   await forgetStates(pool, now - (KEPT_MONTHS.spend_day + 1) * MONTH_DAYS * DAY_S);
   return { rolledUp };

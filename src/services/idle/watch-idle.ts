@@ -202,12 +202,13 @@ function lookAt({ resource, claim }: Watched, { rule, now, before, holds, pauses
     appliesAt: (t) => applies(rule, claim, t),
     freshFrom: now - FRESH * Math.max(ROUND_EVERY_S, stepS),
   });
-  const whole: StoredAlarm = alarm === last ? last : { ...alarm, ...own };
+  const isSame = alarm === last && last.fleet === own.fleet;
+  const whole: StoredAlarm = isSame ? last : { ...alarm, ...own };
   const isNews = alarm.state !== last?.state && (alarm.state === "warned" || alarm.state === "tripped");
   const at = alarm.seenUntil ?? now;
   return {
     alarm: whole,
-    last: last && alarm === last ? whole : last,
+    last: isSame ? whole : last,
     samples: isNews && slots ? windowSamples(rule, slots, at) : null,
     trip:
       rule.action === "tell"

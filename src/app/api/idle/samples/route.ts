@@ -6,7 +6,7 @@ import { asBytes } from "../../answer";
 
 const METRICS_MAX = 20;
 
-/** The last four weeks of some metrics: of what a selector matches, or of one machine. Bytes as docs/api.md says. */
+/** The last four weeks of some metrics: of what a selector matches, or of one machine, as `packSamples` writes them. */
 export function GET(request: NextRequest): Promise<Response> {
   return asBytes(async () => {
     const { searchParams } = request.nextUrl;
