@@ -46,9 +46,15 @@ async function takeAll({ browser, url }: App): Promise<void> {
   await browser.driver.executeScript("window.scrollTo(0, 0)");
   await save("workbench");
   await theme("dark");
-  await browser.open(`/fleets/${id}`);
-  await browser.sees(/Saves/);
-  await save("workbench-dark");
+  const { body: lab } = await post(`${url}/api/fleets`, { name: "sonar-lab", select: "team = sonar-lab and region = fjord-1" });
+  await browser.open(`/fleets/${(lab as { id: number }).id}`);
+  await (await browser.at("//h2/button[contains(., 'Quiet')]")).click();
+  await (await browser.button("Nothing is computed")).click();
+  await browser.sees(/by 3 whole weeks/);
+  await (await browser.button("Try 8")).click();
+  await browser.sees(/a week: take/);
+  await browser.driver.executeScript("document.querySelector('[aria-label=\"What it would have done\"]').scrollIntoView()");
+  await save("quiet");
   await theme("light");
   await browser.open(`/fleets/${id}`);
   await (await browser.button("Put in force")).click();

@@ -25,7 +25,10 @@ export async function tellIdle(services: Services, db: Db, changes: readonly Unt
     const leaveOn = await leaveOnLink(services, { resourceId: change.resourceId, change: change.id, at: change.at });
     const telling = { change, action: rule?.action ?? "stop", actsAt, zone, leaveOn };
     const { subject, text, label } = wordsOf(telling);
-    if (address !== null && change.state !== "left on") {
+    const page = `${services.url}/machines/${encodeURIComponent(change.resourceId)}`;
+    // What was left on needs no second press: its mail leads to its page.
+    const href = change.state === "left on" ? page : leaveOn;
+    if (address !== null) {
       const id = await addMail(db, {
         kind: "idle",
         reportId: null,
@@ -33,8 +36,8 @@ export async function tellIdle(services: Services, db: Db, changes: readonly Unt
         address,
         day: null,
         subject: subject.slice(0, 200).replaceAll(/\s+/g, " "),
-        html: noticeHtml({ title: subject, text, label, href: leaveOn }),
-        text: `${subject}.\n\n${text}\n\n${label}: ${leaveOn}\n`,
+        html: noticeHtml({ title: subject, text, label, href }),
+        text: `${subject}.\n\n${text}\n\n${label}: ${href}\n`,
         headers: {},
         at: change.at,
       });
@@ -63,7 +66,7 @@ export async function tellIdle(services: Services, db: Db, changes: readonly Unt
         actsAt: actsAt === null ? null : formatInstant(actsAt),
         text: subject,
         ...(change.state === "left on" ? {} : { leaveOn }),
-        href: `${services.url}/machines/${encodeURIComponent(change.resourceId)}`,
+        href: page,
       },
     });
   }
@@ -76,6 +79,12 @@ function wordsOf({ change, action, actsAt, zone }: Told): { subject: string; tex
   const { name, fleet, words, state } = change;
   const because = `${words} (fleet ${fleet})`;
   const done = action === "hibernate" ? "hibernated" : "stopped";
+  if (state === "left on")
+    return {
+      subject: `${name} is left on for 2 hours`,
+      text: `Somebody pressed the link at ${timeText(change.at, zone)}. After that fleet ${fleet} looks after it again.`,
+      label: "Look at it",
+    };
   if (action === "tell")
     return {
       subject: `${name} is idle`,
