@@ -56,21 +56,7 @@ export function AlarmsNow({ fleet, zone }: { fleet: string; zone: string }) {
       {alarms.length === 0 && <p className="text-soft">None is watched yet: the next round looks, within a minute.</p>}
       {shown && <StateList alarms={alarms.filter(({ state }) => state === shown)} zone={zone} now={now} />}
       {paused ? (
-        <p>
-          Paused by {paused.person} until {dayTimePlace(paused.to, zone, now)}: {paused.reason}{" "}
-          <Button
-            look="quiet"
-            className="h-[24px]!"
-            onClick={async () => {
-              await ask(`/api/idle/pauses/${paused.id}`, { method: "DELETE", body: {} }).catch((error: unknown) =>
-                setProblem(String(error)),
-              );
-              await load();
-            }}
-          >
-            Look again now
-          </Button>
-        </p>
+        <PausedLine pause={paused} zone={zone} now={now} onDone={() => void load()} />
       ) : (
         <PauseForm on={{ fleet }} now={now} onDone={() => void load()} />
       )}
@@ -114,6 +100,33 @@ function StateList({ alarms, zone, now }: { alarms: AlarmsView["alarms"]; zone: 
         </li>
       ))}
     </ul>
+  );
+}
+
+type PausedLineProps = { pause: AlarmsView["pauses"][number]; zone: string; now: number; onDone: () => void };
+
+/** Until when alarms are paused, by whom and why; and how that ends at once. */
+export function PausedLine({ pause, zone, now, onDone }: PausedLineProps) {
+  const [problem, setProblem] = useState("");
+  return (
+    <p>
+      Paused by {pause.person} until {dayTimePlace(pause.to, zone, now)}: {pause.reason}{" "}
+      <Button
+        look="quiet"
+        className="h-[24px]!"
+        onClick={async () => {
+          try {
+            await ask(`/api/idle/pauses/${pause.id}`, { method: "DELETE", body: {} });
+          } catch (error) {
+            setProblem(error instanceof AnswerError ? error.message : String(error));
+          }
+          onDone();
+        }}
+      >
+        Look again now
+      </Button>
+      {problem && <span className="text-loss">{problem}</span>}
+    </p>
   );
 }
 

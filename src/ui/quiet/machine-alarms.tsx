@@ -2,10 +2,9 @@
 import { useCallback, useEffect, useState } from "react";
 import type { AlarmsView } from "@/services";
 import { AnswerError, ask } from "../kit/ask";
-import { Button } from "../kit/button";
 import { useLive } from "../kit/use-live";
 import { dayTimePlace } from "../kit/when";
-import { PauseForm } from "./alarms-now";
+import { PausedLine, PauseForm } from "./alarms-now";
 
 /** How the alarms of one machine stand and why, and their pause. Nothing where no rule looks at it. */
 export function MachineAlarms({ id, zone }: { id: string; zone: string }) {
@@ -35,21 +34,7 @@ export function MachineAlarms({ id, zone }: { id: string; zone: string }) {
         ))}
       </ul>
       {own ? (
-        <p>
-          Paused by {own.person} until {dayTimePlace(own.to, zone, now)}: {own.reason}{" "}
-          <Button
-            look="quiet"
-            className="h-[24px]!"
-            onClick={async () => {
-              await ask(`/api/idle/pauses/${own.id}`, { method: "DELETE", body: {} }).catch((error: unknown) =>
-                setProblem(String(error)),
-              );
-              await load();
-            }}
-          >
-            Look again now
-          </Button>
-        </p>
+        <PausedLine pause={own} zone={zone} now={now} onDone={() => void load()} />
       ) : (
         <div className="mt-1">
           <PauseForm on={{ resourceId: id }} now={now} onDone={() => void load()} />
