@@ -6,7 +6,7 @@ import { whole } from "./whole";
 /** An alarm as it stands, with whose it is. */
 export type StoredAlarm = Alarm & Readonly<{ resourceId: string; rule: string; fleet: string; words: string }>;
 
-const ALARMS_MAX = 200_000;
+const ALARMS_MAX = 2_000_000;
 
 /** Where every alarm stands, or those of one resource or one fleet. */
 export async function alarmList(

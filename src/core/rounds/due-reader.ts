@@ -22,8 +22,9 @@ export function dueReader(input: DueReaderInput): (resource: Resource, fleet: Fl
   const find = hoursFinder(schedules, capabilities);
   const asked = new Map<CompiledSchedule, Map<string, HoursNow>>();
   const shared = new Map<FleetPlan, Map<HoursOf, Due>>();
-  const heldResources = new Set(holds.map(({ resourceId }) => resourceId));
-  const heldFleets = new Set(holds.map(({ fleet }) => fleet));
+  // By what they are on: an office that has emptied has as many trips as desks.
+  const onResource = groupedBy(holds, ({ resourceId }) => resourceId);
+  const onFleet = groupedBy(holds, ({ resourceId, fleet }) => (resourceId === null ? fleet : null));
 
   const sourceOf = (found: HoursOf, leadMinutes: number, ownSize: Level): HoursSource => {
     if (found.kind !== "schedule") return found;
@@ -38,8 +39,9 @@ export function dueReader(input: DueReaderInput): (resource: Resource, fleet: Fl
   return (resource, fleet, known) => {
     const found = known ?? find(resource, fleet);
     const ownSize = ownSizeOf(resource, fleet);
-    const isAlone = ownSize !== 1 || isGuarded(resource) || heldResources.has(resource.id) || heldFleets.has(fleet.name);
-    const ask = () => dueAt(resource, { now, fleet, holds, hours: sourceOf(found, fleet.lead, ownSize) });
+    const isAlone = ownSize !== 1 || isGuarded(resource) || onResource.has(resource.id) || onFleet.has(fleet.name);
+    const own = isAlone ? [...(onResource.get(resource.id) ?? []), ...(onFleet.get(fleet.name) ?? [])] : [];
+    const ask = () => dueAt(resource, { now, fleet, holds: own, hours: sourceOf(found, fleet.lead, ownSize) });
     if (isAlone) return ask();
     const answers = shared.get(fleet) ?? new Map<HoursOf, Due>();
     shared.set(fleet, answers);
@@ -47,4 +49,17 @@ export function dueReader(input: DueReaderInput): (resource: Resource, fleet: Fl
     answers.set(found, due);
     return due;
   };
+}
+
+/** Holds by what they are on; those that are on nothing of the kind are left out. */
+function groupedBy(holds: readonly Hold[], keyOf: (hold: Hold) => string | null): ReadonlyMap<string, readonly Hold[]> {
+  const groups = new Map<string, Hold[]>();
+  for (const hold of holds) {
+    const key = keyOf(hold);
+    if (key === null) continue;
+    const own = groups.get(key);
+    if (own) own.push(hold);
+    else groups.set(key, [hold]);
+  }
+  return groups;
 }

@@ -22,6 +22,8 @@ export type RoundsProps = {
 /** The coming edges by time, and the journal of rounds. */
 export function Rounds({ journal, edges, holds, found, query, zone, fleets, accounts }: RoundsProps) {
   const { last } = journal;
+  const placed = holds.current.filter(({ trip }) => !trip);
+  const trips = holds.current.length - placed.length;
   return (
     <div className="px-4 py-3">
       <div className="mb-3 flex flex-wrap items-start justify-between gap-4">
@@ -40,12 +42,17 @@ export function Rounds({ journal, edges, holds, found, query, zone, fleets, acco
         <div className="flex flex-col gap-4">
           <section aria-label="Holds">
             <h2 className="mb-1 font-semibold text-[15px]">Holds</h2>
-            {holds.current.length === 0 ? (
+            {trips > 0 && (
+              <p>
+                <b>{trips}</b> {trips === 1 ? "is" : "are"} off by idle alarms; each fleet and each machine says which.
+              </p>
+            )}
+            {placed.length === 0 ? (
               <p className="text-soft">
                 None. A machine's row in Burn keeps it on for a few hours; its page and its fleet hold longer.
               </p>
             ) : (
-              <HoldList holds={holds.current} zone={zone} now={holds.now} />
+              <HoldList holds={placed} zone={zone} now={holds.now} />
             )}
             {holds.ended.length > 0 && <EndedHolds holds={holds.ended} now={holds.now} zone={zone} />}
           </section>
@@ -117,11 +124,11 @@ function EndedHolds({ holds, now, zone }: { holds: Holds["ended"]; now: number; 
     <details className="mt-1 text-[13px]">
       <summary className="cursor-pointer text-soft">The last {holds.length} that ended</summary>
       <ul>
-        {holds.map(({ id, name, level, from, to, releasedAt, reason, person, isStart, trip }) => (
+        {holds.map(({ id, name, level, from, to, releasedAt, reason, person, isStart }) => (
           <li key={id} className="border-lines border-b py-0.5">
             <b>{name}</b> {levelWord(level)}, {dayAndTime(from, zone, now)} to {dayTimePlace(releasedAt ?? to, zone, now)}
-            {releasedAt !== null && (isStart || trip ? ", ended" : ", released")}: {reason}
-            {!isStart && !trip && `, ${person}`}
+            {releasedAt !== null && (isStart ? ", ended" : ", released")}: {reason}
+            {!isStart && `, ${person}`}
           </li>
         ))}
       </ul>
