@@ -26,13 +26,16 @@ export default async function Page({ searchParams }: Props) {
     setupView(services(), person()),
     shownZones(),
   ]);
+  // As many trips as desks may be in effect: a page lists what people placed and started.
+  const placed = holds.current.filter(({ trip }) => !trip);
   return (
     <>
       <LivePage on={["round", "fleets", "clock", "holds"]} />
       <Rounds
         journal={journal}
         edges={edges}
-        holds={holds}
+        holds={{ ...holds, current: placed }}
+        trips={holds.current.length - placed.length}
         found={found}
         query={query}
         zone={shown[0] ?? "UTC"}

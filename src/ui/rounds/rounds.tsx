@@ -15,15 +15,15 @@ export type RoundsProps = {
   found: Readonly<{ lines: readonly ActionLine[]; older: number | null }> | null;
   query: JournalQuery;
   zone: string;
+  /** How many machines idle alarms keep off; their holds are not among the others. */
+  trips: number;
   fleets: readonly string[];
   accounts: readonly string[];
 };
 
 /** The coming edges by time, and the journal of rounds. */
-export function Rounds({ journal, edges, holds, found, query, zone, fleets, accounts }: RoundsProps) {
+export function Rounds({ journal, edges, holds, found, query, zone, trips, fleets, accounts }: RoundsProps) {
   const { last } = journal;
-  const placed = holds.current.filter(({ trip }) => !trip);
-  const trips = holds.current.length - placed.length;
   return (
     <div className="px-4 py-3">
       <div className="mb-3 flex flex-wrap items-start justify-between gap-4">
@@ -47,12 +47,12 @@ export function Rounds({ journal, edges, holds, found, query, zone, fleets, acco
                 <b>{trips}</b> {trips === 1 ? "is" : "are"} off by idle alarms; each fleet and each machine says which.
               </p>
             )}
-            {placed.length === 0 ? (
+            {holds.current.length === 0 ? (
               <p className="text-soft">
                 None. A machine's row in Burn keeps it on for a few hours; its page and its fleet hold longer.
               </p>
             ) : (
-              <HoldList holds={placed} zone={zone} now={holds.now} />
+              <HoldList holds={holds.current} zone={zone} now={holds.now} />
             )}
             {holds.ended.length > 0 && <EndedHolds holds={holds.ended} now={holds.now} zone={zone} />}
           </section>
