@@ -127,24 +127,28 @@ export async function lastSamples(
   return new Map(rows.map(({ metric, ...last }) => [metric, last]));
 }
 
-/** Samples of some metrics of some resources in `(from, to]`, by resource and in order of time. */
+/** Samples of some metrics of some resources in `(from, to]`, by resource; of each metric in order of time. */
 export async function recentSamples(
   pool: Pool,
   { ids, metrics, from, to }: { ids: readonly string[]; metrics: readonly string[]; from: Instant; to: Instant },
 ): Promise<Map<string, RecentSample[]>> {
-  const { rows } = await pool.query<RecentSample>(
-    `select resource_id as "resourceId", metric, at, step_s as "stepS", value
+  // A row for each series: thousands of machines with dozens of samples each would be a row too many for each of them.
+  const { rows } = await pool.query<{ resourceId: string; metric: string; stepS: number; at: number[]; values: number[] }>(
+    `select resource_id as "resourceId", metric, max(step_s) as "stepS",
+       array_agg(extract(epoch from at)::integer order by at) as at, array_agg(value order by at) as values
      from metric_recent
      where resource_id = any ($1::text[]) and metric = any ($2::text[])
        and at > to_timestamp($3::double precision) and at <= to_timestamp($4::double precision)
-     order by resource_id, at`,
+     group by resource_id, metric`,
     [ids, metrics, from, to],
   );
   const byResource = new Map<string, RecentSample[]>();
-  for (const row of rows) {
-    const own = byResource.get(row.resourceId);
-    if (own) own.push(row);
-    else byResource.set(row.resourceId, [row]);
+  for (const { resourceId, metric, stepS, at, values } of rows) {
+    const own = byResource.get(resourceId) ?? [];
+    byResource.set(resourceId, own);
+    at.forEach((t, i) => {
+      own.push({ resourceId, metric, at: t, stepS, value: values[i] as number });
+    });
   }
   return byResource;
 }

@@ -78,7 +78,7 @@ export async function watchIdle(
   if (watched.length === 0 && stored.length === 0 && trips.length === 0) return false;
   const ended = endedTrips(trips, { world, watched });
   const live = trips.filter((trip) => !ended.has(trip.id));
-  const [samples, pauses] = await Promise.all([samplesOf(services, { watched, now }), alarmPauses(pool, now)]);
+  const [samples, pauses] = await Promise.all([samplesOf(services, { watched, stored, now }), alarmPauses(pool, now)]);
   const looking = { now, holds: holds.filter(({ id }) => !ended.has(id)), pauses, samples };
   const before = new Map(stored.map((alarm) => [keyOf(alarm), alarm]));
   const looks = watched.flatMap((one) => one.rules.map((rule) => lookAt(one, { rule, before, ...looking })));
@@ -143,16 +143,21 @@ function movedEnds(trips: readonly StoredHold[], watched: readonly Watched[]): {
   });
 }
 
+/** So long a gap between two looks is caught up with. */
+const GAP_S = 6 * 3600;
+const SLACK_S = 1800;
+
 async function samplesOf(
   { pool }: Services,
-  { watched, now }: { watched: readonly Watched[]; now: Instant },
+  { watched, stored, now }: { watched: readonly Watched[]; stored: readonly StoredAlarm[]; now: Instant },
 ): Promise<ReadonlyMap<string, readonly RecentSample[]>> {
   const running = watched.filter(({ resource }) => resource.runSince !== null);
   const rules = [...new Set(running.flatMap(({ rules: own }) => own))];
   if (rules.length === 0) return new Map();
   const longest = Math.max(...rules.flatMap(({ conditions }) => conditions.map(({ window }) => window * MINUTE_S)));
-  // A window, and what a gap between rounds may have left unseen.
-  const from = now - Math.min(BACK_S, longest + 3 * 3600);
+  // A window before the first slot that was not looked at yet; what is blind for long asks for no more than a gap of hours.
+  const seen = stored.flatMap(({ seenUntil }) => (seenUntil !== null && seenUntil > now - GAP_S ? [seenUntil] : []));
+  const from = now - Math.min(BACK_S, longest + SLACK_S + Math.max(0, ...seen.map((t) => now - t)));
   return recentSamples(pool, {
     ids: running.map(({ resource }) => resource.id),
     metrics: [...new Set(rules.flatMap(metricsOf))],

@@ -7,6 +7,7 @@ import { takeSamples } from "./take-samples";
 
 /** How far back the first reading of a metric goes: no window that is watched live is longer. */
 export const BACK_S = 26 * HOUR_S;
+const MOMENT_S = 900;
 /** How many slots that are known already are asked for again: some come late. */
 const AGAIN = 2;
 /** How long a round waits for metrics; what comes later is read by a later one. */
@@ -25,7 +26,11 @@ export async function readLatest(
     accounts.map(async (account) => {
       try {
         const port = services.provider(account, AbortSignal.timeout(PATIENCE_MS));
-        const last = await lastSamples(services.pool, account.name, now - BACK_S);
+        // Most of the time the last is of a moment ago; only what is not found there is looked for further back.
+        const late = await lastSamples(services.pool, account.name, now - MOMENT_S);
+        const last = known.every((metric) => late.has(metric))
+          ? late
+          : await lastSamples(services.pool, account.name, now - BACK_S);
         const read = await Promise.all(
           known.map(async (metric) => {
             const before = last.get(metric);
