@@ -291,8 +291,14 @@ function MachineCells({ line, zone, week, now, isAsOf, onHold, onRelease }: Mach
         {line.hold ? (
           <>
             <span className="truncate">
-              {line.hold.isStart ? "started," : line.hold.isTrip ? "idle, off" : line.hold.level === 0 ? "held off" : "held on"}{" "}
-              to {clockTime(line.hold.to, zone)}
+              {line.hold.isTrip ? (
+                "off by an idle alarm"
+              ) : (
+                <>
+                  {line.hold.isStart ? "started," : line.hold.level === 0 ? "held off" : "held on"} to{" "}
+                  {clockTime(line.hold.to, zone)}
+                </>
+              )}
             </span>
             <RowButton
               label={
