@@ -4,16 +4,21 @@ const formats = new Map<string, Intl.DateTimeFormat>();
 
 const QUARTER = 900;
 const offsets = new Map<string, number>();
+let last = { zone: "", quarter: 0, offset: 0 };
 
 /** Seconds to add to UTC, kept per quarter of an hour: no clock changes in the middle of one. */
 export function offsetSeconds(zone: string, t: number): number {
-  const key = `${zone} ${Math.floor(t / QUARTER)}`;
+  const quarter = Math.floor(t / QUARTER);
+  // Samples are asked for one after the other.
+  if (zone === last.zone && quarter === last.quarter) return last.offset;
+  const key = `${zone} ${quarter}`;
   let offset = offsets.get(key);
   if (offset === undefined) {
     if (offsets.size > 200_000) offsets.clear();
     offset = askedOffset(zone, t);
     offsets.set(key, offset);
   }
+  last = { zone, quarter, offset };
   return offset;
 }
 

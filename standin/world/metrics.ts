@@ -70,6 +70,7 @@ function lastSignedIn(seed: number, unit: Unit, { at, zone }: { at: number; zone
 }
 
 function valueAt(seed: number, unit: Unit, { metric, at, zone }: { metric: Metric; at: number; zone: string }): number {
+  if (metric.startsWith("sessions.") && !isDesk(unit)) return 0;
   const { weekday, hour, day } = wallClock(zone, at);
   const noise = chance(seed, unit.id, metric, at);
   const busy = busyness(seed, unit, { weekday, hour, day });
@@ -79,7 +80,6 @@ function valueAt(seed: number, unit: Unit, { metric, at, zone }: { metric: Metri
   if (metric === "disk.ops") return Math.round(noise * 6 + busy * 240 * chance(seed, unit.id, "disk", Math.floor(at / 1200)));
   if (metric === "graphics")
     return Math.round((noise * 1.5 + busy * 55 * chance(seed, unit.id, "gpu", Math.floor(at / 1800))) * 10) / 10;
-  if (!isDesk(unit)) return 0;
   if (metric === "sessions.active") return busy > 0.3 ? 1 : 0;
   return !(busy > 0.3) && hour > 12 && chance(seed, unit.id, "left", day) < 0.5 ? 1 : 0;
 }
