@@ -312,7 +312,7 @@ test("fleets are ranked by keys after a look at who changes hands, renamed, copi
   await browser.sees(/\d\s+classrooms\s+team = training/);
   await more("classrooms", "Copy");
   await browser.sees("classrooms-copy");
-  expect(await browser.driver.getTitle()).toBe("classrooms-copy · Umbrik");
+  await until(async () => (await browser.driver.getTitle()) === "classrooms-copy · Umbrik");
   await browser.open("/fleets");
   await browser.sees(/\d\s+classrooms-copy\s+team = training/);
 });

@@ -40,6 +40,22 @@ export function forgetUnsaved(id: number): void {
   sessionStorage.removeItem(keyOf(id));
 }
 
+const savedKeyOf = (id: number) => `umbrik-saved ${id}`;
+
+/** Notes the version that this tab last knows to be stored. */
+export function noteSaved(id: number, version: number): void {
+  try {
+    sessionStorage.setItem(savedKeyOf(id), String(version));
+  } catch {
+    // A full store: a page that was made too early shows what it was made from.
+  }
+}
+
+/** The version that this tab last knew to be stored; 0 where it knows of none. */
+export function savedVersionOf(id: number): number {
+  return Number(sessionStorage.getItem(savedKeyOf(id)) ?? 0) || 0;
+}
+
 /** What is left of an earlier look at this fleet in this tab; null where nothing is, or it cannot be read any more. */
 export function unsavedOf(id: number): Unsaved | null {
   const text = sessionStorage.getItem(keyOf(id));

@@ -3,7 +3,7 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import type { FleetDraft } from "@/core/plan";
 import { AnswerError, ask } from "../kit/ask";
 import { isSameJson } from "../kit/same";
-import { editorName, forgetUnsaved, keepUnsaved, nextWrite, unsavedOf } from "./unsaved";
+import { editorName, forgetUnsaved, keepUnsaved, nextWrite, noteSaved, savedVersionOf, unsavedOf } from "./unsaved";
 
 const REST_MS = 350;
 
@@ -37,6 +37,8 @@ export function useAutosave(
   { firstVersion, onRestored }: { firstVersion: number; onRestored: (draft: FleetDraft) => void },
 ): Autosave {
   const [saving, setSaving] = useState<Saving>(SAVED);
+  /** The version that this page was made from. */
+  const made = useRef(firstVersion);
   const version = useRef(firstVersion);
   const stored = useRef(draft);
   const latest = useRef(draft);
@@ -57,6 +59,7 @@ export function useAutosave(
         const answer = await ask<{ version: number }>(`/api/fleets/${id}`, { method: "PUT", body: bodyOf(sending) });
         version.current = answer.version;
         stored.current = sending;
+        noteSaved(id, answer.version);
         if (latest.current === sending) forgetUnsaved(id);
         setSaving(SAVED);
       } catch (error) {
@@ -88,7 +91,11 @@ export function useAutosave(
     // Taken up at once: what it leaves to the next page it can only leave if it is known before it goes.
     editorName();
     const left = unsavedOf(id);
-    if (!left) return;
+    if (!left) {
+      // A reload may be answered with what stood before a save that ended a moment later.
+      if (savedVersionOf(id) > made.current) void catchUp();
+      return;
+    }
     if (isSameJson(left.draft, latest.current)) {
       forgetUnsaved(id);
       return;
@@ -96,6 +103,17 @@ export function useAutosave(
     version.current = left.version;
     stored.current = left.base;
     restored.current(left.draft);
+
+    async function catchUp() {
+      const shown = latest.current;
+      const now = await ask<{ draft: FleetDraft; version: number }>(`/api/fleets/${id}`).catch(() => null);
+      // Whoever types meanwhile goes on from what is shown, and is told of the rest as of another's change.
+      if (!now || latest.current !== shown) return;
+      noteSaved(id, now.version);
+      version.current = now.version;
+      stored.current = now.draft;
+      restored.current(now.draft);
+    }
   }, [id]);
 
   const isApart = saving.state === "apart";
