@@ -65,11 +65,7 @@ export function meanVerdicts({ condition, stepS, coverage, counts, sums }: Means
           continue;
         }
         const end = extremes ? Math.min(count, (((i / BLOCK) | 0) + 1) * BLOCK) : count;
-        for (; i < end; i++) {
-          const n = (counts[i + 1] as number) - (counts[i + 1 - width] as number);
-          const above = (sums[i + 1] as number) - (sums[i + 1 - width] as number) - limit * n;
-          if (above * sign < bound && n >= need && counts[i + 1] !== counts[i]) return i;
-        }
+        for (; i < end; i++) if (counts[i + 1] !== counts[i] && holdsAt(i)) return i;
       }
       return count;
     },

@@ -12,7 +12,8 @@ export const ELSEWHEN = 3;
 
 /** How many samples there are up to each slot. */
 export function countsOf(column: Column): Int32Array {
-  const known = column.upTo?.counts ?? COUNTS.get(column) ?? count(column);
+  if (column.upTo) return column.upTo.counts;
+  const known = COUNTS.get(column) ?? count(column);
   COUNTS.set(column, known);
   return known;
 }
@@ -33,7 +34,8 @@ function count({ values }: Column): Int32Array {
 
 /** Sums of millionths up to each slot: numbers where every one of them is exact, else bigints. */
 export function sumsOf(column: Column): Float64Array | readonly bigint[] {
-  const known = column.upTo?.sums ?? SUMS.get(column) ?? addUp(column);
+  if (column.upTo) return column.upTo.sums;
+  const known = SUMS.get(column) ?? addUp(column);
   SUMS.set(column, known);
   return known;
 }

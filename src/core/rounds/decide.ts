@@ -9,6 +9,7 @@ import { type Due, type Hold, IDLE_TRIP } from "./due";
 import { type DueEdge, nextDueEdges } from "./due-edges";
 import { dueReader } from "./due-reader";
 import { type HoursSeen, seenAfter } from "./foreseen";
+import { holdsOn } from "./holds-on";
 import { type HoursFinder, hoursFinder } from "./hours-of";
 
 /** An action that was recorded and has not ended. */
@@ -75,19 +76,21 @@ export function decide(input: RoundInput): readonly Decision[] {
   const claim = claimer(input.fleets);
   const dueOf = dueReader(input);
   const hoursOf = hoursFinder(input.schedules, input.capabilities);
+  const onIt = holdsOn(input.holds);
   let running = 0;
   const decisions = input.resources.map((resource) => {
     const fleet = claim(resource);
     const due = fleet ? dueOf(resource, fleet) : NO_FLEET;
     if (fleet && resource.level > 0 && !isGuarded(resource)) running++;
-    return decideOne(resource, { fleet, due, input, hoursOf });
+    return decideOne(resource, { fleet, due, input, hoursOf, onIt });
   });
   return brake(decisions, { running, limits: input.limits, letGo: input.letGo });
 }
 
-type Context = Readonly<{ fleet: FleetPlan | null; due: Due; input: RoundInput; hoursOf: HoursFinder }>;
+type HoldsOn = ReturnType<typeof holdsOn<Hold>>;
+type Context = Readonly<{ fleet: FleetPlan | null; due: Due; input: RoundInput; hoursOf: HoursFinder; onIt: HoldsOn }>;
 
-function decideOne(resource: Resource, { fleet, due, input, hoursOf }: Context): Decision {
+function decideOne(resource: Resource, { fleet, due, input, hoursOf, onIt }: Context): Decision {
   const { now } = input;
   const seen = fleet ? lookAt(resource, { fleet, due, input }) : null;
   const isForeseen =
@@ -117,7 +120,7 @@ function decideOne(resource: Resource, { fleet, due, input, hoursOf }: Context):
   const atDue = actionToward(resource, due.level, { fleet: off, capabilities });
   const when = { now, roundEveryS: input.roundEveryS, capabilities };
   const block = blockOf(resource, when);
-  const ahead = block?.isLastChance && !atDue ? fallAhead(resource, { fleet, input, hoursOf }) : null;
+  const ahead = block?.isLastChance && !atDue ? fallAhead(resource, { fleet, input, hoursOf, onIt }) : null;
   const early = block && ahead && goesBefore(ahead, block, when) ? ahead : null;
   const wanted = early ? actionToward(resource, OFF, { fleet, capabilities }) : atDue;
   if (!wanted) return say("as due", `${lastWhy(due)}; it is ${resource.state}`);
@@ -130,7 +133,7 @@ function decideOne(resource: Resource, { fleet, due, input, hoursOf }: Context):
   if (resource.state === "starting" || resource.state === "stopping") return say("waiting", `it is ${resource.state}`);
   const end =
     isRise && resource.level === OFF && isBilledInBlocks(resource, capabilities)
-      ? fallAhead(resource, { fleet, input, hoursOf })
+      ? fallAhead(resource, { fleet, input, hoursOf, onIt })
       : null;
   if (end)
     return say("left", `${end.because} from ${formatInstant(end.at)}: a start for less than two rounds would pay a whole block`);
@@ -163,14 +166,13 @@ function lastWhy({ chain, decidedBy }: Due): string {
 }
 
 /** The fall to off that comes within two rounds, if it was known an hour ago or a person asked for it; null where none does. */
-function fallAhead(resource: Resource, { fleet, input, hoursOf }: Ahead): DueEdge | null {
+function fallAhead(resource: Resource, { fleet, input, hoursOf, onIt }: Ahead): DueEdge | null {
   const { now } = input;
   const until = earlyUntil(input);
-  const holds = input.holds.filter(({ resourceId, fleet: on }) => resourceId === resource.id || on === fleet.name);
-  const following = { fleet, holds, hours: hoursOf(resource, fleet) };
+  const following = { fleet, holds: onIt(resource.id, fleet.name), hours: hoursOf(resource, fleet) };
   const [edge] = nextDueEdges(resource, following, { t: now, count: 1 });
   if (!edge || edge.to !== OFF || edge.at > until) return null;
   return edge.decidedBy.startsWith("hold") || input.fallsAsKnown(resource) ? edge : null;
 }
 
-type Ahead = Readonly<{ fleet: FleetPlan; input: RoundInput; hoursOf: HoursFinder }>;
+type Ahead = Readonly<{ fleet: FleetPlan; input: RoundInput; hoursOf: HoursFinder; onIt: HoldsOn }>;

@@ -2,6 +2,7 @@ import type { CompiledSchedule, Level } from "../hours";
 import { type Capabilities, type FleetPlan, isGuarded, type Resource } from "../plan";
 import type { Instant } from "../time";
 import { type Due, dueAt, type Hold, type HoursNow, type HoursSource, hoursAt } from "./due";
+import { holdsOn } from "./holds-on";
 import { type HoursOf, hoursFinder } from "./hours-of";
 import { ownSizeOf } from "./own-size";
 
@@ -23,8 +24,7 @@ export function dueReader(input: DueReaderInput): (resource: Resource, fleet: Fl
   const asked = new Map<CompiledSchedule, Map<string, HoursNow>>();
   const shared = new Map<FleetPlan, Map<HoursOf, Due>>();
   // By what they are on: an office that has emptied has as many trips as desks.
-  const onResource = groupedBy(holds, ({ resourceId }) => resourceId);
-  const onFleet = groupedBy(holds, ({ resourceId, fleet }) => (resourceId === null ? fleet : null));
+  const onIt = holdsOn(holds);
 
   const sourceOf = (found: HoursOf, leadMinutes: number, ownSize: Level): HoursSource => {
     if (found.kind !== "schedule") return found;
@@ -39,8 +39,8 @@ export function dueReader(input: DueReaderInput): (resource: Resource, fleet: Fl
   return (resource, fleet, known) => {
     const found = known ?? find(resource, fleet);
     const ownSize = ownSizeOf(resource, fleet);
-    const isAlone = ownSize !== 1 || isGuarded(resource) || onResource.has(resource.id) || onFleet.has(fleet.name);
-    const own = isAlone ? [...(onResource.get(resource.id) ?? []), ...(onFleet.get(fleet.name) ?? [])] : [];
+    const own = onIt(resource.id, fleet.name);
+    const isAlone = ownSize !== 1 || isGuarded(resource) || own.length > 0;
     const ask = () => dueAt(resource, { now, fleet, holds: own, hours: sourceOf(found, fleet.lead, ownSize) });
     if (isAlone) return ask();
     const answers = shared.get(fleet) ?? new Map<HoursOf, Due>();
@@ -49,17 +49,4 @@ export function dueReader(input: DueReaderInput): (resource: Resource, fleet: Fl
     answers.set(found, due);
     return due;
   };
-}
-
-/** Holds by what they are on; those that are on nothing of the kind are left out. */
-function groupedBy(holds: readonly Hold[], keyOf: (hold: Hold) => string | null): ReadonlyMap<string, readonly Hold[]> {
-  const groups = new Map<string, Hold[]>();
-  for (const hold of holds) {
-    const key = keyOf(hold);
-    if (key === null) continue;
-    const own = groups.get(key);
-    if (own) own.push(hold);
-    else groups.set(key, [hold]);
-  }
-  return groups;
 }

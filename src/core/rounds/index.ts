@@ -12,6 +12,7 @@ export { ROUND_EVERY_S } from "./every";
 export { type FellInput, fellReader } from "./fell";
 export { decideFirstRound, type FirstRoundInput } from "./first-round";
 export { type HoursSeen, STOOD_S } from "./foreseen";
+export { holdsOn } from "./holds-on";
 export { type HoursFinder, type HoursOf, hoursFinder, zoneOf } from "./hours-of";
 export { type AheadSpan, lifeAhead } from "./life-ahead";
 export { type Lowered, loweredBelow } from "./lowered";

@@ -14,7 +14,7 @@ import {
   NO_AMOUNT,
   type RateCard,
 } from "@/core/pricing";
-import { type AheadSpan, type Hold, lifeAhead } from "@/core/rounds";
+import { type AheadSpan, type Hold, holdsOn, lifeAhead } from "@/core/rounds";
 import { billedRuns, cardAt, costBySteps, costOver, type LifeSpan, totalOf } from "@/core/spend";
 import type { Instant } from "@/core/time";
 import type { Prices } from "@/store";
@@ -150,6 +150,7 @@ function coverReader(kinds: readonly Alike[], { prices, window }: AheadInput): (
 function alikeOf({ world, prices, holds, now, window }: AheadInput): Alike[] {
   const cardsOver = cardsOf(prices, world.capabilities);
   const claims = claimsOf(world);
+  const onIt = holdsOn(holds);
   const held = new Set(holds.map(({ resourceId }) => resourceId));
   const numberOf = numbering();
   const kinds = new Map<string, Alike>();
@@ -169,7 +170,13 @@ function alikeOf({ world, prices, holds, now, window }: AheadInput): Alike[] {
     }
     const known = kinds.get(key);
     if (known) known.ids.push(id);
-    else kinds.set(key, { ids: [id], one: resource, cards, life: lifeOf(resource, claim, { world, holds, now, to: window.to }) });
+    else
+      kinds.set(key, {
+        ids: [id],
+        one: resource,
+        cards,
+        life: lifeOf(resource, claim, { world, holds: onIt(id, claim?.plan.name ?? null), now, to: window.to }),
+      });
   });
   return [...kinds.values()];
 }

@@ -25,7 +25,7 @@ export type MachineDays = Readonly<{
   spans: readonly Readonly<{ from: Instant; to: Instant; state: ResourceState; level: Level }>[];
   due: readonly Readonly<{ from: Instant; to: Instant; level: Level | null }>[];
   marks: readonly LifeMark[];
-  /** In cents of the currency, after what commitments paid of it; the last day is not over. */
+  /** In cents of the currency, after what commitments paid of it; before that on a day that is not closed yet. */
   days: readonly Readonly<{ day: string; cents: number }>[];
   currency: string;
 }>;

@@ -12,7 +12,7 @@ import {
   windowSamples,
 } from "@/core/idle";
 import type { Resource } from "@/core/plan";
-import { hoursAt, isPlaced, ROUND_EVERY_S } from "@/core/rounds";
+import { holdsOn, hoursAt, isPlaced, ROUND_EVERY_S } from "@/core/rounds";
 import { formatInstant, type Instant, MINUTE_S } from "@/core/time";
 import {
   type AlarmChange,
@@ -37,7 +37,7 @@ import {
 import type { Services } from "../admin";
 import { type Claim, claimsOf, type StoredWorld } from "../inventory";
 import { BACK_S } from "../metrics";
-import { tripEnd } from "./trip-end";
+import { FOR_GOOD_S, nextRise } from "./next-rise";
 
 /** A resource whose fleet has idle rules, and what it follows. */
 type Watched = Readonly<{ resource: Resource; claim: Claim; rules: readonly IdleRule[] }>;
@@ -79,7 +79,8 @@ export async function watchIdle(
   const ended = endedTrips(trips, { world, watched });
   const live = trips.filter((trip) => !ended.has(trip.id));
   const [samples, pauses] = await Promise.all([samplesOf(services, { watched, stored, now }), alarmPauses(pool, now)]);
-  const looking = { now, holds: holds.filter(({ id }) => !ended.has(id)), pauses, samples };
+  const onIt = holdsOn(holds.filter(({ id }) => !ended.has(id)));
+  const looking = { now, onIt, pauses, samples };
   const before = new Map(stored.map((alarm) => [keyOf(alarm), alarm]));
   const looks = watched.flatMap((one) => one.rules.map((rule) => lookAt(one, { rule, before, ...looking })));
   const seen = new Set(looks.map(({ alarm }) => keyOf(alarm)));
@@ -88,10 +89,8 @@ export async function watchIdle(
   const changes = news.flatMap(({ alarm, last, samples: led }) =>
     alarm.state === last?.state ? [] : [changeOf(alarm, { now, led })],
   );
-  const newTrips = news.flatMap(({ trip, last, alarm }) =>
-    trip && alarm.state === "tripped" && last?.state !== "tripped" ? [trip] : [],
-  );
-  const moved = movedEnds(live, watched);
+  const newTrips = news.flatMap(({ trip }) => trip ?? []);
+  const moved = movedEnds(live, { watched, now });
   await whileLeading(pool, lead, async (tx) => {
     if (ended.size > 0)
       await endTrips(tx, [...new Set(trips.flatMap(({ id, resourceId }) => (ended.has(id) && resourceId ? [resourceId] : [])))], {
@@ -133,12 +132,20 @@ function endedTrips(
 }
 
 /** Trips whose hours rise at another instant than they did when they tripped. */
-function movedEnds(trips: readonly StoredHold[], watched: readonly Watched[]): { id: number; to: Instant }[] {
+function movedEnds(
+  trips: readonly StoredHold[],
+  { watched, now }: { watched: readonly Watched[]; now: Instant },
+): { id: number; to: Instant }[] {
   if (trips.length === 0) return [];
+  // What has not ended by now ends with the next rise from now on: that is asked once for all that follow the same.
+  const rises = new Map<Claim, Instant | null>();
   const claims = new Map(watched.map(({ resource, claim }) => [resource.id, claim]));
   return trips.flatMap(({ id, resourceId, from, to }) => {
     const claim = claims.get(resourceId ?? "");
-    const end = claim ? tripEnd(from, claim) : to;
+    if (!claim) return [];
+    const rise = rises.has(claim) ? (rises.get(claim) ?? null) : nextRise(now, claim);
+    rises.set(claim, rise);
+    const end = rise ?? from + FOR_GOOD_S;
     return end === to ? [] : [{ id, to: end }];
   });
 }
@@ -157,7 +164,8 @@ async function samplesOf(
   const longest = Math.max(...rules.flatMap(({ conditions }) => conditions.map(({ window }) => window * MINUTE_S)));
   // A window before the first slot that was not looked at yet; what is blind for long asks for no more than a gap of hours.
   const seen = stored.flatMap(({ seenUntil }) => (seenUntil !== null && seenUntil > now - GAP_S ? [seenUntil] : []));
-  const from = now - Math.min(BACK_S, longest + SLACK_S + Math.max(0, ...seen.map((t) => now - t)));
+  const unseen = seen.reduce((longestYet, t) => Math.max(longestYet, now - t), 0);
+  const from = now - Math.min(BACK_S, longest + SLACK_S + unseen);
   return recentSamples(pool, {
     ids: running.map(({ resource }) => resource.id),
     metrics: [...new Set(rules.flatMap(metricsOf))],
@@ -170,7 +178,7 @@ type Looking = Readonly<{
   rule: IdleRule;
   now: Instant;
   before: ReadonlyMap<string, StoredAlarm>;
-  holds: readonly StoredHold[];
+  onIt: (resourceId: string, fleet: string) => readonly StoredHold[];
   pauses: readonly AlarmPause[];
   samples: ReadonlyMap<string, readonly RecentSample[]>;
 }>;
@@ -178,22 +186,21 @@ type Look = Readonly<{
   alarm: StoredAlarm;
   last: StoredAlarm | undefined;
   samples: AlarmChange["samples"];
+  /** Set where it has just tripped. */
   trip: NewTrip | null;
 }>;
 
 /** A slot that ended longer ago, in rounds or in steps, is too old to act on. */
 const FRESH = 2;
 
-function lookAt({ resource, claim }: Watched, { rule, now, before, holds, pauses, samples }: Looking): Look {
+function lookAt({ resource, claim }: Watched, { rule, now, before, onIt, pauses, samples }: Looking): Look {
   const words = ruleWords(rule);
   const own = { resourceId: resource.id, rule: ruleKey(rule), fleet: claim.plan.name, words };
   const last = before.get(keyOf(own));
   const slots = slotsFrom(samples.get(resource.id) ?? [], rule);
   const stepS = slots?.stepS ?? (rule.step ?? 5) * MINUTE_S;
-  const onIt = holds.filter(
-    ({ resourceId, fleet }) => resourceId === resource.id || (resourceId === null && fleet === claim.plan.name),
-  );
-  const held = onIt.find((hold) => isPlaced(hold) && hold.level > 0 && hold.from <= now && now < hold.to);
+  const holds = onIt(resource.id, claim.plan.name);
+  const held = holds.find((hold) => isPlaced(hold) && hold.level > 0 && hold.from <= now && now < hold.to);
   const pause = pauses.find(({ resourceId, fleet }) => resourceId === resource.id || fleet === claim.plan.name);
   const alarm: Alarm = watch(last ?? null, {
     rule,
@@ -201,7 +208,7 @@ function lookAt({ resource, claim }: Watched, { rule, now, before, holds, pauses
     slots,
     startedAt: resource.level > 0 ? resource.runSince : null,
     isTripped:
-      rule.action !== "tell" && onIt.some(({ trip, reason, from, to }) => trip && reason === words && from <= now && now < to),
+      rule.action !== "tell" && holds.some(({ trip, reason, from, to }) => trip && reason === words && from <= now && now < to),
     paused: pause ? `paused by ${pause.person} until ${formatInstant(pause.to)}: ${pause.reason}` : null,
     held: held ? `held on until ${formatInstant(held.to)}: ${held.reason}` : null,
     appliesAt: (t) => applies(rule, claim, t),
@@ -210,15 +217,16 @@ function lookAt({ resource, claim }: Watched, { rule, now, before, holds, pauses
   const isSame = alarm === last && last.fleet === own.fleet;
   const whole: StoredAlarm = isSame ? last : { ...alarm, ...own };
   const isNews = alarm.state !== last?.state && (alarm.state === "warned" || alarm.state === "tripped");
+  const hasTripped = isNews && alarm.state === "tripped";
   const at = alarm.seenUntil ?? now;
   return {
     alarm: whole,
     last: isSame ? whole : last,
     samples: isNews && slots ? windowSamples(rule, slots, at) : null,
     trip:
-      rule.action === "tell"
-        ? null
-        : { resourceId: resource.id, action: rule.action, from: at, to: tripEnd(at, claim), reason: words },
+      hasTripped && rule.action !== "tell"
+        ? { resourceId: resource.id, action: rule.action, from: at, to: nextRise(at, claim) ?? at + FOR_GOOD_S, reason: words }
+        : null,
   };
 }
 

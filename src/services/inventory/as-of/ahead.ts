@@ -1,5 +1,5 @@
 import { isRunningState } from "@/core/plan";
-import { type AheadSpan, lifeAhead } from "@/core/rounds";
+import { type AheadSpan, holdsOn, lifeAhead } from "@/core/rounds";
 import { resourceAs, type StateOf, type StoredResource } from "@/store";
 import { type Claim, claimsOf, followingOf } from "../claims";
 import { type AsOf, dueFinder } from "./due";
@@ -19,11 +19,13 @@ export function asTheyWillBe(asOf: AsOf): StoredResource[] {
 
 /** Lives up to the instant asked about; those of one claim that stand alike share theirs. */
 function lifeReader({ world, at, now, holds }: AsOf): (resource: StoredResource, claim: Claim) => readonly AheadSpan[] {
+  const onIt = holdsOn(holds);
   const held = new Set(holds.map(({ resourceId }) => resourceId));
   const known = new Map<Claim, Map<string, readonly AheadSpan[]>>();
   return (resource, claim) => {
     const capabilities = world.capabilities.get(resource.fields.provider ?? "");
-    const ask = () => lifeAhead(resource, followingOf(claim, holds), { from: now, to: at + 1, capabilities });
+    const ask = () =>
+      lifeAhead(resource, followingOf(claim, onIt(resource.id, claim.plan.name)), { from: now, to: at + 1, capabilities });
     if (held.has(resource.id)) return ask();
     const byState = known.get(claim) ?? new Map<string, readonly AheadSpan[]>();
     known.set(claim, byState);
