@@ -111,7 +111,7 @@ export {
   setupView,
   WEEKS_MAX,
 } from "./inventory";
-export { readMetrics } from "./metrics";
+export { readMetrics, takeSamples } from "./metrics";
 export {
   bringBackFleet,
   type CalendarSummary,

@@ -1,4 +1,4 @@
-import type { Alarm, AlarmState } from "@/core/idle";
+import type { Alarm, AlarmSamples, AlarmState } from "@/core/idle";
 import type { Instant } from "@/core/time";
 import type { Db } from "./pool";
 import { whole } from "./whole";
@@ -57,8 +57,6 @@ export async function saveAlarms(
       [gone.map(({ resourceId }) => resourceId), gone.map(({ rule }) => rule)],
     );
 }
-
-export type AlarmSamples = Readonly<Record<string, readonly (number | null)[]>>;
 
 /** A change of an alarm's state, with the samples that led to it where they did. `left on`: an owner pressed the link. */
 export type AlarmChange = Readonly<{

@@ -1,6 +1,7 @@
 import { Readable } from "node:stream";
 import { pipeline } from "node:stream/promises";
 import { from as copyFrom } from "pg-copy-streams";
+import type { Usual } from "@/core/idle";
 import type { Instant } from "@/core/time";
 import { copyText } from "./copy-text";
 import { ensureMonths } from "./partitions";
@@ -233,4 +234,30 @@ export async function metricsKnown(pool: Pool): Promise<string[]> {
 /** Remembers names of metrics that samples came of. */
 async function nameMetrics(db: Db, names: Iterable<string>): Promise<void> {
   await db.query("insert into metric_name (name) select unnest($1::text[]) on conflict do nothing", [[...new Set(names)]]);
+}
+
+/** What each of some metrics of each of some resources usually is, over UTC days `[from, to]`; by resource, then metric. */
+export async function usualOf(
+  pool: Pool,
+  { ids, metrics, from, to }: { ids: readonly string[]; metrics: readonly string[]; from: string; to: string },
+): Promise<Map<string, Map<string, Usual>>> {
+  const { rows } = await pool.query<Usual & { resourceId: string; metric: string }>(
+    `select resource_id as "resourceId", metric, count(*)::integer as days,
+       percentile_cont(0.5) within group (order by low) as low, percentile_cont(0.5) within group (order by high) as high
+     from (
+       select m.resource_id, m.metric, min(s.value) as low, max(s.value) as high
+       from metric_day m, unnest(m.samples) as s (value)
+       where m.resource_id = any ($1::text[]) and m.metric = any ($2::text[]) and m.day between $3::date and $4::date
+       group by m.resource_id, m.metric, m.day
+     ) as of_day
+     where low is not null
+     group by resource_id, metric`,
+    [ids, metrics, from, to],
+  );
+  const byResource = new Map<string, Map<string, Usual>>();
+  for (const { resourceId, metric, ...usual } of rows) {
+    const own = byResource.get(resourceId) ?? new Map<string, Usual>();
+    byResource.set(resourceId, own.set(metric, usual));
+  }
+  return byResource;
 }

@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
+import { formatDate } from "@/core/time";
 import {
   DEMO_PERSON,
   followLeaveOn,
@@ -9,10 +10,11 @@ import {
   releaseHold,
   resumeAlarms,
   setOwnersMail,
+  takeSamples,
   tellWhatHappened,
   viewLeaveOn,
 } from "@/services";
-import { alarmChanges, alarmList } from "@/store";
+import { alarmChanges, alarmList, saveMetricDays } from "@/store";
 import { change, tell } from "../../standin/world/engine";
 import { isSignedIn } from "../../standin/world/metrics";
 import type { Unit } from "../../standin/world/types";
@@ -193,4 +195,47 @@ test("a pause stands until its end with its reason; after it the alarm looks aga
   expect(await alarmOf(desk)).toMatchObject({ state: "blind" });
   await minutes(15);
   expect(stateOf(desk)).toBe("running");
+});
+
+test("per cent that become shares make alarms blind, with both figures; with the old unit again they warn", async () => {
+  const { services, keeper } = trusted;
+  keeper.stepTo(Date.UTC(2027, 2, 22, 9, 0, 20) / 1000);
+  await minutes(4);
+  await saveMetricDays(
+    services.pool,
+    desks().flatMap((unit) => daysBefore(8).map((day) => usualDay(unit, day))),
+  );
+  trusted.faults.rule(({ path }) => (path.includes("/metrics") ? { kind: "answer", status: 503, body: "{}" } : undefined));
+  const running = desks().filter((unit) => stateOf(unit) === "running");
+  const push = async (cpu: number) => {
+    for (let i = 0; i < 8; i++) {
+      await minutes(5);
+      const samples = running.flatMap(({ account, id }) => [
+        { resourceId: `${account}:${id}`, metric: "cpu", at: now(), stepS: 300, value: cpu },
+        { resourceId: `${account}:${id}`, metric: "sessions.active", at: now(), stepS: 300, value: 0 },
+      ]);
+      expect((await takeSamples(services, samples, now())).refused).toBe(0);
+    }
+    await minutes(1);
+  };
+  await push(0.02);
+  for (const desk of running) {
+    const alarm = await alarmOf(desk);
+    expect(alarm).toMatchObject({ state: "blind" });
+    expect(alarm?.why).toMatch(/^cpu is at most 0.02, on its last days never below 1.5: has its unit changed\?$/);
+  }
+  expect(running.every((unit) => stateOf(unit) === "running")).toBe(true);
+  await push(2);
+  for (const desk of running) expect((await alarmOf(desk))?.state).toMatch(/^(warned|tripped)$/);
+  trusted.faults.rule(() => undefined);
+}, 60_000);
+
+const daysBefore = (n: number) => Array.from({ length: n }, (_, i) => formatDate(Math.floor(now() / 86_400) - 1 - i));
+/** A day whose lowest sample is 1.5. */
+const usualDay = (unit: Unit, day: string) => ({
+  resourceId: keyOf(unit),
+  metric: "cpu",
+  day,
+  stepS: 300,
+  samples: Array.from({ length: 288 }, (_, i) => 1.5 + (i % 40)),
 });

@@ -1,6 +1,6 @@
 export { columnIn, packSamples, type Samples, type SamplesHead, slotsIn, unpackSamples } from "./columns";
 export { hoursOver } from "./hours-over";
-export { ALARM_STATES, type Alarm, type AlarmState, type Watch, watch, windowSamples } from "./live";
+export { ALARM_STATES, type Alarm, type AlarmSamples, type AlarmState, type Watch, watch, windowSamples } from "./live";
 export type { HoursOver } from "./machine";
 export { tryMicrosOfText } from "./micros";
 export { type Envelope, type EnvelopeAsked, envelopeOf } from "./picture";
@@ -16,4 +16,6 @@ export {
 } from "./rule";
 export { type Column, columnOf, type Sample, type Slots, slotEnd, slotsOf } from "./slots";
 export { type Choices, type Point, type Replayable, type Sweep, suggested, sweepOf } from "./sweep";
+
+export { type Usual, unlikeUsual } from "./unlike";
 export { type Percentiles, spreadOver, type WeeklyWorth, weekEdges, weeklyWorth } from "./worth";

@@ -195,8 +195,11 @@ function blindnessOf(
   };
 }
 
+/** Samples by metric, slot by slot; null where one is missing. */
+export type AlarmSamples = Readonly<Record<string, readonly (number | null)[]>>;
+
 /** The samples of the windows that end at a slot, by metric: what led to it. */
-export function windowSamples(rule: IdleRule, slots: Slots, end: Instant): Readonly<Record<string, readonly (number | null)[]>> {
+export function windowSamples(rule: IdleRule, slots: Slots, end: Instant): AlarmSamples {
   const last = Math.round((end - slots.firstEnd) / slots.stepS);
   return Object.fromEntries(
     rule.conditions.map(({ metric, window }) => {

@@ -72,19 +72,50 @@ export function meanVerdicts({ condition, stepS, coverage, counts, sums }: Means
   };
 }
 
-/** The first slot from one on whose own sample does not meet a threshold; the number of slots where none is so. */
+/** The sample of each block of slots that is furthest from meeting a threshold, whatever the threshold: minus infinity where a block has none. */
+export function furthestOf(values: Float64Array, { op }: Pick<Condition, "op">): Float64Array {
+  const sign = op[0] === "<" ? 1 : -1;
+  const count = values.length;
+  const furthest = new Float64Array(Math.ceil(count / BLOCK)).fill(Number.NEGATIVE_INFINITY);
+  for (let i = 0; i < count; i++) {
+    const value = sign * (values[i] as number);
+    const block = (i / BLOCK) | 0;
+    if (value > (furthest[block] as number)) furthest[block] = value;
+  }
+  return furthest;
+}
+
+/**
+ * The first slot from one on whose own sample does not meet a threshold; the number of slots where none is so. With
+ * `furthest` blocks whose samples all meet it are passed over.
+ */
 export function firstUnmet(
   values: Float64Array,
   { op, threshold }: Pick<Condition, "op" | "threshold">,
+  furthest: Float64Array | null,
 ): (from: number) => number {
   const limit = microsOf(threshold);
   const sign = op[0] === "<" ? 1 : -1;
   const bound = op.length === 2 ? 1 : 0;
+  const firstIn = (from: number, to: number): number => {
+    let i = from;
+    while (i < to && !(((values[i] as number) - limit) * sign >= bound)) i++;
+    return i;
+  };
+  if (furthest === null) return (from) => firstIn(from, values.length);
   return (from) => {
     const count = values.length;
     let i = from;
-    while (i < count && !(((values[i] as number) - limit) * sign >= bound)) i++;
-    return i;
+    while (i < count) {
+      const block = (i / BLOCK) | 0;
+      const end = Math.min(count, (block + 1) * BLOCK);
+      if ((furthest[block] as number) - sign * limit >= bound) {
+        const found = firstIn(i, end);
+        if (found < end) return found;
+      }
+      i = end;
+    }
+    return count;
   };
 }
 

@@ -1,4 +1,5 @@
 import { type Instant, MINUTE_S } from "../time";
+import type { Blocks } from "./blocks";
 import { type Course, type HoursOver, runCourse } from "./machine";
 import { firstOf, firstUnmet, type Means, meanVerdicts, verdictsIn } from "./means";
 import { microsOf } from "./micros";
@@ -28,13 +29,13 @@ export function metricsRead(rule: Pick<IdleRule, "conditions">): readonly string
   return own.some((metric) => AFTER_SESSIONS.includes(metric)) ? [...new Set([...own, SESSIONS_ACTIVE])] : own;
 }
 
-/** Replays a rule over the samples of one resource (docs/model.md, Idle alarms: backtest). Without hours all off time counts as due. */
-export function replay(rule: IdleRule, slots: Slots, hours: HoursOver | null): Replayed {
+/** Replays a rule over the samples of one resource (docs/model.md, Idle alarms: backtest). Without hours all off time counts as due. `blocks` are held by who tries many thresholds. */
+export function replay(rule: IdleRule, slots: Slots, hours: HoursOver | null, blocks: Blocks | null = null): Replayed {
   const sums = { tripCount: 0, offS: 0, offDueS: 0, interruptions: 0 };
   const trips: Trip[] = [];
   const reading = readingOf(rule, slots, hours);
   const over = once(() => reading.conditions.map((one) => overWindow(one, rule, slots)));
-  runCourse(courseOf(rule, reading, { over }), (trip) => {
+  runCourse(courseOf(rule, reading, { over, blocks }), (trip) => {
     const whole = countTrip(sums, trip, { rule, slots, hours });
     trips.push({ warnedAt: trip.warnedAt, trippedAt: trip.trippedAt, backAt: trip.backAt, ...whole });
   });
@@ -99,11 +100,11 @@ function thresholdRead(condition: Condition, column: Column, slots: Slots): Pick
 }
 
 /** The first slot from one on whose sample says by itself that somebody came. */
-function failingFrom(rule: IdleRule, { conditions, slots }: Reading): (from: number) => number {
+function failingFrom(rule: IdleRule, { conditions, slots }: Reading, blocks: Blocks | null): (from: number) => number {
   const [only] = conditions;
   const isBySessions = AFTER_SESSIONS.includes(only?.condition.metric ?? "") && slots.columns.has(SESSIONS_ACTIVE);
   if (only && conditions.length === 1 && only.column.exact === null && !isBySessions)
-    return firstUnmet(only.column.values, only.condition);
+    return firstUnmet(only.column.values, only.condition, blocks?.furthest(only.column.values, only.condition) ?? null);
   const fails = failing(
     rule,
     conditions.map(({ said }) => said()),
@@ -150,11 +151,11 @@ export function plainMeans({ isPlain, conditions, slots }: Reading, { coverage }
   return isExact ? { condition, stepS: slots.stepS, coverage, counts, sums } : null;
 }
 
-/** The course of a rule; `over` is what its conditions say over their windows, `extremes` where those were found already. */
+/** The course of a rule; `over` is what its conditions say over their windows. */
 export function courseOf(
   rule: IdleRule,
   reading: Reading,
-  { over, extremes = null }: Readonly<{ over: () => readonly Uint8Array[]; extremes?: Float64Array | null }>,
+  { over, blocks }: Readonly<{ over: () => readonly Uint8Array[]; blocks: Blocks | null }>,
 ): Course {
   const { slots, hours, ground, conditions } = reading;
   const { stepS, firstEnd, count } = slots;
@@ -167,7 +168,7 @@ export function courseOf(
     stepS,
     firstEnd,
     count,
-    verdicts: means ? meanVerdicts(means, extremes) : verdictsIn(verdictsOf(ground(), over(), isAll)),
+    verdicts: means ? meanVerdicts(means, blocks?.extremes(means) ?? null) : verdictsIn(verdictsOf(ground(), over(), isAll)),
     trustedAfterS: Math.max(settleS, longest),
     blindForS: Math.max(settleS, isAll ? longest : Math.min(...windows)),
     near: (slot, startedAt) => {
@@ -176,7 +177,7 @@ export function courseOf(
       const end = firstEnd + slot * stepS;
       return over().some((one, k) => one[slot] === 1 && end - (windows[k] as number) >= startedAt) ? HOLDS : NOT;
     },
-    firstFailing: failingFrom(rule, reading),
+    firstFailing: failingFrom(rule, reading, blocks),
     rises: hours?.rises ?? [],
     warnS: rule.warn * MINUTE_S,
     isTell: rule.action === "tell",

@@ -1,13 +1,12 @@
 import { DAY_S } from "../time";
+import { blocksOf } from "./blocks";
 import { type HoursOver, runCourse } from "./machine";
-import { extremesOf } from "./means";
 import {
   type ConditionRead,
   countTrip,
   courseOf,
   once,
   overWindow,
-  plainMeans,
   type Reading,
   readingOf,
   type Sums,
@@ -44,20 +43,14 @@ export function sweepOf(rule: IdleRule, { condition: swept, thresholds, windows 
       ...read,
       condition: { ...read.condition, window },
     });
-    // Whatever the threshold, a window has the same means: where none of them can meet it is passed over.
-    const extremes = windows.map((window) => {
-      const means = plainMeans(withOwn(at(window)), rule);
-      return means && extremesOf(means);
-    });
+    const blocks = blocksOf();
     thresholds.forEach((threshold, t) => {
       const tried = withThreshold(own, threshold, slots);
       windows.forEach((window, w) => {
         const point = withOwn(at(window, tried));
         const over = once(() => point.conditions.map((one, k) => others()[k] ?? overWindow(one, rule, slots)));
         const sum = (sums[t] as (typeof sums)[number])[w] as (typeof sums)[number][number];
-        runCourse(courseOf(rule, point, { over, extremes: extremes[w] ?? null }), (trip) =>
-          countTrip(sum, trip, { rule, slots, hours }),
-        );
+        runCourse(courseOf(rule, point, { over, blocks }), (trip) => countTrip(sum, trip, { rule, slots, hours }));
       });
     });
   };

@@ -1,4 +1,5 @@
 import { DAY_S, type Instant, localTime, resolveLocal } from "../time";
+import { type Blocks, blocksOf } from "./blocks";
 import type { HoursOver } from "./machine";
 import { type Replayed, replay, type Trip } from "./replay";
 import type { IdleRule } from "./rule";
@@ -32,13 +33,13 @@ export function weeklyWorth(
   { slots, hours, isByHand = false }: Readonly<{ slots: Slots; hours: HoursOver | null; isByHand?: boolean }>,
   edges: readonly Instant[],
 ): WeeklyWorth {
-  const replays = rules.map((rule) => replay(rule, slots, hours));
+  const { ran, blocks } = keptOf(slots);
+  const replays = rules.map((rule) => replay(rule, slots, hours, blocks));
   const weeks = Math.max(0, edges.length - 1);
   const offS = new Array<number>(weeks).fill(0);
   const interruptions = new Array<number>(weeks).fill(0);
   const end = slots.firstEnd + (slots.count - 1) * slots.stepS;
   const trips = replays.flatMap(({ trips: own }, r) => (rules[r]?.action === "tell" ? [] : own));
-  const ran = ranUpTo(slots);
   for (const { from, to } of unionOf(trips, end)) {
     for (let w = 0; w < weeks; w++) {
       const [begin, stop] = [Math.max(from, edges[w] as number), Math.min(to, edges[w + 1] as number)];
@@ -73,14 +74,20 @@ function unionOf(trips: readonly Trip[], end: Instant): Window[] {
   return union;
 }
 
-/** How many slots had a sample of anything, up to each: while it ran. Counted once for all rules that are tried. */
-function ranUpTo(slots: Slots): Int32Array {
-  const known = RAN.get(slots) ?? countRan(slots);
-  RAN.set(slots, known);
-  return known;
-}
+/** Made once for all rules that are tried on the same samples. */
+type Kept = Readonly<{
+  /** How many slots had a sample of anything, up to each: while it ran. */
+  ran: Int32Array;
+  blocks: Blocks;
+}>;
 
-const RAN = new WeakMap<Slots, Int32Array>();
+const KEPT = new WeakMap<Slots, Kept>();
+
+function keptOf(slots: Slots): Kept {
+  const kept = KEPT.get(slots) ?? { ran: countRan(slots), blocks: blocksOf() };
+  KEPT.set(slots, kept);
+  return kept;
+}
 
 function countRan({ count, columns }: Slots): Int32Array {
   const ran = new Int32Array(count + 1);

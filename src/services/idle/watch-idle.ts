@@ -37,6 +37,7 @@ import {
 import type { Services } from "../admin";
 import { type Claim, claimsOf, type StoredWorld } from "../inventory";
 import { BACK_S } from "../metrics";
+import { doubtUnits } from "./doubt-units";
 import { FOR_GOOD_S, nextRise } from "./next-rise";
 
 /** A resource whose fleet has idle rules, and what it follows. */
@@ -82,7 +83,11 @@ export async function watchIdle(
   const onIt = holdsOn(holds.filter(({ id }) => !ended.has(id)));
   const looking = { now, onIt, pauses, samples };
   const before = new Map(stored.map((alarm) => [keyOf(alarm), alarm]));
-  const looks = watched.flatMap((one) => one.rules.map((rule) => lookAt(one, { rule, before, ...looking })));
+  const looks = await doubtUnits(
+    services,
+    watched.flatMap((one) => one.rules.map((rule) => lookAt(one, { rule, before, ...looking }))),
+    now,
+  );
   const seen = new Set(looks.map(({ alarm }) => keyOf(alarm)));
   const gone = stored.filter((alarm) => !seen.has(keyOf(alarm)));
   const news = looks.filter(({ alarm, last }) => alarm !== last);
@@ -182,9 +187,12 @@ type Looking = Readonly<{
   pauses: readonly AlarmPause[];
   samples: ReadonlyMap<string, readonly RecentSample[]>;
 }>;
-type Look = Readonly<{
+/** What a look at one alarm has come to. */
+export type Look = Readonly<{
   alarm: StoredAlarm;
   last: StoredAlarm | undefined;
+  rule: IdleRule;
+  /** What led to it, where it has just warned or tripped. */
   samples: AlarmChange["samples"];
   /** Set where it has just tripped. */
   trip: NewTrip | null;
@@ -222,6 +230,7 @@ function lookAt({ resource, claim }: Watched, { rule, now, before, onIt, pauses,
   return {
     alarm: whole,
     last: isSame ? whole : last,
+    rule,
     samples: isNews && slots ? windowSamples(rule, slots, at) : null,
     trip:
       hasTripped && rule.action !== "tell"
