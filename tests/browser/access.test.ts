@@ -63,7 +63,7 @@ test.each(["light", "dark"])("axe finds nothing on any place in the %s theme", a
     await browser.sees(/this hour|Money per hour/);
     expect(await violations(), path).toEqual([]);
   }
-});
+}, 300_000);
 
 test("a week is painted with the keyboard alone, and the wall says where one is", async () => {
   const { browser } = app;

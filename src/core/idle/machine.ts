@@ -56,14 +56,14 @@ export function runCourse(course: Course, onTrip: OnTrip): void {
       continue;
     }
     const trippedAt = endOf(tripped);
-    const trip = { warnedAt: endOf(warned), trippedAt };
+    const warnedAt = endOf(warned);
     if (isTell) {
       let end = tripped + 1;
       for (; end < count; end++) {
         const verdict = look(end);
         if (verdict !== nothing && verdict !== elsewhen && verdict !== holds) break;
       }
-      onTrip({ ...trip, backAt: end < count ? endOf(end) : null, byOnset: false });
+      onTrip({ warnedAt, trippedAt, backAt: end < count ? endOf(end) : null, byOnset: false });
       slot = end + 1;
       continue;
     }
@@ -74,10 +74,10 @@ export function runCourse(course: Course, onTrip: OnTrip): void {
     const backAt = Math.min(onsetAt, riseAt);
     // A rise after the last sample is not seen.
     if (backAt > endOf(count - 1)) {
-      onTrip({ ...trip, backAt: null, byOnset: false });
+      onTrip({ warnedAt, trippedAt, backAt: null, byOnset: false });
       return;
     }
-    onTrip({ ...trip, backAt, byOnset: onsetAt < riseAt });
+    onTrip({ warnedAt, trippedAt, backAt, byOnset: onsetAt < riseAt });
     startedAt = backAt;
     slot = slotAfter(backAt);
   }
