@@ -22,8 +22,8 @@ export function proxy(request: NextRequest): NextResponse {
   return response;
 }
 
-// A file that is uploaded goes past: it would be held in memory here. Its route looks at the name itself.
-export const config = { matcher: ["/((?!_next/static|_next/image|api/usage/imports).*)"] };
+// A file that is uploaded and metrics that are pushed go past: they would be held in memory here. Their routes look at the name, and at the key.
+export const config = { matcher: ["/((?!_next/static|_next/image|api/usage/imports|v1/metrics).*)"] };
 
 function refused(status: number, message: string): NextResponse {
   return NextResponse.json(

@@ -17,6 +17,7 @@ const APART = [
   "pg",
   "pg-copy-streams",
   "pino",
+  "protobufjs",
   "rrule",
   "yaml",
 ];

@@ -13,4 +13,5 @@ export {
   ProviderError,
   type ProviderPort,
 } from "./port";
+export { type PromSeries, prometheusAt } from "./prometheus";
 export { isHere, postWebhook } from "./webhook";

@@ -111,7 +111,25 @@ export {
   setupView,
   WEEKS_MAX,
 } from "./inventory";
-export { readMetrics, takeSamples } from "./metrics";
+export {
+  askHistory,
+  dropSource,
+  editSource,
+  type MetricHostView,
+  makeSource,
+  metricSources,
+  pauseSource,
+  pullLatest,
+  readHistory,
+  readMetrics,
+  receivePush,
+  renewKey,
+  type SourceView,
+  type Tried,
+  takeSamples,
+  tryNaming,
+  tryPull,
+} from "./metrics";
 export {
   bringBackFleet,
   type CalendarSummary,

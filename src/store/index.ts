@@ -20,6 +20,8 @@ export * from "./let-go";
 export * from "./lives";
 export * from "./meant";
 export { forgetAll, ROOMS, room } from "./memory";
+export * from "./metric-hosts";
+export * from "./metric-sources";
 export * from "./metrics";
 export { dropEverything, migrate, whatTablesHold } from "./migrate";
 export * from "./partitions";

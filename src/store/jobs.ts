@@ -1,7 +1,17 @@
 import type { Db } from "./pool";
 
 /** What the queue can be asked to do. */
-export type Job = "round" | "metrics" | "spend" | "usage" | "import" | "import-erase" | "mail" | "webhook" | "housekeeping";
+export type Job =
+  | "round"
+  | "metrics"
+  | "spend"
+  | "usage"
+  | "import"
+  | "import-erase"
+  | "mail"
+  | "webhook"
+  | "housekeeping"
+  | "metric-history";
 
 export type JobOptions = Readonly<{ payload?: object; key?: string; maxAttempts?: number }>;
 

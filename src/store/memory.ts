@@ -14,6 +14,8 @@ export const ROOMS = {
   "as of": "a list of resources, the stamps `changes` and `holds`, and the instant asked about",
   "as of before": "a list of resources: what stays from one instant to the next is the same object",
   schedulable: "a list of resources",
+  "names of machines": "a list of resources and a source's rule as text",
+  "sources told": "nothing: what was written down of hosts and series less than ten minutes ago; forgotten it is written again",
   "tag keys": "a list of resources",
   cards: "a price history and the providers' rules as text",
   coverable: "a list of resources and prices",

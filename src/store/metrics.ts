@@ -85,30 +85,46 @@ export type RecentSample = Readonly<{ resourceId: string; metric: string; at: In
 /** Stores samples with COPY, in whatever order and however often they come; the last one told of a slot counts. */
 export async function saveRecent(pool: Pool, samples: readonly RecentSample[]): Promise<void> {
   if (samples.length === 0) return;
+  const last = new Map<string, RecentSample>();
+  for (const sample of samples) last.set(`${sample.resourceId}\t${sample.metric}\t${sample.at}`, sample);
   await inTransaction(pool, async (tx) => {
     await tx.query(
-      "create temporary table incoming (n integer, resource_id text, metric text, at double precision, step_s integer, value double precision) on commit drop",
+      "create temporary table incoming (resource_id text, metric text, at timestamptz, step_s integer, value double precision) on commit drop",
     );
     await nameMetrics(
       tx,
       samples.map(({ metric }) => metric),
     );
-    const lines = Readable.from(
-      samples.map(
-        ({ resourceId, metric, at, stepS, value }, n) =>
-          `${n}\t${copyText(resourceId)}\t${copyText(metric)}\t${at}\t${stepS}\t${value}\n`,
-      ),
-    );
-    await pipeline(lines, tx.query(copyFrom("copy incoming (n, resource_id, metric, at, step_s, value) from stdin")));
+    await pipeline(Readable.from(copyChunks(last.values())), tx.query(copyFrom("copy incoming from stdin")));
     await tx.query(
       `insert into metric_recent (resource_id, metric, at, step_s, value)
-       select distinct on (resource_id, metric, at) resource_id, metric, to_timestamp(at), step_s, value
+       select resource_id, metric, at, step_s, value
        from incoming
-       order by resource_id, metric, at, n desc
        on conflict (resource_id, metric, at) do update set step_s = excluded.step_s, value = excluded.value
        where metric_recent.value <> excluded.value`,
     );
   });
+}
+
+const CHUNK = 2_000;
+
+/** Lines for COPY, some thousands at a time; what recurs is spelt once. */
+function* copyChunks(samples: Iterable<RecentSample>): Generator<string> {
+  const spelt = new Map<string | number, string>();
+  const spell = (key: string | number): string => {
+    const known = spelt.get(key) ?? (typeof key === "string" ? copyText(key) : new Date(key * 1000).toISOString());
+    spelt.set(key, known);
+    return known;
+  };
+  let chunk = "";
+  let lines = 0;
+  for (const { resourceId, metric, at, stepS, value } of samples) {
+    chunk += `${spell(resourceId)}\t${spell(metric)}\t${spell(at)}\t${stepS}\t${value}\n`;
+    if (++lines % CHUNK > 0) continue;
+    yield chunk;
+    chunk = "";
+  }
+  yield chunk;
 }
 
 /** The end of the last slot that is known of each metric of an account, since an instant. */

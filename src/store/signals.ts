@@ -2,7 +2,7 @@ import type { Db, PoolClient } from "./pool";
 
 const CHANNEL = "umbrik_change";
 
-export const SIGNALS = ["round", "fleets", "clock", "metrics", "holds", "spend", "usage", "mail", "webhook"] as const;
+export const SIGNALS = ["round", "fleets", "clock", "metrics", "holds", "spend", "usage", "mail", "webhook", "sources"] as const;
 export type Signal = (typeof SIGNALS)[number];
 
 /** Tells every process that listens that something changed. */

@@ -8,6 +8,7 @@ import {
   keepHouse,
   pullUsage,
   ROUNDS_WORKER,
+  readHistory,
   readMetrics,
   realiseDays,
   runErase,
@@ -36,6 +37,10 @@ export function taskList(services: Services, stopping: AbortSignal): Record<Job,
       const { days } = await closeSpendDays(services, ROUNDS_WORKER, stopping);
       const realised = await realiseDays(services, ROUNDS_WORKER, stopping);
       logger.info(`closed ${days} days, realised ${realised.days}`);
+    },
+    "metric-history": async (payload) => {
+      const { isDone } = await readHistory(services, ROUNDS_WORKER, { id: numbered.parse(payload).id, stopping });
+      if (!isDone) throw new Error("the past is asked for later");
     },
     usage: async (_payload, { logger }) => {
       const { days } = await pullUsage(services, ROUNDS_WORKER, stopping);

@@ -27,7 +27,9 @@ export function readCounter(
     return { read: { value: level, amount: level, seconds: 1 }, after: { from, at, value: level, count } };
   }
   const after: Counter = { from, at, value: now, count };
-  const since = value.isDelta ? { value: 0, count: 0, at: from ?? before?.at ?? at - stepS } : sinceOf({ from, at, now, count }, before, stepS);
+  const since = value.isDelta
+    ? { value: 0, count: 0, at: from ?? before?.at ?? at - stepS }
+    : sinceOf({ from, at, now, count }, before, stepS);
   if (since === null || at <= since.at) return { read: null, after };
   const amount = now - since.value;
   const seconds = at - since.at;

@@ -22,7 +22,7 @@ export type Reducing = Readonly<{
 }>;
 
 type Series = { attributes: Attributes; at: number; read: Read };
-type Slot = { named: Named; kind: Point["value"]["kind"]; isLevel: boolean; series: Map<string, Series> };
+type Slot = { named: Named; kind: Point["value"]["kind"]; series: Map<string, Series> };
 
 /**
  * Makes samples of points, in any order: series that count on become rates, the series of one metric become one value a
@@ -65,7 +65,8 @@ function inOrder(points: readonly Point[]): readonly Point[] {
 }
 
 function isFinitePoint({ at, value }: Point): boolean {
-  const isFine = value.kind === "histogram" ? Number.isFinite(value.sum) && Number.isFinite(value.count) : Number.isFinite(value.value);
+  const isFine =
+    value.kind === "histogram" ? Number.isFinite(value.sum) && Number.isFinite(value.count) : Number.isFinite(value.value);
   return isFine && Number.isFinite(at) && at > 0;
 }
 
@@ -76,7 +77,6 @@ function take(slots: Map<string, Slot>, { point, read, end }: { point: Point; re
   const slot = known ?? {
     named: namedBy(point.metric),
     kind: value.kind,
-    isLevel: value.kind !== "sum",
     series: new Map<string, Series>(),
   };
   if (!known) slots.set(key, slot);
@@ -101,7 +101,8 @@ export function seriesName(attributes: Attributes): string {
 /** The one value of all series of a metric in a slot. */
 function together({ named, kind, series }: Slot): number | null {
   const all = [...series.values()];
-  const mean = (values: readonly number[]) => (values.length === 0 ? null : values.reduce((sum, value) => sum + value, 0) / values.length);
+  const mean = (values: readonly number[]) =>
+    values.length === 0 ? null : values.reduce((sum, value) => sum + value, 0) / values.length;
   const sum = (values: readonly number[]) => values.reduce((total, value) => total + value, 0);
   const values = all.map(({ read }) => read.value);
   switch (named.together) {

@@ -1,5 +1,6 @@
 import { DAY_S, utcDate } from "@/core/time";
 import {
+  dropHosts,
   ensureMonths,
   forgetAlarmChanges,
   forgetJournal,
@@ -18,6 +19,8 @@ import { authorise, type Person } from "./person";
 export const KEPT_MONTHS: Readonly<Record<Monthly, number>> = { metric_day: 6, usage_line: 13, spend_day: 37 };
 /** Rounds, decisions, actions and deliveries are kept for thirteen months. */
 export const JOURNAL_DAYS = 396;
+/** A host that a source named no more for so long is forgotten. */
+const KEPT_HOSTS_DAYS = 30;
 const MONTH_DAYS = 31;
 const AHEAD_MONTHS = 2;
 
@@ -42,6 +45,7 @@ export async function keepHouse(services: Services, person: Person): Promise<{ r
   }
   await forgetRefusedChunks(pool);
   await forgetJournal(pool, now - JOURNAL_DAYS * DAY_S);
+  await dropHosts(pool, now - KEPT_HOSTS_DAYS * DAY_S);
   await forgetAlarmChanges(pool, now - JOURNAL_DAYS * DAY_S);
   // A life is told back to the oldest day that is kept in detail, and a month more.
   await forgetStates(pool, now - (KEPT_MONTHS.spend_day + 1) * MONTH_DAYS * DAY_S);

@@ -1,4 +1,17 @@
+export type { MetricHost as MetricHostView } from "@/store";
 export { PROVIDER_METRICS } from "./known";
+export { askHistory, pullLatest, readHistory, type Tried, tryPull } from "./pull";
+export { receivePush } from "./push";
 export { BACK_S, readLatest } from "./read-latest";
 export { readMetrics } from "./read-metrics";
+export {
+  dropSource,
+  editSource,
+  makeSource,
+  metricSources,
+  pauseSource,
+  renewKey,
+  type SourceView,
+  tryNaming,
+} from "./sources";
 export { takeSamples } from "./take-samples";

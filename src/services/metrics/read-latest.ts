@@ -1,6 +1,6 @@
 import { HOUR_S, type Instant } from "@/core/time";
 import { log } from "@/log";
-import { type Account, lastSamples } from "@/store";
+import { type Account, lastSamples, seriesTold } from "@/store";
 import type { Services } from "../admin";
 import { PROVIDER_METRICS } from "./known";
 import { takeSamples } from "./take-samples";
@@ -10,6 +10,8 @@ export const BACK_S = 26 * HOUR_S;
 const MOMENT_S = 900;
 /** How many slots that are known already are asked for again: some come late. */
 const AGAIN = 2;
+/** A source that told nothing of a series for so long leaves it to the provider. */
+const TOLD_S = HOUR_S;
 /** How long a round waits for metrics; what comes later is read by a later one. */
 const PATIENCE_MS = 6_000;
 
@@ -41,7 +43,10 @@ export async function readLatest(
             return before ? first : [...first, ...(await port.metricAfter(metric, after + 24 * HOUR_S))];
           }),
         );
-        await takeSamples(services, read.flat(), now);
+        // What a source of our own tells, the provider is not believed on: two of them would take turns.
+        const told = await seriesTold(services.pool, { account: account.name, since: now - TOLD_S });
+        const own = read.flat().filter(({ resourceId, metric }) => !told.has(`${resourceId} ${metric}`));
+        await takeSamples(services, own, now);
       } catch (error) {
         log.warn(
           { account: account.name, why: error instanceof Error ? error.message : String(error) },

@@ -1,5 +1,5 @@
 import { DAY_S, formatDate, type Instant } from "@/core/time";
-import { accountList, foldRecent, metricDaysStored, saveMetricDays, signal } from "@/store";
+import { accountList, foldRecent, metricDaysStored, saveMetricDays, seriesTold, signal } from "@/store";
 import { authorise, type Person, type Services } from "../admin";
 import { PROVIDER_METRICS } from "./known";
 
@@ -11,6 +11,7 @@ export async function readMetrics(services: Services, person: Person, stopping?:
   const { now } = await services.clock.read();
   let days = 0;
   for (const account of await accountList(services.pool)) {
+    const told = await seriesTold(services.pool, { account: account.name, since: now - KEPT_DAYS * DAY_S });
     const stored = new Set(await metricDaysStored(services.pool, account.name));
     const port = services.provider(account);
     for (const day of wholeDays(now)) {
@@ -23,7 +24,11 @@ export async function readMetrics(services: Services, person: Person, stopping?:
       await saveMetricDays(
         services.pool,
         read.flatMap(({ metric, stepS, series }) =>
-          series.map(({ resourceId, samples }) => ({ resourceId, metric, day: name, stepS, samples })),
+          series.flatMap(({ resourceId, samples }) =>
+            (told.get(`${resourceId} ${metric}`) ?? Number.POSITIVE_INFINITY) < day + DAY_S
+              ? []
+              : [{ resourceId, metric, day: name, stepS, samples }],
+          ),
         ),
       );
       days++;

@@ -29,7 +29,7 @@ import {
 import { authorise, type Person, type Services } from "../admin";
 import { metricsWatched, watchIdle } from "../idle";
 import { claimsOf, loadWorld, readClouds, type StoredWorld } from "../inventory";
-import { readLatest } from "../metrics";
+import { pullLatest, readLatest } from "../metrics";
 import { settleActions } from "./confirm-actions";
 import { countsOf } from "./counts";
 import { asHolds, endStartsOfOff, startsToKeep } from "./keep-starts";
@@ -150,9 +150,9 @@ async function passThrough(services: Services, pass: Pass): Promise<void> {
   log.info({ round: id, mode, fleet, at: formatInstant(now), ...end }, "a round ended");
 }
 
-/** What is new of the metrics that alarms in force look at. */
+/** What is new of the metrics that alarms in force look at, and what sources are asked for. */
 async function readWatched(services: Services, now: Instant): Promise<void> {
-  await readLatest(services, { ...metricsWatched(await loadWorld(services)), now });
+  await Promise.all([readLatest(services, { ...metricsWatched(await loadWorld(services)), now }), pullLatest(services, now)]);
 }
 
 /** What is stored, with what on means fixed for the groups and services that a plan has for the first time. */

@@ -51,6 +51,12 @@ export function Setup({ accounts, providers, calendars, hooks, stopLimit, owners
           </tbody>
         </table>
       </section>
+      <section>
+        <h2 className="mb-1 font-semibold text-[15px]">Metrics</h2>
+        <p>
+          <Link href="/sources">Sources of metrics</Link>: pushed by OTLP or asked of a Prometheus, besides what providers tell.
+        </p>
+      </section>
       <section aria-label="Limit on stops">
         <h2 className="mb-1 font-semibold text-[15px]">Stops</h2>
         <StopLimit limit={stopLimit} />

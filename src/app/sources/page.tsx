@@ -1,0 +1,28 @@
+import { metricSources, readClock, setupView } from "@/services";
+import { LivePage } from "@/ui/kit/live-page";
+import { Sources } from "@/ui/sources/sources";
+import { person, services } from "../services";
+import { shownZones } from "../zone";
+
+export const metadata = { title: "Sources of metrics · Umbrik" };
+
+export default async function Page() {
+  const [sources, { accounts }, { now }, { shown }] = await Promise.all([
+    metricSources(services(), person()),
+    setupView(services(), person()),
+    readClock(services(), person()),
+    shownZones(),
+  ]);
+  return (
+    <>
+      <LivePage on={["sources"]} />
+      <Sources
+        sources={sources}
+        accounts={accounts.map(({ name }) => name)}
+        url={services().url}
+        now={now}
+        zone={shown[0] ?? "UTC"}
+      />
+    </>
+  );
+}

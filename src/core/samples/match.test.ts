@@ -1,0 +1,44 @@
+import { expect, test } from "vitest";
+import { identityOf, matchIdentity, nameIndex } from "./match";
+
+const machine = (id: string, name: string, account = "one", tags = {}) => ({
+  id: `${account}:${id}`,
+  providerId: id,
+  name,
+  account,
+  tags,
+});
+const MACHINES = [
+  machine("i-1", "desk-01", "one", { asset: "A1" }),
+  machine("i-2", "desk-02", "one", { asset: "A2" }),
+  machine("i-1", "lab-01", "two"),
+  machine("i-9", "desk-02", "two"),
+];
+const rule = (names: "id" | "name" | "tag", account: string | null = null, tag: string | null = null) => ({
+  attribute: "host.name",
+  names,
+  tag,
+  account,
+});
+
+test("a host is found by name, id or tag, within an account where ids repeat; what several have is nobody's", () => {
+  expect(matchIdentity("desk-01", nameIndex(rule("name"), MACHINES))).toMatchObject({ id: "one:i-1" });
+  expect(matchIdentity("desk-02", nameIndex(rule("name"), MACHINES))).toMatchObject({ id: null, why: "names several machines" });
+  expect(matchIdentity("desk-02", nameIndex(rule("name", "two"), MACHINES))).toMatchObject({ id: "two:i-9" });
+  expect(matchIdentity("i-1", nameIndex(rule("id"), MACHINES))).toMatchObject({ id: null, why: "names several machines" });
+  expect(matchIdentity("i-1", nameIndex(rule("id", "two"), MACHINES))).toMatchObject({ id: "two:i-1" });
+  expect(matchIdentity("A2", nameIndex(rule("tag", null, "asset"), MACHINES))).toMatchObject({ id: "one:i-2" });
+});
+
+test("whom a host nearly names is said and never taken: a letter off, another case, or with a domain behind", () => {
+  const index = nameIndex(rule("name"), MACHINES);
+  for (const [identity, nearly] of [
+    ["desk-1", "desk-01"],
+    ["DESK-01", "desk-01"],
+    ["desk-01.skerrywick.example", "desk-01"],
+  ] as const)
+    expect(matchIdentity(identity, index)).toEqual({ id: null, why: "names no machine", nearly });
+  expect(matchIdentity("quite another", index)).toMatchObject({ id: null, nearly: null });
+  expect(identityOf(rule("name"), { "host.name": "" })).toBeNull();
+  expect(identityOf(rule("name"), { "host.id": "x" })).toBeNull();
+});

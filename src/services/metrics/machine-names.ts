@@ -1,0 +1,23 @@
+import { providerIdOf, type Resource } from "@/core/plan";
+import { type NameIndex, type NamingRule, nameIndex } from "@/core/samples";
+import { type Pool, resourceList, room } from "@/store";
+
+/** The machines that a rule can name, by their names; kept while the list of resources stands. */
+export async function machineNames(pool: Pool, naming: NamingRule): Promise<NameIndex> {
+  const resources: readonly Resource[] = await resourceList(pool);
+  const kept = room<readonly Resource[], Map<string, NameIndex>>("names of machines");
+  const byRule = kept.get(resources) ?? new Map<string, NameIndex>();
+  kept.set(resources, byRule);
+  const key = JSON.stringify([naming.names, naming.tag, naming.account]);
+  const known = byRule.get(key) ?? nameIndex(naming, nameables(resources));
+  byRule.set(key, known);
+  return known;
+}
+
+function* nameables(resources: readonly Resource[]) {
+  for (const { id, name, kind, state, tags, fields } of resources) {
+    if (kind === "disk" || kind === "address" || state === "gone") continue;
+    const { account = "" } = fields;
+    yield { id, providerId: providerIdOf(id, account), name, account, tags };
+  }
+}
