@@ -173,6 +173,7 @@ export {
   setBasis,
   storedDraft,
 } from "./plans";
+export { type PoolForecast, poolForecast, type TriedSpare } from "./ready";
 export {
   deleteReport,
   dropRecipient,

@@ -20,6 +20,7 @@ type Row = {
   released_at: Instant | null;
   is_start: boolean;
   trip: "stop" | "hibernate" | null;
+  is_ready: boolean;
 };
 
 function holdOf(row: Row): StoredHold {
@@ -36,11 +37,12 @@ function holdOf(row: Row): StoredHold {
     releasedAt: row.released_at,
     ...(row.is_start ? { isStart: true as const } : {}),
     ...(row.trip === null ? {} : { trip: { hibernates: row.trip === "hibernate" } }),
+    ...(row.is_ready ? { isReady: true as const } : {}),
   };
 }
 
 const COLUMNS = `h.id, h.resource_id, h.fleet, coalesce(r.name, h.fleet) as name, h.level, h.from_at, h.to_at, h.reason,
-  h.person, h.released_at, h.is_start, h.trip`;
+  h.person, h.released_at, h.is_start, h.trip, h.is_ready`;
 
 /** An office that empties trips as many as it has desks, every evening. */
 const HOLDS_MAX = 1_000_000;
@@ -67,7 +69,7 @@ export async function holdsAround(
 ): Promise<StoredHold[]> {
   const { rows } = await db.query<Row>(
     `select h.id, h.resource_id, h.fleet, coalesce(r.name, h.fleet) as name, h.level, h.from_at,
-       least(h.to_at, coalesce(h.released_at, h.to_at)) as to_at, h.reason, h.person, h.released_at, h.is_start, h.trip
+       least(h.to_at, coalesce(h.released_at, h.to_at)) as to_at, h.reason, h.person, h.released_at, h.is_start, h.trip, h.is_ready
      from hold h
      left join resource r on r.id = h.resource_id
      where (h.resource_id = $1::text or h.fleet = $2::text)
@@ -84,7 +86,7 @@ export async function holdsAround(
 export async function holdsBetween(db: Db, { from, to }: { from: Instant; to: Instant }): Promise<StoredHold[]> {
   const { rows } = await db.query<Row>(
     `select h.id, h.resource_id, h.fleet, coalesce(r.name, h.fleet) as name, h.level, h.from_at,
-       least(h.to_at, coalesce(h.released_at, h.to_at)) as to_at, h.reason, h.person, h.released_at, h.is_start, h.trip
+       least(h.to_at, coalesce(h.released_at, h.to_at)) as to_at, h.reason, h.person, h.released_at, h.is_start, h.trip, h.is_ready
      from hold h
      left join resource r on r.id = h.resource_id
      where h.from_at < to_timestamp($2::double precision)
@@ -103,7 +105,7 @@ export async function endedHolds(db: Db, at: Instant): Promise<StoredHold[]> {
     `select ${COLUMNS}
      from hold h
      left join resource r on r.id = h.resource_id
-     where h.trip is null and (h.released_at is not null or h.to_at <= to_timestamp($1::double precision))
+     where h.trip is null and not h.is_ready and (h.released_at is not null or h.to_at <= to_timestamp($1::double precision))
      order by coalesce(h.released_at, h.to_at) desc, h.id desc
      limit 20`,
     [at],

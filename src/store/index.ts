@@ -29,6 +29,7 @@ export * from "./pauses";
 export { type Db, openPool, type Pool, type PoolClient, touch } from "./pool";
 export * from "./price-imports";
 export * from "./prices";
+export * from "./ready-holds";
 export * from "./realised";
 export * from "./report";
 export { fixOwnSizes, RESOURCES_MAX, saveResources } from "./resources";

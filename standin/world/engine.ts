@@ -1,5 +1,6 @@
 import { providerOf } from "./birth";
 import { chance } from "./chance";
+import { officeTimers, standUp } from "./office";
 import { HOUR, isOn, type Pending, present, type State, type Unit, type World } from "./types";
 
 /** How often interruptible capacity is taken back, per machine-hour, by the size of the machine: large ones first. */
@@ -28,6 +29,7 @@ function nextTimer(world: World, end: number): Timer | null {
       if (timer.at <= end && (!best || timer.at < best.at)) best = timer;
     }
   }
+  for (const timer of officeTimers(world)) if (timer.at <= end && (!best || timer.at < best.at)) best = timer;
   return best;
 }
 
@@ -76,6 +78,7 @@ function refillLater(world: World, unit: Unit, at: number): void {
 
 function finish(world: World, unit: Unit, pending: Pending): void {
   unit.pending = null;
+  if (!isOn(pending.state)) standUp(world, unit, pending.at);
   change(unit, pending);
   tell(world, unit, { at: pending.at, type: pending.type });
   refillLater(world, unit, pending.at);

@@ -1,6 +1,7 @@
 import { providerOf } from "./birth";
 import { chance } from "./chance";
 import { wallClock } from "./local";
+import { isSat } from "./office";
 import { DAY, type Unit } from "./types";
 
 export const STEP = 300;
@@ -46,7 +47,7 @@ export function samplesOver(
     const isRunning = now && now.at <= at - STEP && now.state === "running";
     if (!isRunning) samples.push(null);
     else if (metric === "sessions.since_signoff") {
-      if (busyness(seed, unit, wallClock(zone, at)) > 0.3) signedIn = at;
+      if (busyness(seed, unit, { ...wallClock(zone, at), at }) > 0.3) signedIn = at;
       samples.push(Math.round((at - Math.max(signedIn, now.at)) / 60));
     } else samples.push(valueAt(seed, unit, { metric, at, zone }));
   }
@@ -59,13 +60,13 @@ function zoneOf(unit: Unit): string {
 
 /** True where somebody is signed in, if it runs. */
 export function isSignedIn(seed: number, unit: Unit, at: number): boolean {
-  return isDesk(unit) && busyness(seed, unit, wallClock(zoneOf(unit), at)) > 0.3;
+  return isDesk(unit) && busyness(seed, unit, { ...wallClock(zoneOf(unit), at), at }) > 0.3;
 }
 
 /** When somebody was last signed in before an instant, a day back at most. */
 function lastSignedIn(seed: number, unit: Unit, { at, zone }: { at: number; zone: string }): number {
   let t = at;
-  while (t > at - DAY && !(busyness(seed, unit, wallClock(zone, t)) > 0.3)) t -= STEP;
+  while (t > at - DAY && !(busyness(seed, unit, { ...wallClock(zone, t), at: t }) > 0.3)) t -= STEP;
   return t;
 }
 
@@ -73,7 +74,7 @@ function valueAt(seed: number, unit: Unit, { metric, at, zone }: { metric: Metri
   if (metric.startsWith("sessions.") && !isDesk(unit)) return 0;
   const { weekday, hour, day } = wallClock(zone, at);
   const noise = chance(seed, unit.id, metric, at);
-  const busy = busyness(seed, unit, { weekday, hour, day });
+  const busy = busyness(seed, unit, { weekday, hour, day, at });
   if (metric === "cpu")
     return Math.round((1.2 + noise * 2.2 + busy * (38 + 42 * chance(seed, unit.id, Math.floor(at / 1800)))) * 10) / 10;
   if (metric === "network") return Math.round(4 + noise * 9 + busy * 900 * chance(seed, unit.id, "net", Math.floor(at / 900)));
@@ -84,11 +85,15 @@ function valueAt(seed: number, unit: Unit, { metric, at, zone }: { metric: Metri
   return !(busy > 0.3) && hour > 12 && chance(seed, unit.id, "left", day) < 0.5 ? 1 : 0;
 }
 
+/** An instant with what the wall clock there says. */
+type Moment = { weekday: number; hour: number; day: number; at: number };
+
 /** 0 to 1 by role and hour on the wall clock of the people there. */
-function busyness(seed: number, unit: Unit, { weekday, hour, day }: { weekday: number; hour: number; day: number }): number {
+function busyness(seed: number, unit: Unit, { weekday, hour, day, at }: Moment): number {
   const bell = (centre: number, width: number) => Math.exp(-(((hour - centre) / width) ** 2));
   switch (unit.habit) {
     case "desk": {
+      if (unit.sittings) return isSat(unit, at) ? 0.75 : 0.02;
       if (weekday > 4) return 0;
       const start = 7.5 + 1.5 * chance(seed, unit.id, "in", day);
       const end = 15.5 + 2.5 * chance(seed, unit.id, "out", day);

@@ -1,3 +1,5 @@
+import type { Office, Sitting } from "./office";
+
 export type State = "running" | "stopped" | "halted" | "hibernated" | "starting" | "stopping" | "gone";
 
 /** A point of a unit's life: what it is from `at` on. Seconds since 1970, UTC. */
@@ -32,6 +34,8 @@ export type Unit = {
   pending: Pending | null;
   /** Oldest first; the last entry is the present. */
   life: Change[];
+  /** Of a machine of an office: who sat at it. */
+  sittings?: Sitting[];
 };
 
 export type LooseThing = {
@@ -73,6 +77,9 @@ export type World = {
   /** Idempotency keys that were used, with the answer that was given. */
   answers: Record<string, { status: number; body: unknown }>;
   outages: Outage[];
+  office?: Office;
+  /** Sign-ins at machines that were off, of late. */
+  signIns?: { at: number; unit: string }[];
 };
 
 export const DAY = 86_400;

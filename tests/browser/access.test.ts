@@ -51,19 +51,23 @@ const PLACES: readonly (readonly [path: string, seen: string | RegExp])[] = [
   ["/nowhere", "There is nothing here"],
 ];
 
-test.each(["light", "dark"])("axe finds nothing on any place in the %s theme", async (theme) => {
-  const { browser } = app;
-  await browser.open("/");
-  await browser.driver.manage().addCookie({ name: "umbrik-theme", value: theme });
-  const { lines } = await get<{ lines: { id: string }[] }>(`${app.url}/api/burn?filter=archive-index-01`);
-  const machine = `/machines/${lines[0]?.id}?at=2027-03-27T20:00:00Z`;
-  for (const [path, seen] of [...PLACES, [machine, "1 h lost"] as const]) {
-    await browser.open(path);
-    await browser.sees(seen);
-    await browser.sees(/this hour|Money per hour/);
-    expect(await violations(), path).toEqual([]);
-  }
-}, 300_000);
+test.each(["light", "dark"])(
+  "axe finds nothing on any place in the %s theme",
+  async (theme) => {
+    const { browser } = app;
+    await browser.open("/");
+    await browser.driver.manage().addCookie({ name: "umbrik-theme", value: theme });
+    const { lines } = await get<{ lines: { id: string }[] }>(`${app.url}/api/burn?filter=archive-index-01`);
+    const machine = `/machines/${lines[0]?.id}?at=2027-03-27T20:00:00Z`;
+    for (const [path, seen] of [...PLACES, [machine, "1 h lost"] as const]) {
+      await browser.open(path);
+      await browser.sees(seen);
+      await browser.sees(/this hour|Money per hour/);
+      expect(await violations(), path).toEqual([]);
+    }
+  },
+  300_000,
+);
 
 test("a week is painted with the keyboard alone, and the wall says where one is", async () => {
   const { browser } = app;

@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { idleRuleSchema } from "../idle/rule";
+import { pooledSchema } from "../ready/pooled";
 import { type FleetPlan, fleetSchema, GRACE_MINUTES, mixSchema } from "./file";
 
 const text = z.string().max(4000);
@@ -35,6 +36,7 @@ export const fleetDraftSchema = z.strictObject({
   size: z.number().int().min(1, "a size is from 1").max(1_000_000, "a size is at most a million").optional(),
   idle: z.array(idleRuleSchema).optional(),
   mix: mixSchema.optional(),
+  pooled: pooledSchema.optional(),
   /** The schedule named in `hours`, where it was changed or is new; null where it stands as stored. */
   schedule: scheduleDraftSchema.nullable(),
 });

@@ -2,6 +2,7 @@ import { z } from "zod";
 import { LEVEL_MAX } from "../hours/level";
 import { calendarSchema, nameSchema, scheduleSchema } from "../hours/schedule";
 import { idleRuleSchema } from "../idle/rule";
+import { pooledSchema } from "../ready/pooled";
 import { type SelectorText, selectorText, tryParseSelector } from "../selector";
 
 const minutes = z.number().min(0);
@@ -69,6 +70,8 @@ export const fleetSchema = z.strictObject({
   size: z.number().int().min(1).max(LEVEL_MAX).optional(),
   idle: z.array(idleRuleSchema).optional(),
   mix: mixSchema.optional(),
+  /** Its machines do the same work, and any will do for anyone: hours give counts. */
+  pooled: pooledSchema.optional(),
 });
 
 /** Version 1 of the plan file (docs/plan-format.md). */
@@ -97,7 +100,11 @@ export const planFileSchema = z
         complain(["schedules", i, "calendar"], `no calendar is named "${calendar}"`);
       }
     });
-    plan.fleets.forEach(({ hours }, i) => {
+    plan.fleets.forEach(({ hours, pooled }, i) => {
+      if (typeof pooled?.spare === "string" && !plan.schedules.some(({ name }) => name === pooled.spare))
+        complain(["fleets", i, "pooled", "spare"], `no schedule is named "${pooled.spare}"`);
+      if (pooled && typeof hours !== "string")
+        complain(["fleets", i, "pooled"], "a pooled fleet needs hours of its own, which say how many are on");
       if (typeof hours === "string" && !plan.schedules.some(({ name }) => name === hours)) {
         complain(["fleets", i, "hours"], `no schedule is named "${hours}"`);
       }

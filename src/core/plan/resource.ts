@@ -71,6 +71,8 @@ export type Resource = ListedResource &
     guardedUntil: Instant | null;
     /** What its listing said of it before, oldest first; mostly empty. */
     earlier: readonly Earlier[];
+    /** Which of a pool's machines it is, by name, from 0; absent where its fleet is no pool. */
+    poolPlace?: number;
   }>;
 
 /** A resource as it was listed until an instant: other tags, another size, other disks. */

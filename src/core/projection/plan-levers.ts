@@ -1,5 +1,6 @@
 import { asLevel, type CompiledSchedule } from "../hours";
 import type { Capabilities, FleetPlan } from "../plan";
+import { placesByName } from "../ready/place";
 import { hoursFinder } from "../rounds";
 import type { Selectable } from "../selector";
 import type { HoursFollowed } from "./hours-use";
@@ -19,8 +20,12 @@ export function leversOf(
 ): readonly Lever[] {
   const find = hoursFinder(schedules, capabilities);
   const known = new Map<CompiledSchedule, HoursFollowed>();
-  const followed = resources.map((resource): HoursFollowed | null => {
-    const found = find(resource, plan);
+  const places = plan.pooled
+    ? placesByName(resources.map(({ fields }, i) => ({ id: String(i), name: fields.name ?? "" })))
+    : null;
+  const followed = resources.map((resource, i): HoursFollowed | null => {
+    const poolPlace = places?.get(String(i));
+    const found = find(poolPlace === undefined ? resource : { ...resource, poolPlace }, plan);
     if (found.kind !== "schedule") return null;
     const own = known.get(found.compiled) ?? {
       schedule: found.compiled,

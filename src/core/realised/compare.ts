@@ -17,6 +17,7 @@ import { type Instant, MINUTE_S } from "../time";
 /** Why a day cost something else than was projected for it (docs/model.md, Money: realised savings). */
 export const GAP_CAUSES = [
   "idle alarms",
+  "ready machines",
   "holds",
   "persons' starts and stops",
   "failed starts or stops",
@@ -57,7 +58,7 @@ export type DayOfResource = Readonly<{
   isNew: boolean;
   /** Since when it is gone or no longer listed; null while it is there. */
   endedAt: Instant | null;
-  held: readonly (Stretch & Pick<Hold, "isStart" | "trip">)[];
+  held: readonly (Stretch & Pick<Hold, "isStart" | "trip" | "isReady">)[];
   /** From a start or stop that failed until it went through. */
   failed: readonly Stretch[];
   /** Actions of rounds, each from when it was recorded until the provider confirmed it. */
@@ -173,6 +174,7 @@ function causeOf(stretch: Stretch, { input, span, wanted }: Context): GapCause {
   const isIn = (one: Stretch) => one.from <= stretch.from && stretch.to <= one.to;
   if (input.held.some((hold) => isPlaced(hold) && isIn(hold))) return "holds";
   if (input.held.some((hold) => hold.trip && isIn(hold))) return "idle alarms";
+  if (input.held.some((hold) => hold.isReady && isIn(hold))) return "ready machines";
   if (input.held.some(isIn)) return "persons' starts and stops";
   const dueNow = levelIn(input.dueThen, stretch.from);
   if (dueNow !== levelIn(input.due, stretch.from)) return "plan changed";

@@ -1,11 +1,12 @@
 import { type CompiledSchedule, type Considered, type Level, OFF } from "../hours";
 import { type Capabilities, type FleetPlan, isGuarded, type Resource } from "../plan";
+import { withPlaces } from "../ready/with-places";
 import { formatInstant, type Instant } from "../time";
 import { actionToward, type Wanted } from "./action";
 import { blockOf, earlyUntil, goesBefore, isBilledInBlocks } from "./blocks";
 import { brake, type Limits } from "./brake";
 import { claimer } from "./claim";
-import { type Due, type Hold, IDLE_TRIP } from "./due";
+import { type Due, type Hold, IDLE_TRIP, READY } from "./due";
 import { type DueEdge, nextDueEdges } from "./due-edges";
 import { dueReader } from "./due-reader";
 import { type HoursSeen, seenAfter } from "./foreseen";
@@ -78,7 +79,7 @@ export function decide(input: RoundInput): readonly Decision[] {
   const hoursOf = hoursFinder(input.schedules, input.capabilities);
   const onIt = holdsOn(input.holds);
   let running = 0;
-  const decisions = input.resources.map((resource) => {
+  const decisions = withPlaces(input.resources, input.fleets).map((resource) => {
     const fleet = claim(resource);
     const due = fleet ? dueOf(resource, fleet) : NO_FLEET;
     if (fleet && resource.level > 0 && !isGuarded(resource)) running++;
@@ -96,6 +97,8 @@ function decideOne(resource: Resource, { fleet, due, input, hoursOf, onIt }: Con
   const isForeseen =
     due.decidedBy.startsWith("hold") ||
     (due.decidedBy === IDLE_TRIP && fleet !== null && input.usualTrips(fleet.name)) ||
+    // That nobody is there has been seen, and hours bound how many may go.
+    due.decidedBy === READY ||
     (seen !== null && seen.foreseenSince !== null) ||
     input.letGo.has(resource.id);
   let isUnforeseen = false;

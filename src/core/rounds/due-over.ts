@@ -1,7 +1,7 @@
 import { expandWithLead, type Level, OFF } from "../hours";
 import { type FleetPlan, isGuarded, type Resource } from "../plan";
 import { type Instant, MINUTE_S } from "../time";
-import { type Hold, IDLE_TRIP, isPlaced, keptLevel, offActionOf } from "./due";
+import { type Hold, IDLE_TRIP, isPlaced, keptLevel, offActionOf, READY } from "./due";
 import type { Following } from "./due-edges";
 import { ownSizeOf } from "./own-size";
 
@@ -31,6 +31,7 @@ export function dueOver(
   const own = onIt.filter(isPlaced);
   const trips = onIt.filter(({ trip }) => trip);
   const starts = onIt.filter(({ isStart }) => isStart);
+  const chosen = onIt.filter(({ isReady }) => isReady && fleet.pooled);
   const shared = following.holds.filter((hold) => hold.resourceId === null && hold.fleet === fleet.name);
   if (onIt.length + shared.length === 0) return hours;
   const spans: DueSpan[] = [];
@@ -54,7 +55,9 @@ export function dueOver(
     else {
       const started = newestAt(starts, start);
       const byHours = hours[i] as DueSpan;
+      const ready = newestAt(chosen, start);
       if (started) push({ from: start, to: end, level: keptLevel(started, byHours.level), decidedBy: "person's start" });
+      else if (ready) push({ from: start, to: end, level: ready.level, decidedBy: READY });
       else push({ ...byHours, from: start, to: end });
     }
   });

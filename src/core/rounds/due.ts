@@ -16,6 +16,8 @@ export type Hold = Readonly<{
   isStart?: true;
   /** It stands for an idle trip, above a person's start and hours, below holds; `level` is off. */
   trip?: Readonly<{ hibernates: boolean }>;
+  /** It stands for what was chosen for a machine of a pool, above its hours and below all else. */
+  isReady?: true;
 }>;
 
 /** The level a resource ought to have, the rule that decided, and every rule that was considered, in order. */
@@ -63,13 +65,14 @@ export type DueInput = Readonly<{
 /** What the hours that a resource follows say now, or why they say nothing. */
 export type HoursSource = Exclude<HoursOf, { kind: "schedule" }> | Readonly<{ kind: "schedule"; now: HoursNow }>;
 
-/** The first rule that speaks decides: guard, hold on the resource, hold on its fleet, idle trip, a person's start, hours, else leave. */
+/** The first rule that speaks decides: guard, hold on the resource, hold on its fleet, idle trip, a person's start, a pool's choice, hours, else leave. */
 export function dueAt(resource: Resource, { now, fleet, holds, hours }: DueInput): Due {
   const active = holds.filter((hold) => hold.from <= now && now < hold.to);
   const onIt = active.filter(({ resourceId }) => resourceId === resource.id);
   const own = newest(onIt.filter(isPlaced));
   const tripped = newest(onIt.filter(({ trip }) => trip));
   const started = newest(onIt.filter(({ isStart }) => isStart));
+  const chosen = newest(onIt.filter(({ isReady }) => isReady));
   const shared = newest(active.filter((hold) => hold.resourceId === null && hold.fleet === fleet.name));
   const rules: readonly (Considered & { level: Level | null })[] = [
     guardRule(resource),
@@ -77,6 +80,7 @@ export function dueAt(resource: Resource, { now, fleet, holds, hours }: DueInput
     holdRule("hold on the fleet", shared),
     tripRule(tripped),
     startRule(started, hours),
+    ...(fleet.pooled ? [readyRule(chosen)] : []),
     hoursRule(hours),
   ];
   const decided = rules.find(({ applies }) => applies);
@@ -96,8 +100,16 @@ export function dueAt(resource: Resource, { now, fleet, holds, hours }: DueInput
 export const IDLE_TRIP = "idle trip";
 
 /** True of a hold that a person placed. */
-export function isPlaced({ isStart, trip }: Pick<Hold, "isStart" | "trip">): boolean {
-  return !isStart && !trip;
+export function isPlaced({ isStart, trip, isReady }: Pick<Hold, "isStart" | "trip" | "isReady">): boolean {
+  return !isStart && !trip && !isReady;
+}
+
+/** The rule by which a pool chooses otherwise than its hours by their places. */
+export const READY = "ready machines";
+
+function readyRule(chosen: Hold | undefined): Considered & { level: Level | null } {
+  if (!chosen) return { rule: READY, applies: false, why: "the pool goes by its hours here", level: null };
+  return { rule: READY, applies: true, why: chosen.reason, level: chosen.level };
 }
 
 /** How a trip turns off what it decides on. */

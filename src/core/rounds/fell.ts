@@ -32,7 +32,10 @@ export function fellReader(input: FellInput): (resource: Resource) => boolean {
     return spans.at(-1)?.level === 0 && spans.some(({ level }) => level !== 0);
   };
   return (resource) => {
-    const then = listedAt(resource, input.asOf);
+    const then = {
+      ...listedAt(resource, input.asOf),
+      ...(resource.poolPlace === undefined ? {} : { poolPlace: resource.poolPlace }),
+    };
     const fleet = isGuarded(then) ? null : claim(then);
     const hours = fleet && find(then, fleet);
     if (!fleet || hours?.kind !== "schedule") return false;

@@ -1,5 +1,6 @@
 import { type CompiledSchedule, compileSchedule, HOURS_OFF, isLocal, livedIn, readLine, suggestLine } from "../hours";
 import type { Capabilities, FleetPlan } from "../plan";
+import { atPlace } from "../ready/place";
 import { nearest, type Selectable } from "../selector";
 
 /** Where a resource's hours come from: its fleet's schedule, or what its own tag says, a name or an hours line. */
@@ -12,7 +13,9 @@ export type HoursOf =
   /** An hours line that does not read, or that nobody can say the zone of. */
   | Readonly<{ kind: "unreadable"; text: string; message: string; nearest: string | null }>;
 
-export type HoursFinder = (resource: Selectable, fleet: Pick<FleetPlan, "hours">) => HoursOf;
+/** A resource, with its place in its pool where it belongs to one. */
+export type Placed = Selectable & Readonly<{ poolPlace?: number }>;
+export type HoursFinder = (resource: Placed, fleet: Pick<FleetPlan, "hours" | "pooled">) => HoursOf;
 
 const NONE: HoursOf = { kind: "none" };
 const NO_ZONE = "the provider does not say which zone its region lives in";
@@ -43,9 +46,17 @@ export function hoursFinder(
         : { kind: "schedule", compiled: livedIn(compiled, zone) },
     );
   };
-  return (resource, { hours }) => {
+  const inPool = (found: HoursOf, place: number): HoursOf =>
+    found.kind !== "schedule"
+      ? found
+      : remember(`place ${place} ${found.compiled.schedule.zone} ${found.compiled.schedule.name}`, () => ({
+          kind: "schedule",
+          compiled: atPlace(found.compiled, place),
+        }));
+  return (resource, { hours, pooled }) => {
     if (hours === undefined) return NONE;
-    if (typeof hours === "string") return named(hours, resource);
+    if (typeof hours === "string")
+      return pooled ? inPool(named(hours, resource), resource.poolPlace ?? 0) : named(hours, resource);
     const text = resource.tags[hours.fromTag]?.trim();
     if (text === undefined) return remember(`untagged ${hours.fromTag}`, () => ({ kind: "untagged", key: hours.fromTag }));
     if (schedules.has(text) || !looksLikeLine(text)) return named(text, resource);

@@ -4,7 +4,18 @@ export { isTooManyUnforeseen, type Limits, NO_LIMITS } from "./brake";
 export { claimer } from "./claim";
 export { type Decision, decide, type OpenAction, type RoundInput, type Verdict } from "./decide";
 export { type Doubt, doubtOf, isConfirmed, isSame, type StandingDoubt } from "./doubt";
-export { type Due, dueAt, type Hold, type HoursFor, type HoursNow, type HoursSource, hoursAt, IDLE_TRIP, isPlaced } from "./due";
+export {
+  type Due,
+  dueAt,
+  type Hold,
+  type HoursFor,
+  type HoursNow,
+  type HoursSource,
+  hoursAt,
+  IDLE_TRIP,
+  isPlaced,
+  READY,
+} from "./due";
 export { type DueEdge, type Following, nextDueEdges } from "./due-edges";
 export { type DueSpan, dueOver } from "./due-over";
 export { dueReader } from "./due-reader";

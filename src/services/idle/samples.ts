@@ -39,12 +39,18 @@ export async function machineSamples(
 type Asked = Readonly<{ metrics: readonly string[]; now: Instant; days: number }>;
 
 /** Samples over whole UTC days before today, and today so far. */
-async function samplesOver({ pool }: Services, resources: readonly Resource[], { metrics, now, days }: Asked): Promise<Samples> {
+export async function samplesOver(
+  { pool }: Services,
+  resources: readonly Resource[],
+  { metrics, now, days }: Asked,
+): Promise<Samples> {
   const today = Math.floor(now / DAY_S) * DAY_S;
   const from = today - days * DAY_S;
   const ids = resources.map(({ id }) => id);
   const recent = await recentSamples(pool, { ids, metrics, from: today - DAY_S, to: now });
-  const stepS = [...recent.values()][0]?.[0]?.stepS ?? STEP_S;
+  const steps = [...recent.values()].flatMap((list) => list.slice(0, 1).map((one) => one.stepS));
+  // Several sources may have several steps: what comes more often is read at the longest.
+  const stepS = steps.reduce((longest, step) => Math.max(longest, step), 0) || STEP_S;
   const count = Math.floor((now - from) / stepS);
   const bytes = resources.length * metrics.length * count * 4;
   if (bytes > BYTES_MAX)
@@ -66,9 +72,11 @@ async function samplesOver({ pool }: Services, resources: readonly Resource[], {
   );
   for (const { metric, rows } of stored) {
     for (const { resourceId, day, stepS: ownStep, samples } of rows) {
-      // What came in another step than today's has no slot of its own here.
-      if (ownStep !== stepS) continue;
-      readSamples(samples, columnOf(metric, resourceId), Math.round((Date.parse(`${day}T00:00:00Z`) / 1000 - from) / stepS));
+      // What came less often than this has no slots of its own here.
+      if (stepS % ownStep !== 0) continue;
+      const first = Math.round((Date.parse(`${day}T00:00:00Z`) / 1000 - from) / stepS);
+      if (ownStep === stepS) readSamples(samples, columnOf(metric, resourceId), first);
+      else readCoarser(samples, { into: columnOf(metric, resourceId), first, of: stepS / ownStep });
     }
   }
   for (const [id, list] of recent)
@@ -95,6 +103,17 @@ async function samplesOver({ pool }: Services, resources: readonly Resource[], {
     },
     values,
   };
+}
+
+/** Reads a day whose samples come several to a slot: the latest of each counts. */
+function readCoarser(samples: Buffer, { into, first, of }: { into: Float32Array; first: number; of: number }): void {
+  // No step is shorter than a second.
+  const fine = new Float32Array(DAY_S).fill(Number.NaN);
+  readSamples(samples, fine, 0);
+  for (let i = 0; i < fine.length; i++) {
+    const slot = first + Math.floor(i / of);
+    if (slot >= 0 && slot < into.length && !Number.isNaN(fine[i] as number)) into[slot] = fine[i] as number;
+  }
 }
 
 /** Every metric that something is known of, by name, in order. */

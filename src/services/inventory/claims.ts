@@ -1,5 +1,6 @@
 import type { Level } from "@/core/hours";
 import { type FleetPlan, isGuarded, isSchedulable, type Resource } from "@/core/plan";
+import { withPlaces } from "@/core/ready";
 import { claimer, type Following, type Hold, type HoursOf, hoursFinder, ownSizeOf } from "@/core/rounds";
 import { room } from "@/store";
 import { compileAll, plansInForce, type StoredWorld } from "./stored";
@@ -16,7 +17,7 @@ export function claimsOf(world: Plans & Readonly<{ resources: readonly Resource[
   const kept = room<readonly Resource[], Kept>("claims");
   const known = kept.get(resources);
   if (known?.key === key) return known.claims;
-  const claims = resources.map(claimFinder(world));
+  const claims = withPlaces(resources, plansInForce(world)).map(claimFinder(world));
   kept.set(resources, { key, claims });
   return claims;
 }

@@ -20,7 +20,7 @@ import {
 import { authorise, type Person, RefusedError, type Services } from "../admin";
 import { withPlansAt } from "./as-of";
 import { type LifeRun, runsBefore } from "./machine-life";
-import { compileAll, loadWorld } from "./stored";
+import { compileAll, loadWorld, resourcesByFleet } from "./stored";
 
 const EDGES = 10;
 const CHANGES = 12;
@@ -85,7 +85,13 @@ export async function openMachine(
     at === now ? missingStarts(services.pool, now - MISSING_AFTER_S) : [],
   ]);
   const schedules = compileAll(world.schedules, world.calendars);
-  const hours = plan ? hoursFinder(schedules, world.capabilities)(resource, plan) : null;
+  const poolPlace = plan?.pooled
+    ? resourcesByFleet(world)
+        .get(plan.name)
+        ?.find((one) => one.id === id)?.poolPlace
+    : undefined;
+  const placed = poolPlace === undefined ? resource : { ...resource, poolPlace };
+  const hours = plan ? hoursFinder(schedules, world.capabilities)(placed, plan) : null;
   const compiled = hours?.kind === "schedule" ? hours.compiled : null;
   const reader = dueReader({ now: at, schedules, capabilities: world.capabilities, holds });
   const card = cardReader(prices.bookAt(at), world.capabilities)(resource);

@@ -1,5 +1,6 @@
 import { type Calendar, type CompiledSchedule, compileSchedule, type Schedule } from "@/core/hours";
 import { type Capabilities, type FleetPlan, isSchedulable, type Resource } from "@/core/plan";
+import { withPlaces } from "@/core/ready";
 import { claimer } from "@/core/rounds";
 import {
   type Account,
@@ -62,7 +63,7 @@ function schedulableOf(resources: readonly StoredResource[]): readonly StoredRes
 export function resourcesByFleet({ fleets, schedulable }: StoredWorld): Map<string, Resource[]> {
   const claim = claimer(plansInForce({ fleets }));
   const members = new Map<string, Resource[]>();
-  for (const resource of schedulable) {
+  for (const resource of withPlaces(schedulable, plansInForce({ fleets }))) {
     const fleet = claim(resource)?.name;
     if (fleet === undefined) continue;
     const list = members.get(fleet);

@@ -57,9 +57,14 @@ export async function endStartsOfOff(
   tx: PoolClient,
   { world, holds, now }: Readonly<{ world: StoredWorld; holds: readonly StoredHold[]; now: Instant }>,
 ): Promise<number> {
-  const started = new Set(holds.flatMap(({ isStart, resourceId }) => (isStart && resourceId !== null ? [resourceId] : [])));
+  const started = new Map(
+    holds.flatMap(({ isStart, resourceId, from }) => (isStart && resourceId !== null ? [[resourceId, from]] : [])),
+  );
   if (started.size === 0) return 0;
-  const off = world.resources.filter(({ id, level, state }) => started.has(id) && level === 0 && state !== "starting");
+  // Who signs in at one that is off has its start before it: it has yet to come.
+  const off = world.resources.filter(
+    ({ id, level, state, since }) => level === 0 && state !== "starting" && since > (started.get(id) ?? Number.POSITIVE_INFINITY),
+  );
   return off.length === 0
     ? 0
     : endStarts(

@@ -30,6 +30,7 @@ import { authorise, type Person, type Services } from "../admin";
 import { metricsWatched, watchIdle } from "../idle";
 import { claimsOf, loadWorld, readClouds, type StoredWorld } from "../inventory";
 import { pullLatest, readLatest } from "../metrics";
+import { keepReady, poolsOf, SESSION_METRICS, startsForSignIns } from "../ready";
 import { settleActions } from "./confirm-actions";
 import { countsOf } from "./counts";
 import { asHolds, endStartsOfOff, startsToKeep } from "./keep-starts";
@@ -122,6 +123,13 @@ async function passThrough(services: Services, pass: Pass): Promise<void> {
   const asked = { now, open: settled, closed, isRehearsal, fleet };
   if (!isRehearsal)
     await whileLeading(pool, lead, async (tx) => endStartsOfOff(tx, { world, holds: await holdsFrom(tx, now), now }));
+  const signIns = isRehearsal ? [] : await startsForSignIns(pool, { world, now });
+  if (signIns.length > 0) {
+    await whileLeading(pool, lead, (tx) => addStarts(tx, signIns));
+    await signal(pool, "holds");
+    ({ rules } = await readStamps(pool));
+  }
+  if (!isRehearsal && (await keepReady(services, { world, lead, now }))) ({ rules } = await readStamps(pool));
   let { decisions, seen } = await decideNow(services, { ...asked, world });
   const starts = await startsToKeep(pool, { world, decisions, now });
   if (starts.length > 0) {
@@ -152,7 +160,16 @@ async function passThrough(services: Services, pass: Pass): Promise<void> {
 
 /** What is new of the metrics that alarms in force look at, and what sources are asked for. */
 async function readWatched(services: Services, now: Instant): Promise<void> {
-  await Promise.all([readLatest(services, { ...metricsWatched(await loadWorld(services)), now }), pullLatest(services, now)]);
+  const world = await loadWorld(services);
+  const { metrics, accounts } = metricsWatched(world);
+  const pooled = new Set(poolsOf(world, now).flatMap(({ members }) => members.map(({ fields }) => fields.account)));
+  const names = new Set(accounts.map(({ name }) => name));
+  const asked = {
+    metrics: [...new Set([...metrics, ...(pooled.size > 0 ? SESSION_METRICS : [])])],
+    accounts: world.accounts.filter(({ name }) => names.has(name) || pooled.has(name)),
+    now,
+  };
+  await Promise.all([readLatest(services, asked), pullLatest(services, now)]);
 }
 
 /** What is stored, with what on means fixed for the groups and services that a plan has for the first time. */

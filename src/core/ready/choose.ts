@@ -1,0 +1,87 @@
+import type { Instant } from "../time";
+import { MINUTE_S } from "../time";
+
+/** A machine of a pool, as a choice looks at it. */
+export type PoolMachine = Readonly<{
+  id: string;
+  name: string;
+  state: "running" | "starting" | "hibernated" | "off";
+  /** When it began to run, or to be off. */
+  since: Instant;
+  isGuarded: boolean;
+  /** What a person's hold, or start within its grace, says of it; null where none speaks. */
+  held: "on" | "off" | null;
+  isInUse: boolean;
+}>;
+
+export type Choice = Readonly<{ isOn: boolean; why: string }>;
+
+export type Chosen = Readonly<{
+  /** How many ought to be on; null: they are left as they are. */
+  wanted: number | null;
+  inUse: number;
+  /** By machine; guarded ones, and all of them where they are left, are not in it. */
+  choices: ReadonlyMap<string, Choice>;
+}>;
+
+/** `hours`: how many the hours say; null: leave. */
+export type Choosing = Readonly<{ hours: number | null; spare: number; settleMinutes: number; now: Instant }>;
+
+/**
+ * Which machines of a pool ought to be on (docs/model.md, Ready machines): as many as the hours say, or as are in use with the
+ * spare ones; those that are held, in use or run first. One in use, or that has just started, is never lowered. A second
+ * look changes nothing.
+ */
+export function chooseReady(machines: readonly PoolMachine[], { hours, spare, settleMinutes, now }: Choosing): Chosen {
+  const free = machines.filter(({ isGuarded }) => !isGuarded);
+  // One that a person holds off is on its way there, whoever sits at it.
+  const used = free.filter(({ isInUse, held }) => isInUse && held !== "off").length;
+  if (hours === null) return { wanted: null, inUse: used, choices: new Map() };
+  const wanted = Math.min(free.length, Math.max(hours, used + (hours > 0 ? spare : 0)));
+  const settled = now - settleMinutes * MINUTE_S;
+  const choices = new Map<string, Choice>();
+  let on = 0;
+  for (const machine of [...free].sort(before)) {
+    const isSettling = runs(machine) && machine.since > settled;
+    const because = keptBecause(machine, isSettling);
+    if (machine.held === "off") choices.set(machine.id, { isOn: false, why: "held off" });
+    else if (on < wanted) choices.set(machine.id, { isOn: true, why: because ?? (used + spare > hours ? "spare" : "the hours") });
+    else if (because !== null) choices.set(machine.id, { isOn: true, why: because });
+    else choices.set(machine.id, { isOn: false, why: "enough others are on" });
+    if (choices.get(machine.id)?.isOn) on++;
+  }
+  return { wanted, inUse: used, choices };
+}
+
+/** Why one is on whatever is wanted; null where nothing keeps it. */
+function keptBecause({ held, isInUse }: PoolMachine, isSettling: boolean): string | null {
+  if (held === "on") return "held on";
+  if (isInUse) return "in use";
+  return isSettling ? "it has just started" : null;
+}
+
+function runs({ state }: PoolMachine): boolean {
+  return state === "running" || state === "starting";
+}
+
+/** Held on; in use; running, the last started first; hibernated; off, the longest first; equals by name. */
+function before(a: PoolMachine, b: PoolMachine): number {
+  const [first, second] = [rank(a), rank(b)];
+  if (first !== second) return first - second;
+  const bySince = first === RUNNING ? b.since - a.since : first === STOPPED ? a.since - b.since : 0;
+  return bySince || compareNames(a.name, b.name) || compareNames(a.id, b.id);
+}
+
+const RUNNING = 2;
+const STOPPED = 4;
+
+function rank({ held, isInUse, state }: PoolMachine): number {
+  if (held === "on") return 0;
+  if (isInUse) return 1;
+  if (state === "running" || state === "starting") return RUNNING;
+  return state === "hibernated" ? 3 : STOPPED;
+}
+
+function compareNames(a: string, b: string): number {
+  return a < b ? -1 : a > b ? 1 : 0;
+}

@@ -1,0 +1,62 @@
+import { type Instant, MINUTE_S } from "../time";
+import type { Pooled } from "./pooled";
+
+/** What is known of the sessions of one machine. Instants are ends of slots. */
+export type Sessions = Readonly<{
+  /** The last slot that said something. */
+  at: Instant;
+  active: number;
+  disconnected: number;
+  /** The end of the last slot in which somebody was active; null where none is known. */
+  lastActiveAt: Instant | null;
+  /** The beginning of the slots, up to the last, that had somebody disconnected; null where nobody is. */
+  disconnectedSince: Instant | null;
+}>;
+
+/** Sessions that say nothing for so long are unknown. */
+export const UNKNOWN_S = 10 * MINUTE_S;
+
+/** Reads the sessions of a machine from its samples, slot by slot in order of time; null without one. */
+export function sessionsOf(
+  samples: readonly Readonly<{ metric: string; at: Instant; stepS: number; value: number }>[],
+): Sessions | null {
+  let at = Number.NEGATIVE_INFINITY;
+  let [active, disconnected] = [0, 0];
+  let lastActiveAt: Instant | null = null;
+  let disconnectedSince: Instant | null = null;
+  for (const sample of samples) {
+    if (sample.metric === "sessions.active") {
+      active = sample.value;
+      if (sample.value > 0) lastActiveAt = sample.at;
+    } else if (sample.metric === "sessions.disconnected") {
+      disconnected = sample.value;
+      if (sample.value <= 0) disconnectedSince = null;
+      else disconnectedSince ??= sample.at - sample.stepS;
+    } else continue;
+    if (sample.at > at) at = sample.at;
+  }
+  return at === Number.NEGATIVE_INFINITY ? null : { at, active, disconnected, lastActiveAt, disconnectedSince };
+}
+
+export type InUse = Readonly<{ isInUse: boolean; why: string }>;
+
+/** Whether a machine that runs is in use. `since`: when it began to run; what was said before says nothing of it. */
+export function inUse(
+  sessions: Sessions | null,
+  { pooled, since, now }: Readonly<{ pooled: Pooled; since: Instant; now: Instant }>,
+): InUse {
+  const saidAt = sessions === null || sessions.at <= since ? since : sessions.at;
+  if (now - saidAt >= UNKNOWN_S) return { isInUse: true, why: "its sessions have been unknown for 10 min" };
+  if (sessions === null || sessions.at <= since) return { isInUse: false, why: "nobody has signed in" };
+  if (sessions.active > 0) return { isInUse: true, why: "somebody is signed in" };
+  const { disconnectWait, signOffWait } = pooled;
+  if (sessions.disconnected > 0 && sessions.disconnectedSince !== null) {
+    const until = disconnectWait === null ? Number.POSITIVE_INFINITY : sessions.disconnectedSince + disconnectWait * MINUTE_S;
+    return now < until
+      ? { isInUse: true, why: "somebody is disconnected" }
+      : { isInUse: false, why: `disconnected for ${disconnectWait} min` };
+  }
+  const { lastActiveAt } = sessions;
+  const isWaited = lastActiveAt !== null && lastActiveAt > since && now < lastActiveAt + signOffWait * MINUTE_S;
+  return isWaited ? { isInUse: true, why: "somebody has just signed off" } : { isInUse: false, why: "nobody is signed in" };
+}

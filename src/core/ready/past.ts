@@ -1,0 +1,29 @@
+import { MINUTE_S } from "../time";
+import type { Pooled } from "./pooled";
+
+/** Adds a machine to how many were in use, slot by slot: by its sessions' samples, NaN where there is none. In place. */
+export function addInUse(
+  inUse: Float64Array,
+  { active, disconnected }: Readonly<{ active: ArrayLike<number>; disconnected: ArrayLike<number> | null }>,
+  { pooled, stepS }: Readonly<{ pooled: Pooled; stepS: number }>,
+): void {
+  const disconnectSlots = pooled.disconnectWait === null ? Number.POSITIVE_INFINITY : (pooled.disconnectWait * MINUTE_S) / stepS;
+  const signOffSlots = (pooled.signOffWait * MINUTE_S) / stepS;
+  let lastActive = Number.NEGATIVE_INFINITY;
+  let disconnectedFor = 0;
+  for (let i = 0; i < inUse.length; i++) {
+    const now = active[i] as number;
+    const left = disconnected?.[i] ?? 0;
+    // Without a sample it did not run, or nobody knows.
+    if (Number.isNaN(now)) {
+      disconnectedFor = 0;
+      lastActive = Number.NEGATIVE_INFINITY;
+      continue;
+    }
+    disconnectedFor = left > 0 ? disconnectedFor + 1 : 0;
+    if (now > 0) lastActive = i;
+    const isUsed =
+      now > 0 || (left > 0 && disconnectedFor <= disconnectSlots) || (i - lastActive <= signOffSlots && signOffSlots > 0);
+    if (isUsed) inUse[i] = (inUse[i] as number) + 1;
+  }
+}

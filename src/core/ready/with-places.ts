@@ -1,0 +1,23 @@
+import type { FleetPlan, Resource } from "../plan";
+import { claimer } from "../rounds/claim";
+import { placesByName } from "./place";
+
+/** The resources with their places in the pools that they belong to; the same list where no plan has a pool. */
+export function withPlaces<R extends Resource>(resources: readonly R[], fleets: readonly FleetPlan[]): readonly R[] {
+  if (!fleets.some(({ pooled }) => pooled)) return resources;
+  const claim = claimer(fleets);
+  const claims = resources.map((resource) => claim(resource));
+  const members = new Map<FleetPlan, R[]>();
+  resources.forEach((resource, i) => {
+    const fleet = claims[i];
+    if (!fleet?.pooled) return;
+    const own = members.get(fleet) ?? [];
+    members.set(fleet, own);
+    own.push(resource);
+  });
+  const places = new Map([...members.values()].flatMap((own) => [...placesByName(own)]));
+  return resources.map((resource) => {
+    const poolPlace = places.get(resource.id);
+    return poolPlace === undefined ? resource : { ...resource, poolPlace };
+  });
+}

@@ -1,0 +1,183 @@
+import type { CompiledSchedule } from "@/core/hours";
+import { asLevel, expandWithLead, nextEdges } from "@/core/hours";
+import { type FleetPlan, isGuarded, isRunningState, type Resource } from "@/core/plan";
+import { type Choice, chooseReady, inUse, type PoolMachine, type Sessions, sessionsOf } from "@/core/ready";
+import { dueAt, type Hold, type HoursOf, holdsOn, hoursFinder } from "@/core/rounds";
+import { DAY_S, HOUR_S, type Instant, MINUTE_S } from "@/core/time";
+import {
+  addReady,
+  endReady,
+  holdsFrom,
+  type Lead,
+  moveReady,
+  type NewReady,
+  recentSamples,
+  type StoredHold,
+  signal,
+  whileLeading,
+} from "@/store";
+import type { Services } from "../admin";
+import { compileAll, plansInForce, resourcesByFleet, type StoredWorld } from "../inventory";
+
+/** What a pool's sessions are read from. */
+export const SESSION_METRICS = ["sessions.active", "sessions.disconnected"] as const;
+/** So far back sessions are looked at, at the least. */
+const LOOK_BACK_S = HOUR_S;
+
+/** A pool with its machines, and the hours that give it counts. */
+export type PoolNow = Readonly<{ plan: FleetPlan; members: readonly Resource[]; hours: CompiledSchedule; spare: number }>;
+
+/** The pools in force that have hours to go by. */
+export function poolsOf(world: StoredWorld, now: Instant): PoolNow[] {
+  const pools = plansInForce(world).filter(({ pooled }) => pooled);
+  if (pools.length === 0) return [];
+  const schedules = compileAll(world.schedules, world.calendars);
+  const find = hoursFinder(schedules, world.capabilities);
+  const members = resourcesByFleet(world);
+  return pools.flatMap((plan): PoolNow[] => {
+    const own = (members.get(plan.name) ?? []).filter(({ kind }) => kind === "machine");
+    const [first] = own;
+    const found: HoursOf = first ? find(first, { hours: plan.hours, pooled: undefined }) : { kind: "none" };
+    if (found.kind !== "schedule") return [];
+    return [{ plan, members: own, hours: found.compiled, spare: spareAt(plan, { schedules, now }) }];
+  });
+}
+
+/** The spare machines wanted at an instant: the plan's number, or the level of the schedule that it names. */
+export function spareAt(
+  { pooled }: Pick<FleetPlan, "pooled">,
+  { schedules, now }: Readonly<{ schedules: ReadonlyMap<string, CompiledSchedule>; now: Instant }>,
+): number {
+  if (typeof pooled?.spare !== "string") return pooled?.spare ?? 0;
+  const compiled = schedules.get(pooled.spare);
+  return compiled ? (countAt(compiled, now, 0) ?? 0) : 0;
+}
+
+/** How many machines hours with a lead want; null where they leave them. `on` is all of them. */
+export function countAt(hours: CompiledSchedule, now: Instant, leadMinutes: number, all = 1): number | null {
+  const [span] = expandWithLead(hours, { from: now, to: now + 1, leadS: leadMinutes * MINUTE_S, ownSize: asLevel(all) });
+  return span?.level ?? null;
+}
+
+/** Chooses for every pool in force, and keeps what differs from the hours of each machine's place. Returns true where that changed. */
+export async function keepReady(
+  services: Services,
+  { world, lead, now }: Readonly<{ world: StoredWorld; lead: Lead; now: Instant }>,
+): Promise<boolean> {
+  const { pool } = services;
+  const pools = poolsOf(world, now);
+  const holds = await holdsFrom(pool, now);
+  const kept = holds.filter(({ isReady }) => isReady);
+  if (pools.length === 0 && kept.length === 0) return false;
+  const others = holds.filter(({ isReady }) => !isReady);
+  const sessions = await sessionsNow(services, { pools, now });
+  const schedules = compileAll(world.schedules, world.calendars);
+  const find = hoursFinder(schedules, world.capabilities);
+  const news: NewReady[] = [];
+  const staying: { ids: number[]; to: Instant }[] = [];
+  const standing = new Map(kept.map((hold) => [hold.resourceId ?? "", hold]));
+  const asChosen = new Set<number>();
+  for (const one of pools) {
+    const { choices } = chosenNow(one, { sessions: sessions.get(one.plan.name) ?? null, holds: others, now });
+    const to = Math.min(
+      now + DAY_S,
+      nextEdges(one.hours, { t: now, count: 1, leadS: one.plan.lead * MINUTE_S })[0]?.at ?? now + DAY_S,
+    );
+    const ids: number[] = [];
+    for (const resource of one.members) {
+      const choice = choices.get(resource.id);
+      const found = find(resource, one.plan);
+      const level = found.kind === "schedule" ? countAt(found.compiled, now, one.plan.lead) : null;
+      if (!choice || level === (choice.isOn ? 1 : 0)) continue;
+      const known = standing.get(resource.id);
+      if (known && known.level === (choice.isOn ? 1 : 0)) {
+        asChosen.add(known.id);
+        ids.push(known.id);
+      } else news.push({ resourceId: resource.id, level: asLevel(choice.isOn ? 1 : 0), from: now, to, reason: words(choice) });
+    }
+    staying.push({ ids, to });
+  }
+  const ended = kept.filter(({ id }) => !asChosen.has(id));
+  const moved = staying.filter(({ ids, to }) => ids.some((id) => kept.find((hold) => hold.id === id)?.to !== to));
+  if (ended.length === 0 && news.length === 0 && moved.length === 0) return false;
+  await whileLeading(pool, lead, async (tx) => {
+    await endReady(
+      tx,
+      ended.map(({ id }) => id),
+      now,
+    );
+    for (const { ids, to } of moved) await moveReady(tx, ids, to);
+    await addReady(tx, news);
+  });
+  await signal(pool, "holds");
+  return true;
+}
+
+function words({ isOn, why }: Choice): string {
+  return isOn ? `one of those that are to be ready: ${why}` : `others are ready in its place: ${why}`;
+}
+
+/** What is known of the sessions of a pool's machines; null for a fleet that tells of none. */
+export type PoolSessions = ReadonlyMap<string, Sessions> | null;
+
+type Choosing = Readonly<{ sessions: PoolSessions; holds: readonly StoredHold[]; now: Instant }>;
+
+/** The choice for one pool, by what is known now. */
+export function chosenNow({ plan, members, hours, spare }: PoolNow, { sessions, holds, now }: Choosing) {
+  const { pooled } = plan;
+  if (!pooled) throw new Error(`${plan.name} is no pool`);
+  const onIt = holdsOn(holds);
+  const machines = members.map((resource): PoolMachine => {
+    const runs = isRunningState(resource.state) && resource.level > 0;
+    const since = runs ? (resource.runSince ?? resource.since) : resource.since;
+    return {
+      id: resource.id,
+      name: resource.name,
+      state:
+        resource.state === "starting" ? "starting" : runs ? "running" : resource.state === "hibernated" ? "hibernated" : "off",
+      since,
+      isGuarded: isGuarded(resource),
+      held: heldTo(resource, { plan, holds: onIt(resource.id, plan.name), now }),
+      isInUse: runs && sessions !== null && inUse(sessions.get(resource.id) ?? null, { pooled, since, now }).isInUse,
+    };
+  });
+  return chooseReady(machines, {
+    hours: countAt(hours, now, plan.lead, machines.length),
+    spare,
+    settleMinutes: pooled.settle,
+    now,
+  });
+}
+
+/** What holds, trips and persons' starts say of a machine, hours left out. */
+function heldTo(
+  resource: Resource,
+  { plan, holds, now }: Readonly<{ plan: FleetPlan; holds: readonly Hold[]; now: Instant }>,
+): PoolMachine["held"] {
+  const { level } = dueAt(resource, { now, fleet: plan, holds, hours: { kind: "none" } });
+  return level === null ? null : level > 0 ? "on" : "off";
+}
+
+/** The sessions of each pool's machines, by pool; null for one whose machines never told of any. */
+export async function sessionsNow(
+  { pool }: Services,
+  { pools, now }: Readonly<{ pools: readonly PoolNow[]; now: Instant }>,
+): Promise<Map<string, PoolSessions>> {
+  const waits = pools.flatMap(({ plan: { pooled } }) => [pooled?.disconnectWait ?? 0, pooled?.signOffWait ?? 0]);
+  const samples = await recentSamples(pool, {
+    ids: pools.flatMap(({ members }) => members.map(({ id }) => id)),
+    metrics: SESSION_METRICS,
+    from: now - Math.max(LOOK_BACK_S, ...waits.map((wait) => wait * MINUTE_S + LOOK_BACK_S)),
+    to: now,
+  });
+  return new Map(
+    pools.map(({ plan, members }) => {
+      const known = members.flatMap(({ id }) => {
+        const inOrder = [...(samples.get(id) ?? [])].sort((a, b) => a.at - b.at);
+        const own = sessionsOf(inOrder);
+        return own ? [[id, own] as const] : [];
+      });
+      return [plan.name, known.length === 0 ? null : new Map(known)];
+    }),
+  );
+}

@@ -1,0 +1,44 @@
+import type { Level } from "@/core/hours";
+import type { Instant } from "@/core/time";
+import type { Db } from "./pool";
+
+/** A choice for one machine of a pool that differs from what its hours say of its place. */
+export type NewReady = Readonly<{ resourceId: string; level: Level; from: Instant; to: Instant; reason: string }>;
+
+/** Keeps choices; what stood for the same machines before ends. */
+export async function addReady(db: Db, ready: readonly NewReady[]): Promise<void> {
+  if (ready.length === 0) return;
+  await db.query(
+    `insert into hold (resource_id, level, from_at, to_at, reason, person, is_ready)
+     select id, level, to_timestamp(from_at), to_timestamp(to_at), reason, 'ready machines', true
+     from unnest($1::text[], $2::integer[], $3::double precision[], $4::double precision[], $5::text[])
+       as line (id, level, from_at, to_at, reason)
+     on conflict do nothing`,
+    [
+      ready.map(({ resourceId }) => resourceId),
+      ready.map(({ level }) => level),
+      ready.map(({ from }) => from),
+      ready.map(({ to }) => to),
+      ready.map(({ reason }) => reason),
+    ],
+  );
+}
+
+/** Ends choices at an instant, by their numbers. */
+export async function endReady(db: Db, ids: readonly number[], at: Instant): Promise<void> {
+  if (ids.length === 0) return;
+  await db.query(
+    `update hold set released_at = to_timestamp($2::double precision), released_by = 'ready machines'
+     where id = any ($1::integer[]) and is_ready and released_at is null`,
+    [ids, at],
+  );
+}
+
+/** Moves the ends of choices that go on. */
+export async function moveReady(db: Db, ids: readonly number[], to: Instant): Promise<void> {
+  if (ids.length === 0) return;
+  await db.query("update hold set to_at = to_timestamp($2::double precision) where id = any ($1::integer[]) and is_ready", [
+    ids,
+    to,
+  ]);
+}

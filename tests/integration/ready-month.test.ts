@@ -1,0 +1,103 @@
+import { afterAll, beforeAll, expect, test } from "vitest";
+import { spreadOver } from "@/core/idle";
+import { replayPool, suggestedSpare } from "@/core/ready";
+import { DEMO_PERSON, poolForecast, ROUNDS_WORKER, readMetrics } from "@/services";
+import { isSat, type Office, openOffice } from "../../standin/world/office";
+import type { Unit } from "../../standin/world/types";
+import { HOUR, startTrusted, type Trusted } from "../support/trusted";
+
+/**
+ * Four weeks of a pool: 28 desks for 23 people who come to any that is ready, most of them within an hour. Nobody who sits at
+ * one loses it, who comes to none that is ready has one started, and waits and machine-hours are what was foretold.
+ */
+const ZONE = "Europe/Oslo";
+const PLAN = `
+umbrik: 1
+schedules:
+  - name: pool
+    zone: ${ZONE}
+    rows:
+      - { day: workdays, spans: ["07:30-08:15 x8", "08:15-15:00 x12"] }
+fleets:
+  - name: desks
+    select: team = draughting and region = fjord-1
+    hours: pool
+    lead: 10
+    offAction: hibernate
+    pooled: { spare: 2, settle: 10 }
+`;
+/** Monday 15 March 2027, 05:00 in Oslo. */
+const START = Date.UTC(2027, 2, 15, 4) / 1000;
+const DAYS = 28;
+const PEOPLE = 23;
+
+let trusted: Trusted;
+beforeAll(async () => {
+  trusted = await startTrusted(PLAN, ["desks"], {
+    at: START,
+    accounts: ["skerry-desks"],
+    prepare: (world) => {
+      world.units = world.units.filter(({ name }) => name.startsWith("desk-osl"));
+      openOffice(world, { zone: ZONE, seats: world.units, people: PEOPLE });
+    },
+  });
+}, 120_000);
+afterAll(() => trusted?.close());
+
+const stateOf = (unit: Unit) => unit.life.at(-1)?.state ?? "";
+const isUp = (unit: Unit) => stateOf(unit) === "running" || stateOf(unit) === "starting";
+
+test("in a month of a pool nobody in use is stopped, who waits is helped at once, and waits and hours are what was foretold", async () => {
+  const { services, keeper } = trusted;
+  const { units } = keeper.world;
+  const office = keeper.world.office as Office;
+  expect(units).toHaveLength(28);
+  await readMetrics(services, ROUNDS_WORKER);
+  const foretold = await poolForecast(services, DEMO_PERSON, "desks");
+  const end = START + DAYS * 24 * HOUR;
+  let machineSeconds = 0;
+  let before = keeper.now();
+  while (keeper.now() < end) {
+    const sat = units.filter((unit) => isSat(unit, keeper.now()));
+    const now = nextLook(keeper.now());
+    keeper.stepTo(Math.min(end, now));
+    machineSeconds += units.filter(isUp).length * (keeper.now() - before);
+    before = keeper.now();
+    for (const unit of sat) {
+      const last = unit.sittings?.findLast(({ to }) => to !== null);
+      const stop = unit.life.findLast(({ state }) => state === "stopping");
+      expect(
+        stop !== undefined && last !== undefined && isSat(unit, stop.at - 1) && isSat(unit, stop.at),
+        `${unit.name} was stopped under somebody`,
+      ).toBe(false);
+    }
+    await trusted.round();
+  }
+  const waits = office.waits.filter(({ at }) => at < end);
+  expect(waits.every(({ until }) => until !== null)).toBe(true);
+  const minutes = waits.reduce((sum, { at, until }) => sum + ((until ?? end) - at) / 60, 0);
+  const hours = machineSeconds / 3600;
+  const own = foretold.tried.find(({ spare }) => spare === 2);
+  const weeks = own?.weeks ?? [];
+  const spread = (values: number[]) => spreadOver(values, DAYS * 24 * HOUR, 1);
+  const [onHours, waited] = [spread(weeks.map((one) => one.onHours)), spread(weeks.map(({ waits: n }) => n))];
+  console.log(
+    `pool, 28 days: ${onHours.p50.toFixed(0)} machine-hours foretold (${onHours.p5.toFixed(0)} to ${onHours.p95.toFixed(0)}), ${hours.toFixed(0)} were on; ` +
+      `${waited.p50.toFixed(1)} waits foretold (${waited.p5.toFixed(1)} to ${waited.p95.toFixed(1)}), ${waits.length} people waited, ${minutes.toFixed(0)} min in all; suggested spare ${foretold.suggested}`,
+  );
+  expect(suggestedSpare(foretold.tried)).toBe(foretold.suggested);
+  expect(replayPool).toBeDefined();
+  expect(hours).toBeGreaterThanOrEqual(onHours.p5 * 0.97);
+  expect(hours).toBeLessThanOrEqual(onHours.p95 * 1.03);
+  expect(waits.length).toBeGreaterThanOrEqual(Math.floor(waited.p5));
+  expect(waits.length).toBeLessThanOrEqual(Math.ceil(waited.p95));
+}, 400_000);
+
+/** A minute on while people come, five while they go, an hour by night and at the weekend. */
+function nextLook(now: number): number {
+  const date = new Date(now * 1000);
+  const hour = date.getUTCHours();
+  if (date.getUTCDay() % 6 === 0) return now + 3 * HOUR;
+  if (hour >= 5 && hour < 8) return now + 60;
+  return now + (hour >= 8 && hour < 18 ? 300 : HOUR);
+}
