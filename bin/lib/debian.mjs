@@ -6,6 +6,9 @@ import { giveUp, say } from "./say.mjs";
 /** Where Debian puts the server that reads our metrics in the tests. */
 export const PROMETHEUS = "/usr/bin/prometheus";
 
+/** And what tells it of the machine it runs on. */
+export const NODE_EXPORTER = "/usr/bin/prometheus-node-exporter";
+
 /** The folder with initdb and pg_ctl: on the PATH, or where Debian puts the newest version; null where there is none. */
 export function postgresFolder() {
   const debian = "/usr/lib/postgresql";
@@ -32,6 +35,7 @@ export function ensureDebian({ needsPostgres, needsBrowser, needsPrometheus = fa
   if (needsPostgres && !postgresFolder()) missing.push("postgresql");
   if (needsBrowser && !browserPrograms()) missing.push("chromium", "chromium-driver");
   if (needsPrometheus && !existsSync(PROMETHEUS)) missing.push("prometheus");
+  if (needsPrometheus && !existsSync(NODE_EXPORTER)) missing.push("prometheus-node-exporter");
   if (missing.length === 0) return;
   const command = `apt-get install -y --no-install-recommends ${missing.join(" ")}`;
   if (process.getuid?.() !== 0) giveUp(`missing from this machine: ${missing.join(", ")}. Install with: sudo ${command}`);

@@ -22,6 +22,7 @@ declare module "*/bin/lib/demo.mjs" {
 }
 declare module "*/bin/lib/debian.mjs" {
   export const PROMETHEUS: string;
+  export const NODE_EXPORTER: string;
   export function postgresFolder(): string | null;
   export function browserPrograms(): { chromium: string; chromedriver: string } | null;
 }

@@ -30,10 +30,10 @@ export function readCounter(
   const since = value.isDelta
     ? { value: 0, count: 0, at: from ?? before?.at ?? at - stepS }
     : sinceOf({ from, at, now, count }, before, stepS);
-  if (since === null || at <= since.at) return { read: null, after };
+  if (since === null) return { read: null, after };
   const amount = now - since.value;
   const seconds = at - since.at;
-  if (value.kind === "sum") return { read: { value: amount / seconds, amount, seconds }, after };
+  if (value.kind === "sum") return { read: seconds > 0 ? { value: amount / seconds, amount, seconds } : null, after };
   const counted = count - since.count;
   return { read: counted > 0 ? { value: amount / counted, amount, seconds } : null, after };
 }

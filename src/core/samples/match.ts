@@ -1,4 +1,4 @@
-import { isNearMiss } from "../selector";
+import { editDistance } from "../selector";
 import type { Attributes } from "./points";
 
 /** How a source names machines: by which attribute of theirs, and what of a machine that is. Null account: any. */
@@ -44,12 +44,20 @@ export function matchIdentity(identity: string, index: NameIndex): Matched {
   return { id: null, why: "names no machine", nearly: nearly(identity, index) };
 }
 
+/** Letters that a near name is off by, at most. */
+const FURTHEST = 2;
 const FQDN = /^([^.]+)\./;
 
 /** Whom an identity nearly names: its first label, or a letter or two off. */
 function nearly(identity: string, index: NameIndex): string | null {
   const label = FQDN.exec(identity)?.[1];
   if (label !== undefined && index.get(label)) return label;
-  for (const name of index.keys()) if (isNearMiss(identity, name)) return name;
-  return null;
+  let nearest: string | null = null;
+  let least = FURTHEST + 1;
+  for (const name of index.keys()) {
+    if (Math.abs(name.length - identity.length) > FURTHEST) continue;
+    const distance = name.toLowerCase() === identity.toLowerCase() ? 0 : editDistance(identity, name);
+    if (distance < least) [nearest, least] = [name, distance];
+  }
+  return nearest;
 }

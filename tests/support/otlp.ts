@@ -1,0 +1,29 @@
+import { createServer } from "node:http";
+import type { AddressInfo } from "node:net";
+import { receivePush, type Services } from "@/services";
+
+/** A server that takes pushes in as the application's route does, without the rest of it. */
+export async function serveOtlp(services: Services): Promise<{ url: string; close: () => Promise<void> }> {
+  const server = createServer((incoming, outgoing) => {
+    const parts: Buffer[] = [];
+    incoming.on("data", (part: Buffer) => parts.push(part));
+    incoming.on("end", async () => {
+      const headers = new Headers();
+      for (const [name, value] of Object.entries(incoming.headers)) if (typeof value === "string") headers.set(name, value);
+      const request = new Request(`http://here${incoming.url}`, { method: "POST", headers, body: Buffer.concat(parts) });
+      const answer = await receivePush(services, request);
+      outgoing.writeHead(answer.status, Object.fromEntries(answer.headers));
+      outgoing.end(Buffer.from(await answer.arrayBuffer()));
+    });
+  });
+  // A client that is busy for long finds its connection as it left it.
+  server.keepAliveTimeout = 120_000;
+  await new Promise<void>((resolve) => server.listen(0, "127.0.0.1", resolve));
+  return {
+    url: `http://127.0.0.1:${(server.address() as AddressInfo).port}/v1/metrics`,
+    close: () => {
+      server.closeAllConnections();
+      return new Promise((resolve) => server.close(() => resolve()));
+    },
+  };
+}
