@@ -73,3 +73,10 @@ create table metric_counter (
   count double precision not null,
   primary key (source_id, series)
 );
+
+-- Pushes bring many at once: keys are compared as bytes, and time is looked for by blocks.
+alter table metric_recent
+  alter column resource_id type text collate "C",
+  alter column metric type text collate "C";
+drop index metric_recent_by_time;
+create index metric_recent_by_time on metric_recent using brin (at) with (pages_per_range = 32);

@@ -36,6 +36,7 @@ export { fixOwnSizes, RESOURCES_MAX, saveResources } from "./resources";
 export * from "./retention";
 export * from "./rounds";
 export * from "./schedules";
+export * from "./session-events";
 export * from "./settings";
 export * from "./signals";
 export * from "./spend";

@@ -85,25 +85,47 @@ export type RecentSample = Readonly<{ resourceId: string; metric: string; at: In
 /** Stores samples with COPY, in whatever order and however often they come; the last one told of a slot counts. */
 export async function saveRecent(pool: Pool, samples: readonly RecentSample[]): Promise<void> {
   if (samples.length === 0) return;
-  const last = new Map<string, RecentSample>();
-  for (const sample of samples) last.set(`${sample.resourceId}\t${sample.metric}\t${sample.at}`, sample);
+  const own = lastOfEach(samples);
   await inTransaction(pool, async (tx) => {
-    await tx.query(
-      "create temporary table incoming (resource_id text, metric text, at timestamptz, step_s integer, value double precision) on commit drop",
-    );
     await nameMetrics(
       tx,
-      samples.map(({ metric }) => metric),
+      own.map(({ metric }) => metric),
     );
-    await pipeline(Readable.from(copyChunks(last.values())), tx.query(copyFrom("copy incoming from stdin")));
+    // Mostly all of it is new: it goes where it belongs at once. What is told again goes by way of a table beside.
+    await tx.query("savepoint straight");
+    try {
+      await pipeline(Readable.from(copyChunks(own)), tx.query(copyFrom(`copy metric_recent ${COLUMNS} from stdin`)));
+      return;
+    } catch (error) {
+      if ((error as { code?: string }).code !== UNIQUE_VIOLATION) throw error;
+      await tx.query("rollback to savepoint straight");
+    }
+    await tx.query("create temporary table incoming (like metric_recent) on commit drop");
+    await pipeline(Readable.from(copyChunks(own)), tx.query(copyFrom(`copy incoming ${COLUMNS} from stdin`)));
     await tx.query(
-      `insert into metric_recent (resource_id, metric, at, step_s, value)
+      `insert into metric_recent ${COLUMNS}
        select resource_id, metric, at, step_s, value
        from incoming
        on conflict (resource_id, metric, at) do update set step_s = excluded.step_s, value = excluded.value
        where metric_recent.value <> excluded.value`,
     );
   });
+}
+
+const COLUMNS = "(resource_id, metric, at, step_s, value)";
+const UNIQUE_VIOLATION = "23505";
+
+/** Of several samples of one slot the last. */
+function lastOfEach(samples: readonly RecentSample[]): RecentSample[] {
+  const bySeries = new Map<string, Map<string, Map<Instant, RecentSample>>>();
+  for (const sample of samples) {
+    const byMetric = bySeries.get(sample.resourceId) ?? new Map<string, Map<Instant, RecentSample>>();
+    bySeries.set(sample.resourceId, byMetric);
+    const bySlot = byMetric.get(sample.metric) ?? new Map<Instant, RecentSample>();
+    byMetric.set(sample.metric, bySlot);
+    bySlot.set(sample.at, sample);
+  }
+  return [...bySeries.values()].flatMap((byMetric) => [...byMetric.values()].flatMap((bySlot) => [...bySlot.values()]));
 }
 
 const CHUNK = 2_000;

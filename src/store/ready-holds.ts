@@ -5,15 +5,20 @@ import type { Db } from "./pool";
 /** A choice for one machine of a pool that differs from what its hours say of its place. */
 export type NewReady = Readonly<{ resourceId: string; level: Level; from: Instant; to: Instant; reason: string }>;
 
-/** Keeps choices; what stood for the same machines before ends. */
+/** Keeps choices; what stood for the same machines before, run out or not, ends with them. */
 export async function addReady(db: Db, ready: readonly NewReady[]): Promise<void> {
   if (ready.length === 0) return;
+  await db.query(
+    `update hold h set released_at = least(h.to_at, to_timestamp(line.at)), released_by = 'ready machines'
+     from unnest($1::text[], $2::double precision[]) as line (id, at)
+     where h.resource_id = line.id and h.is_ready and h.released_at is null`,
+    [ready.map(({ resourceId }) => resourceId), ready.map(({ from }) => from)],
+  );
   await db.query(
     `insert into hold (resource_id, level, from_at, to_at, reason, person, is_ready)
      select id, level, to_timestamp(from_at), to_timestamp(to_at), reason, 'ready machines', true
      from unnest($1::text[], $2::integer[], $3::double precision[], $4::double precision[], $5::text[])
-       as line (id, level, from_at, to_at, reason)
-     on conflict do nothing`,
+       as line (id, level, from_at, to_at, reason)`,
     [
       ready.map(({ resourceId }) => resourceId),
       ready.map(({ level }) => level),

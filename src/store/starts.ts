@@ -27,18 +27,6 @@ export async function risesSince(db: Db, ids: readonly string[], since: Instant)
   return rows;
 }
 
-/** The last time that somebody signed in at each of the resources while it was off, as the provider told it, since an instant. */
-export async function signInsSince(db: Db, ids: readonly string[], since: Instant): Promise<Rise[]> {
-  const { rows } = await db.query<Rise>(
-    `select distinct on (resource_id) resource_id as "resourceId", at, note
-     from state_change
-     where resource_id = any ($1::text[]) and at > to_timestamp($2::double precision) and type = 'sign-in' and level = 0
-     order by resource_id, at desc, source desc, n desc`,
-    [ids, since],
-  );
-  return rows;
-}
-
 /** What was sent for each of the resources and had not ended before an instant. */
 export async function askedSince(db: Db, ids: readonly string[], since: Instant): Promise<Map<string, Asked[]>> {
   const { rows } = await db.query<{ id: string; verb: Verb; sentAt: Instant | null; endedAt: Instant | null }>(

@@ -82,6 +82,8 @@ function valueAt(seed: number, unit: Unit, { metric, at, zone }: { metric: Metri
   if (metric === "graphics")
     return Math.round((noise * 1.5 + busy * 55 * chance(seed, unit.id, "gpu", Math.floor(at / 1800))) * 10) / 10;
   if (metric === "sessions.active") return busy > 0.3 ? 1 : 0;
+  // Whoever shares machines signs off.
+  if (unit.sittings) return 0;
   return !(busy > 0.3) && hour > 12 && chance(seed, unit.id, "left", day) < 0.5 ? 1 : 0;
 }
 

@@ -57,17 +57,30 @@ function pastOf(
   return past;
 }
 
+type Stay = { from: number; to: number };
+/** Worked out once: it is asked before anything that happens. */
+const stays = new Map<string, Stay | null>();
+
 /** When somebody comes and goes on a UTC day of the calendar there; null on rest days and days off. */
 function stayOf(
-  world: World,
+  { seed }: Pick<World, "seed">,
   { person, day, zone }: { person: string; day: number; zone: string },
-): { from: number; to: number } | null {
+): Stay | null {
+  const key = `${seed} ${person} ${day} ${zone}`;
+  const known = stays.get(key);
+  if (known !== undefined) return known;
+  const stay = newStay(seed, { person, day, zone });
+  stays.set(key, stay);
+  return stay;
+}
+
+function newStay(seed: number, { person, day, zone }: { person: string; day: number; zone: string }): Stay | null {
   const noon = wallClock(zone, day * DAY + DAY / 2);
-  if (noon.weekday > 4 || chance(world.seed, person, "away", day) < 0.08) return null;
+  if (noon.weekday > 4 || chance(seed, person, "away", day) < 0.08) return null;
   // The local midnight of that day.
   const midnight = day * DAY + DAY / 2 - noon.hour * HOUR;
-  const from = midnight + (FIRST + RUSH * chance(world.seed, person, "comes", day)) * HOUR;
-  const to = midnight + (LAST + SPREAD * chance(world.seed, person, "goes", day)) * HOUR;
+  const from = midnight + (FIRST + RUSH * chance(seed, person, "comes", day)) * HOUR;
+  const to = midnight + (LAST + SPREAD * chance(seed, person, "goes", day)) * HOUR;
   return { from: Math.floor(from), to: Math.floor(to) };
 }
 
@@ -103,9 +116,7 @@ function comes(world: World, office: Office, person: Person): void {
   const off = seatsOf(world, office).find((unit) => !isOn(present(unit).state) && !unit.pending && !tried.has(unit.id));
   if (off) {
     world.signIns = [...(world.signIns ?? []).filter((one) => at - one.at < HOUR), { at, unit: off.id }];
-    const { state, level } = present(off);
-    const n = (world.events[world.events.length - 1]?.n ?? 0) + 1;
-    world.events.push({ n, at, account: off.account, resource: off.id, type: "sign-in", state, level, note: person.name });
+    signs(world, off, { type: "sign-in", person: person.name });
   }
 }
 
@@ -121,6 +132,7 @@ function sitsDown(world: World, office: Office, person: Person): boolean {
   if (!free) return false;
   free.sittings = [...(free.sittings ?? []), { person: person.name, from: world.doneUntil, to: null }];
   person.seat = free.id;
+  signs(world, free, { type: "sign-in", person: person.name });
   return true;
 }
 
@@ -132,8 +144,18 @@ function goes(world: World, person: Person): void {
   if (person.seat === null) return;
   const unit = world.units.find(({ id }) => id === person.seat);
   const last = unit?.sittings?.findLast(({ person: name }) => name === person.name);
-  if (last && last.to === null) last.to = at;
+  if (unit && last && last.to === null) {
+    last.to = at;
+    signs(world, unit, { type: "sign-off", person: person.name });
+  }
   person.seat = null;
+}
+
+/** Its provider tells of who signs in and off, on or off as the machine may be. */
+function signs(world: World, unit: Unit, { type, person }: { type: "sign-in" | "sign-off"; person: string }): void {
+  const { state, level } = present(unit);
+  const n = (world.events[world.events.length - 1]?.n ?? 0) + 1;
+  world.events.push({ n, at: world.doneUntil, account: unit.account, resource: unit.id, type, state, level, note: person });
 }
 
 /** Whoever sits at a machine that stops has lost it. */

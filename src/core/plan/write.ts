@@ -41,6 +41,7 @@ function fleetToFile({
   size,
   idle,
   mix,
+  pooled,
 }: FleetPlan): Record<string, unknown> {
   return {
     name,
@@ -54,5 +55,6 @@ function fleetToFile({
     ...(size === undefined ? {} : { size }),
     ...(idle === undefined ? {} : { idle }),
     ...(mix === undefined ? {} : { mix }),
+    ...(pooled === undefined ? {} : { pooled }),
   };
 }

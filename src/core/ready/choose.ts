@@ -41,7 +41,9 @@ export function chooseReady(machines: readonly PoolMachine[], { hours, spare, se
   const settled = now - settleMinutes * MINUTE_S;
   const choices = new Map<string, Choice>();
   let on = 0;
-  for (const machine of [...free].sort(before)) {
+  // Ranks are worked out once, not at each comparison.
+  const inOrder = free.map((machine) => ({ machine, rank: rank(machine) })).sort(before);
+  for (const { machine } of inOrder) {
     const isSettling = runs(machine) && machine.since > settled;
     const because = keptBecause(machine, isSettling);
     if (machine.held === "off") choices.set(machine.id, { isOn: false, why: "held off" });
@@ -65,12 +67,14 @@ function runs({ state }: PoolMachine): boolean {
 }
 
 /** Held on; in use; running, the last started first; hibernated; off, the longest first; equals by name. */
-function before(a: PoolMachine, b: PoolMachine): number {
-  const [first, second] = [rank(a), rank(b)];
-  if (first !== second) return first - second;
-  const bySince = first === RUNNING ? b.since - a.since : first === STOPPED ? a.since - b.since : 0;
-  return bySince || compareNames(a.name, b.name) || compareNames(a.id, b.id);
+function before(a: Ranked, b: Ranked): number {
+  if (a.rank !== b.rank) return a.rank - b.rank;
+  const since = a.machine.since - b.machine.since;
+  const bySince = a.rank === RUNNING ? -since : a.rank === STOPPED ? since : 0;
+  return bySince || compareNames(a.machine.name, b.machine.name) || compareNames(a.machine.id, b.machine.id);
 }
+
+type Ranked = Readonly<{ machine: PoolMachine; rank: number }>;
 
 const RUNNING = 2;
 const STOPPED = 4;

@@ -38,6 +38,22 @@ export function sessionsOf(
   return at === Number.NEGATIVE_INFINITY ? null : { at, active, disconnected, lastActiveAt, disconnectedSince };
 }
 
+/** What is known of a machine's sessions with what its provider told since the last sample: that somebody signed in, or off. */
+export function withEvent(
+  sessions: Sessions | null,
+  event: Readonly<{ at: Instant; type: "sign-in" | "sign-off" }> | undefined,
+): Sessions | null {
+  if (!event || (sessions !== null && event.at <= sessions.at)) return sessions;
+  const isIn = event.type === "sign-in";
+  return {
+    at: event.at,
+    active: isIn ? 1 : 0,
+    disconnected: isIn ? (sessions?.disconnected ?? 0) : 0,
+    lastActiveAt: event.at,
+    disconnectedSince: isIn ? (sessions?.disconnectedSince ?? null) : null,
+  };
+}
+
 export type InUse = Readonly<{ isInUse: boolean; why: string }>;
 
 /** Whether a machine that runs is in use. `since`: when it began to run; what was said before says nothing of it. */

@@ -1,6 +1,30 @@
 import { MINUTE_S } from "../time";
 import type { Pooled } from "./pooled";
 
+/**
+ * How many were in use minute by minute, from how many were slot by slot: who came within a slot came at some minute of it,
+ * by the seed; who went, at its end. `of`: minutes of a slot.
+ */
+export function byTheMinute(inUse: Float64Array, of: number, seed: number): Float64Array {
+  const minutes = new Float64Array(inUse.length * of);
+  let state = seed >>> 0;
+  const random = () => {
+    state = (Math.imul(state, 1_664_525) + 1_013_904_223) >>> 0;
+    return state / 4_294_967_296;
+  };
+  let before = inUse[0] ?? 0;
+  for (let i = 0; i < inUse.length; i++) {
+    const now = inUse[i] as number;
+    const first = i * of;
+    minutes.fill(before, first, first + of);
+    for (let came = now - before; came > 0; came--) {
+      for (let m = first + Math.floor(random() * of); m < first + of; m++) minutes[m] = (minutes[m] as number) + 1;
+    }
+    before = now;
+  }
+  return minutes;
+}
+
 /** Adds a machine to how many were in use, slot by slot: by its sessions' samples, NaN where there is none. In place. */
 export function addInUse(
   inUse: Float64Array,

@@ -15,4 +15,12 @@ export const pooledSchema = z.strictObject({
   settle: minutes.default(10),
 });
 
+/** How a pool is kept ready, in words; of none that each has its own machine. */
+export function pooledWords(pooled: Pooled | undefined): string {
+  if (!pooled) return "each has its own machine";
+  const { spare, disconnectWait, signOffWait, settle } = pooled;
+  const left = disconnectWait === null ? "as long as it lasts" : `${disconnectWait} min`;
+  return `shared, ${spare} spare, disconnected ${left}, signed off ${signOffWait} min, settled ${settle} min`;
+}
+
 export type Pooled = z.infer<typeof pooledSchema>;

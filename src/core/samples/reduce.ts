@@ -21,8 +21,10 @@ export type Reducing = Readonly<{
   before: ReadonlyMap<string, Counter>;
 }>;
 
-type Series = { attributes: Attributes; at: number; read: Read };
+type Series = { attributes: Attributes; read: Read };
 type Slot = { named: Named; kind: Point["value"]["kind"]; series: Map<string, Series> };
+/** By host, metric and the end of the slot. */
+type Slots = Map<number, Map<string, Map<number, Slot>>>;
 
 /**
  * Makes samples of points, in any order: series that count on become rates, the series of one metric become one value a
@@ -30,7 +32,7 @@ type Slot = { named: Named; kind: Point["value"]["kind"]; series: Map<string, Se
  */
 export function reducePoints(points: readonly Point[], { stepS, keyOf, before }: Reducing): Reduced {
   const counters = new Map<string, Counter>();
-  const slots = new Map<string, Slot>();
+  const slots: Slots = new Map();
   let refused = 0;
   for (const point of inOrder(points)) {
     if (!isFinitePoint(point)) {
@@ -48,12 +50,13 @@ export function reducePoints(points: readonly Point[], { stepS, keyOf, before }:
     if (read) take(slots, { point, read, end: slotEnd(point.at, stepS) });
   }
   const samples: HostSample[] = [];
-  for (const [key, slot] of slots) {
-    const [host = "0", , at = "0"] = key.split(" ");
-    const value = together(slot);
-    if (value !== null && Number.isFinite(value))
-      samples.push({ host: Number(host), metric: slot.named.metric, at: Number(at), value: value * slot.named.scale });
-  }
+  for (const [host, byMetric] of slots)
+    for (const bySlot of byMetric.values())
+      for (const [at, slot] of bySlot) {
+        const value = together(slot);
+        if (value !== null && Number.isFinite(value))
+          samples.push({ host, metric: slot.named.metric, at, value: value * slot.named.scale });
+      }
   return { samples, counters, refused };
 }
 
@@ -70,22 +73,24 @@ function isFinitePoint({ at, value }: Point): boolean {
   return isFine && Number.isFinite(at) && at > 0;
 }
 
-function take(slots: Map<string, Slot>, { point, read, end }: { point: Point; read: Read; end: number }): void {
-  const key = `${point.host} ${slotName(point.metric)} ${end}`;
-  const { value } = point;
-  const known = slots.get(key);
-  const slot = known ?? {
-    named: namedBy(point.metric),
-    kind: value.kind,
-    series: new Map<string, Series>(),
-  };
-  if (!known) slots.set(key, slot);
-  slot.series.set(seriesName(point.attributes), { attributes: point.attributes, at: point.at, read });
+function take(slots: Slots, { point, read, end }: { point: Point; read: Read; end: number }): void {
+  const { host, metric, value, attributes } = point;
+  const bySlot = roomFor(roomFor(slots, host, newMap), metric, newMap);
+  const slot = roomFor(bySlot, end, (): Slot => ({ named: namedBy(metric), kind: value.kind, series: new Map() }));
+  slot.series.set(seriesName(attributes), { attributes, read });
 }
 
-/** Names may hold blanks, which part the pieces of a key. */
-function slotName(metric: string): string {
-  return metric.includes(" ") ? metric.replaceAll(" ", "\u0001") : metric;
+function newMap<K, V>(): Map<K, V> {
+  return new Map();
+}
+
+/** What a map has under a key; made where it has nothing. */
+function roomFor<K, V>(map: Map<K, V>, key: K, make: () => V): V {
+  const known = map.get(key);
+  if (known !== undefined) return known;
+  const made = make();
+  map.set(key, made);
+  return made;
 }
 
 /** One name for the attributes of a series, whatever their order. */
@@ -101,6 +106,8 @@ export function seriesName(attributes: Attributes): string {
 /** The one value of all series of a metric in a slot. */
 function together({ named, kind, series }: Slot): number | null {
   const all = [...series.values()];
+  const [only] = all;
+  if (all.length === 1 && only && (named.together === "plain" || named.together === "sum")) return only.read.value;
   const mean = (values: readonly number[]) =>
     values.length === 0 ? null : values.reduce((sum, value) => sum + value, 0) / values.length;
   const sum = (values: readonly number[]) => values.reduce((total, value) => total + value, 0);

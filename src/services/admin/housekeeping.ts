@@ -1,6 +1,7 @@
 import { DAY_S, utcDate } from "@/core/time";
 import {
   dropHosts,
+  dropSessionEvents,
   ensureMonths,
   forgetAlarmChanges,
   forgetJournal,
@@ -45,6 +46,7 @@ export async function keepHouse(services: Services, person: Person): Promise<{ r
   }
   await forgetRefusedChunks(pool);
   await forgetJournal(pool, now - JOURNAL_DAYS * DAY_S);
+  await dropSessionEvents(pool, now - 2 * DAY_S);
   await dropHosts(pool, now - KEPT_HOSTS_DAYS * DAY_S);
   await forgetAlarmChanges(pool, now - JOURNAL_DAYS * DAY_S);
   // A life is told back to the oldest day that is kept in detail, and a month more.

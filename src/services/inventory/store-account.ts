@@ -6,6 +6,7 @@ import {
   type Account,
   closedDay,
   endDoubt,
+  isSessionEvent,
   type Lead,
   reopenDays,
   resourceList,
@@ -17,6 +18,7 @@ import {
   savePrices,
   saveReading,
   saveResources,
+  saveSessionEvents,
   whileLeading,
 } from "@/store";
 import type { Services } from "../admin";
@@ -86,7 +88,13 @@ type Telling = Readonly<{ account: Account; at: Instant; page: EventPage; billed
 /** Stores a page of the feed; what it tells late of a day that is closed opens that day again. */
 async function storeEvents({ pool }: Services, { account, at, page, billedWhenHalted, lead }: Telling): Promise<void> {
   await whileLeading(pool, lead, async (tx) => {
-    const earliest = await saveChanges(tx, account.name, { changes: page.events, billedWhenHalted });
+    const changes = page.events.filter(({ type }) => !isSessionEvent(type));
+    await saveSessionEvents(
+      tx,
+      account.name,
+      page.events.flatMap(({ type, ...event }) => (isSessionEvent(type) ? [{ ...event, type }] : [])),
+    );
+    const earliest = await saveChanges(tx, account.name, { changes, billedWhenHalted });
     const closed = earliest === null ? null : await closedDay(tx);
     if (earliest !== null && closed !== null && utcDate(earliest) <= closed)
       await reopenDays(tx, utcDate(earliest), { cause: `told late by ${account.name}`, person: "", at });

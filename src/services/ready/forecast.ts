@@ -3,7 +3,8 @@ import { columnIn, weekEdges } from "@/core/idle";
 import { isGuarded } from "@/core/plan";
 import { cardReader } from "@/core/pricing";
 import { savedPerSecond } from "@/core/projection";
-import { addInUse, type PoolWeek, replayPool, suggestedSpare } from "@/core/ready";
+import { addInUse, byTheMinute, type PoolWeek, replayPool, suggestedSpare } from "@/core/ready";
+import { ROUND_EVERY_S } from "@/core/rounds";
 import { type Instant, localTime, MINUTE_S } from "@/core/time";
 import { priceBooks } from "@/store";
 import { authorise, type Person, RefusedError, type Services } from "../admin";
@@ -13,6 +14,7 @@ import { type PoolNow, poolsOf, SESSION_METRICS } from "./keep-ready";
 
 /** How many spare machines are tried. */
 const SPARES = [0, 1, 2, 3, 4, 5, 6];
+const SEED = 1;
 const AMOUNTS_PER_UNIT = 1e9 * 730;
 
 /** What a pool would have come to over its past weeks with so many spare machines; `cost`: a month of it, in the currency. */
@@ -51,12 +53,16 @@ export async function poolForecast(services: Services, person: Person, fleet: st
   const { pooled } = pool.plan;
   const members = pool.members.filter((resource) => !isGuarded(resource));
   const samples = await samplesOver(services, members, { metrics: SESSION_METRICS, now, days: TRIED_DAYS });
-  const { firstEnd, stepS, count, knownFrom } = samples.head;
-  const inUse = new Float64Array(count);
+  const { stepS: slotS, knownFrom } = samples.head;
+  const bySlot = new Float64Array(samples.head.count);
   members.forEach((_, i) => {
     const of = (metric: string) => columnIn(samples, metric, i);
-    addInUse(inUse, { active: of(SESSION_METRICS[0]), disconnected: of(SESSION_METRICS[1]) }, { pooled, stepS });
+    addInUse(bySlot, { active: of(SESSION_METRICS[0]), disconnected: of(SESSION_METRICS[1]) }, { pooled, stepS: slotS });
   });
+  const inUse = byTheMinute(bySlot, Math.max(1, Math.round(slotS / MINUTE_S)), SEED);
+  const count = inUse.length;
+  const stepS = (slotS * bySlot.length) / count;
+  const firstEnd = samples.head.firstEnd - slotS + stepS;
   const { zone } = hours.schedule;
   const usual = world.capabilities.get(members[0]?.fields.provider ?? "")?.usualS;
   const startS = plan.offAction === "hibernate" ? (usual?.resume ?? 120) : (usual?.start ?? 120);
@@ -66,7 +72,8 @@ export async function poolForecast(services: Services, person: Person, fleet: st
     inUse,
     hours: countsOver(pool, { from: firstEnd - stepS, stepS, count, all: members.length }),
     machines: members.length,
-    startSlots: Math.max(1, Math.round(startS / stepS)),
+    // Until the next round nothing is started.
+    startSlots: Math.max(1, Math.ceil((startS + ROUND_EVERY_S) / stepS)),
   };
   const to = firstEnd + (count - 1) * stepS;
   const weeks = { edges: weekEdges(zone, { from: knownFrom, to }), dayOf: (t: Instant) => localTime(zone, t).day };
@@ -92,12 +99,12 @@ export async function poolForecast(services: Services, person: Person, fleet: st
     tried,
     suggested: suggestedSpare(tried),
     past: {
-      firstEnd,
-      stepS,
-      inUse: [...inUse],
-      wanted: [...slots.wanted],
-      on: [...slots.on],
-      waiting: [...slots.waiting],
+      firstEnd: firstEnd + (PICTURE_SLOTS - 1) * stepS,
+      stepS: stepS * PICTURE_SLOTS,
+      inUse: thinned(inUse, PICTURE_SLOTS),
+      wanted: thinned(slots.wanted, PICTURE_SLOTS),
+      on: thinned(slots.on, PICTURE_SLOTS),
+      waiting: mostOf(slots.waiting, PICTURE_SLOTS),
     },
   };
 }
@@ -115,4 +122,16 @@ function countsOver(
     for (let i = first; i < count && from + (i + 1) * stepS < span.to; i++) counts[i] = span.level;
   }
   return counts;
+}
+
+/** So many slots are one of the picture's: a quarter of an hour. */
+const PICTURE_SLOTS = 15;
+
+function thinned(values: Float64Array, of: number): number[] {
+  return Array.from({ length: Math.floor(values.length / of) }, (_, i) => values[(i + 1) * of - 1] as number);
+}
+
+/** The most of each stretch: nobody's wait is lost in it. */
+function mostOf(values: Float64Array, of: number): number[] {
+  return Array.from({ length: Math.floor(values.length / of) }, (_, i) => Math.max(...values.subarray(i * of, (i + 1) * of)));
 }

@@ -1,7 +1,7 @@
 import type { CompiledSchedule } from "@/core/hours";
 import { asLevel, expandWithLead, nextEdges } from "@/core/hours";
 import { type FleetPlan, isGuarded, isRunningState, type Resource } from "@/core/plan";
-import { type Choice, chooseReady, inUse, type PoolMachine, type Sessions, sessionsOf } from "@/core/ready";
+import { type Choice, chooseReady, inUse, type PoolMachine, type Sessions, sessionsOf, withEvent } from "@/core/ready";
 import { dueAt, type Hold, type HoursOf, holdsOn, hoursFinder } from "@/core/rounds";
 import { DAY_S, HOUR_S, type Instant, MINUTE_S } from "@/core/time";
 import {
@@ -9,6 +9,7 @@ import {
   endReady,
   holdsFrom,
   type Lead,
+  lastSessionEvents,
   moveReady,
   type NewReady,
   recentSamples,
@@ -164,17 +165,17 @@ export async function sessionsNow(
   { pools, now }: Readonly<{ pools: readonly PoolNow[]; now: Instant }>,
 ): Promise<Map<string, PoolSessions>> {
   const waits = pools.flatMap(({ plan: { pooled } }) => [pooled?.disconnectWait ?? 0, pooled?.signOffWait ?? 0]);
-  const samples = await recentSamples(pool, {
-    ids: pools.flatMap(({ members }) => members.map(({ id }) => id)),
-    metrics: SESSION_METRICS,
-    from: now - Math.max(LOOK_BACK_S, ...waits.map((wait) => wait * MINUTE_S + LOOK_BACK_S)),
-    to: now,
-  });
+  const ids = pools.flatMap(({ members }) => members.map(({ id }) => id));
+  const from = now - Math.max(LOOK_BACK_S, ...waits.map((wait) => wait * MINUTE_S + LOOK_BACK_S));
+  const [samples, events] = await Promise.all([
+    recentSamples(pool, { ids, metrics: SESSION_METRICS, from, to: now }),
+    lastSessionEvents(pool, ids, from),
+  ]);
   return new Map(
     pools.map(({ plan, members }) => {
       const known = members.flatMap(({ id }) => {
         const inOrder = [...(samples.get(id) ?? [])].sort((a, b) => a.at - b.at);
-        const own = sessionsOf(inOrder);
+        const own = withEvent(sessionsOf(inOrder), events.get(id));
         return own ? [[id, own] as const] : [];
       });
       return [plan.name, known.length === 0 ? null : new Map(known)];

@@ -1,6 +1,6 @@
 import { asLevel } from "@/core/hours";
 import { type Instant, MINUTE_S } from "@/core/time";
-import { keptStarts, type NewStart, type Pool, signInsSince } from "@/store";
+import { keptStarts, lastSessionEvents, type NewStart, type Pool } from "@/store";
 import type { StoredWorld } from "../inventory";
 import { poolsOf } from "./keep-ready";
 
@@ -17,7 +17,7 @@ export async function startsForSignIns(
   if (off.size === 0) return [];
   const ids = [...off.keys()];
   const since = now - Math.max(...[...off.values()].map(({ graceS }) => graceS));
-  const signIns = await signInsSince(pool, ids, since);
+  const signIns = [...(await lastSessionEvents(pool, ids, since)).values()].filter(({ type }) => type === "sign-in");
   if (signIns.length === 0) return [];
   const kept = await keptStarts(pool, ids, since);
   return signIns.flatMap(({ resourceId, at, note }): NewStart[] => {

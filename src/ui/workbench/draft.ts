@@ -8,6 +8,7 @@ import {
 } from "@/core/hours";
 import { type IdleRule, ruleWords } from "@/core/idle";
 import { type FleetDraft, type FleetPlan, type RowDraft, type ScheduleDraft, tryDraftToPlan } from "@/core/plan";
+import { pooledWords } from "@/core/ready";
 
 /** The schedule a draft goes by, as text: its own changed one, or the stored one it names. */
 export function scheduleOf(draft: FleetDraft, schedules: readonly Schedule[]): ScheduleDraft | null {
@@ -71,6 +72,7 @@ export function differences(draft: FleetDraft, inForce: FleetPlan | null): strin
   compare("enforce", inForce.enforce, draft.enforce);
   compare("a person's start is kept", `${inForce.grace} min`, `${draft.grace} min`);
   compare("own size", inForce.size, draft.size);
+  if (inForce.pooled || draft.pooled) compare("its people", pooledWords(inForce.pooled), pooledWords(draft.pooled));
   compare("idle rules", rulesWords(inForce.idle), rulesWords(draft.idle));
   if (draft.schedule) said.push(`the week of ${draft.schedule.name} is changed`);
   return said;

@@ -1,5 +1,6 @@
 import { ruleWords } from "@/core/idle";
 import type { FleetDraft } from "@/core/plan";
+import { pooledWords } from "@/core/ready";
 import { isSameJson } from "../kit/same";
 import { rowText } from "./draft";
 
@@ -52,6 +53,7 @@ const PARTS: Readonly<Record<string, Part>> = {
   starts: plain("starts", "Starts", (word) => (word === "hand" ? "by hand only" : "by plan")),
   enforce: plain("enforce", "Enforce", (word) => (word === "edges" ? "only at edges" : "at every round")),
   idle: plain("idle", "Idle rules", (rules) => rules?.map(ruleWords).join("; ") ?? "none"),
+  pooled: plain("pooled", "Its people", pooledWords),
   mix: plain("mix", "Mix", (mix) => (mix === undefined ? "none" : "its own")),
 };
 

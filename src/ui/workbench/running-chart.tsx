@@ -2,8 +2,9 @@
 import { useMemo } from "react";
 import { type CompiledSchedule, expand, type Interval, type Level } from "@/core/hours";
 import { type Line, levelByHour } from "@/core/projection";
-import { formatDate, HOUR_S, type Instant, localTime } from "@/core/time";
+import { HOUR_S, type Instant } from "@/core/time";
 import { Chart } from "../chart/chart";
+import { wallText } from "../chart/wall-text";
 import { placeOf } from "../kit/when";
 
 const HOURS = 7 * 24;
@@ -59,11 +60,4 @@ export function RunningChart({ compiled, projected, now }: RunningChartProps) {
       />
     </div>
   );
-}
-
-/** The wall clock as a chart's axis takes it. */
-function wallText(zone: string, t: Instant): string {
-  const { day, second } = localTime(zone, t);
-  const two = (value: number) => String(value).padStart(2, "0");
-  return `${formatDate(day)} ${two(Math.floor(second / 3600))}:${two(Math.floor(second / 60) % 60)}`;
 }

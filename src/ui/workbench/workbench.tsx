@@ -1,11 +1,21 @@
 "use client";
 import { useRouter } from "next/navigation";
 import { type ReactNode, useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
-import { type Calendar, type HoursLevel, livedIn, type Schedule, scheduleSchema, sizedLevel } from "@/core/hours";
+import {
+  type Calendar,
+  type HoursLevel,
+  type Level,
+  livedIn,
+  OFF,
+  type Schedule,
+  scheduleSchema,
+  sizedLevel,
+} from "@/core/hours";
 import { type IdleRule, ruleWords } from "@/core/idle";
 import type { FleetDraft, FleetPlan, ScheduleDraft } from "@/core/plan";
 import { addAmounts, amountOf, computePerSecond, NO_AMOUNT } from "@/core/pricing";
 import { decodeLines } from "@/core/projection";
+import { pooledWords } from "@/core/ready";
 import type { Basis, Follower, MissingStart, PlanVersion, ProjectionCheck, StoredHold } from "@/services";
 import { useBasis } from "../fleets/use-basis";
 import { HoldForm } from "../holds/hold-form";
@@ -21,6 +31,7 @@ import { money } from "../ledger/money";
 import { laidUnder, projectionOf } from "../ledger/project";
 import { QuietCourse } from "../quiet/quiet-course";
 import { useQuiet } from "../quiet/use-quiet";
+import { ReadyCourse } from "../ready/ready-course";
 import { Conflict } from "./conflict";
 import { coreWords } from "./core-words";
 import { checkSchedule, differences, knownSchedules, planOf, scheduleOf } from "./draft";
@@ -131,19 +142,28 @@ export function Workbench({
   const first = useMemo(() => later.reckoning && firstRound(later.reckoning), [later]);
 
   const lines = basis?.lines ?? [];
-  const levelMax = Math.max(1, ...lines.map(({ resource }) => (resource.kind === "machine" ? 1 : resource.levelMax)));
+  const machineCount = lines.filter(({ resource, claimedBy }) => resource.kind === "machine" && claimedBy === null).length;
+  // A pool's hours give counts of machines.
+  const levelMax = Math.max(
+    draft.pooled ? machineCount : 1,
+    ...lines.map(({ resource }) => (resource.kind === "machine" ? 1 : resource.levelMax)),
+  );
   const zones = useMemo(() => [...new Set(Object.values(regionZones))], [regionZones]);
   const currency = basis?.currency ?? "";
   const priceOf = useCallback(
     (said: HoursLevel, minutes: number) => {
-      const parts = projected.map(({ card, kind, ownSize }) => {
-        const level = sizedLevel(said, ownSize);
+      const parts = projected.map(({ card, kind, ownSize }, i) => {
+        const level = draft.pooled
+          ? sizedLevel(said, projected.length as Level) > i
+            ? ownSize
+            : OFF
+          : sizedLevel(said, ownSize);
         const own = kind === "machine" && level > 1 ? ownSize : level;
         return amountOf(60 * minutes, computePerSecond(card, own));
       });
       return `${money(parts.reduce(addAmounts, NO_AMOUNT))} ${currency}`;
     },
-    [projected, currency],
+    [projected, currency, draft.pooled],
   );
   const reprice = useCallback(
     (week: ScheduleDraft) => {
@@ -292,6 +312,18 @@ export function Workbench({
             onRules={(next) => onDraft(withRules(draft, next))}
           />
         </Course>
+        {machineCount > 0 && (
+          <Course title="Ready" summary={pooledWords(draft.pooled)} isOpenFirst={draft.pooled !== undefined}>
+            <ReadyCourse
+              fleet={fleet.name}
+              draft={draft}
+              machines={machineCount}
+              isInForce={fleet.inForce?.pooled !== undefined}
+              currency={currency}
+              onDraft={onDraft}
+            />
+          </Course>
+        )}
         {fleet.inForce && (
           <Course title="Holds" summary={holds.length === 0 ? "none" : `${holds.length} in effect`} isOpenFirst={false}>
             <HoldList holds={holds} zone={zone} now={basis?.now ?? 0} />

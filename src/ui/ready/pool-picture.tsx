@@ -1,0 +1,126 @@
+"use client";
+import { useEffect, useMemo, useState } from "react";
+import type { PoolForecast, TriedSpare } from "@/services";
+import { Chart, type Trace } from "../chart/chart";
+import { wallText } from "../chart/wall-text";
+import { AnswerError, ask } from "../kit/ask";
+import { Button } from "../kit/button";
+import { Notice } from "../kit/notice";
+import { placeOf } from "../kit/when";
+
+export type PoolPictureProps = { fleet: string; currency: string; spare: number | null; onSpare: (spare: number) => void };
+
+const WEEK_S = 7 * 86_400;
+
+/** The last week of a pool, and what more or fewer spare machines would have cost and spared. */
+export function PoolPicture({ fleet, currency, spare, onSpare }: PoolPictureProps) {
+  const [forecast, setForecast] = useState<PoolForecast | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  useEffect(() => {
+    const leaving = new AbortController();
+    ask<PoolForecast>(`/api/pools?fleet=${encodeURIComponent(fleet)}`, { signal: leaving.signal }).then(
+      setForecast,
+      (error: unknown) => {
+        if (!leaving.signal.aborted) setProblem(error instanceof AnswerError ? error.message : String(error));
+      },
+    );
+    return () => leaving.abort();
+  }, [fleet]);
+  const traces = useMemo(() => (forecast ? tracesOf(forecast) : []), [forecast]);
+  if (problem) return <Notice kind="error">{problem}</Notice>;
+  if (!forecast) return <p className="text-soft">Its sessions are being read…</p>;
+  const { zone, tried, suggested, machines } = forecast;
+  const now = tried.find((one) => one.spare === forecast.spare);
+  return (
+    <div className="flex flex-col gap-2">
+      <p data-testid="waits">{waitWords(now)}</p>
+      <Chart
+        label={`The last week, ${placeOf(zone)} time: machines on and in use, of ${machines}`}
+        traces={traces}
+        unit="machines"
+        now={null}
+        height={190}
+      />
+      <table className="max-w-[560px] text-[13px]">
+        <caption className="text-left font-semibold text-[13px]">Spare machines, tried on the weeks before</caption>
+        <thead>
+          <tr className="border-lines border-b text-left">
+            <th className="pr-3 text-right font-semibold">Spare</th>
+            <th className="pr-3 text-right font-semibold">{currency} a month</th>
+            <th className="pr-3 font-semibold">Days on which somebody waited</th>
+            <th />
+          </tr>
+        </thead>
+        <tbody>
+          {tried.map((one) => (
+            <Row
+              key={one.spare}
+              one={one}
+              isSuggested={one.spare === suggested}
+              isTaken={one.spare === spare}
+              onSpare={onSpare}
+            />
+          ))}
+        </tbody>
+      </table>
+      <p className="text-soft">
+        {suggested === null
+          ? "With none of these does nobody wait on 95 % of the days."
+          : `With ${suggested} spare nobody would have waited on 95 % of the days.`}
+      </p>
+    </div>
+  );
+}
+
+function tracesOf({ past, zone }: PoolForecast): Trace[] {
+  const first = Math.max(0, past.inUse.length - WEEK_S / past.stepS);
+  const x = past.inUse.slice(first).map((_, i) => wallText(zone, past.firstEnd + (first + i) * past.stepS));
+  return [
+    { name: "on", x, y: past.on.slice(first), colour: "lit" },
+    { name: "in use", x, y: past.inUse.slice(first), colour: "attention", isDashed: true },
+  ];
+}
+
+type RowProps = { one: TriedSpare; isSuggested: boolean; isTaken: boolean; onSpare: (spare: number) => void };
+
+function Row({ one, isSuggested, isTaken, onSpare }: RowProps) {
+  const { days, waited } = daysOf(one);
+  const share = days === 0 ? 0 : waited / days;
+  return (
+    <tr className={`border-lines border-b ${isSuggested ? "font-semibold" : ""}`}>
+      <td className="pr-3 text-right">{one.spare}</td>
+      <td className="pr-3 text-right">{one.costPerMonth.toFixed(2)}</td>
+      <td className="pr-3">
+        <span className="flex items-center gap-2">
+          <span className="h-3 bg-loss" style={{ width: `${Math.round(share * 160)}px` }} aria-hidden />
+          {waited} of {days}
+          {isSuggested && " ◆ suggested"}
+        </span>
+      </td>
+      <td>
+        {isTaken ? (
+          <span className="text-soft">in the draft</span>
+        ) : (
+          <Button look="quiet" className="h-6! px-1!" onClick={() => onSpare(one.spare)} aria-label={`Keep ${one.spare} spare`}>
+            take
+          </Button>
+        )}
+      </td>
+    </tr>
+  );
+}
+
+function daysOf({ weeks }: TriedSpare): { days: number; waited: number } {
+  return {
+    days: weeks.reduce((sum, one) => sum + one.days, 0),
+    waited: weeks.reduce((sum, one) => sum + one.daysWaited, 0),
+  };
+}
+
+function waitWords(one: TriedSpare | undefined): string {
+  if (!one || one.weeks.length === 0) return "No whole week of its sessions is known yet.";
+  const { days, waited } = daysOf(one);
+  const minutes = one.weeks.reduce((sum, week) => sum + week.waitMinutes, 0);
+  if (waited === 0) return `With the plan in force nobody would have waited for a start on ${days} days.`;
+  return `With the plan in force somebody would have waited for a start on ${waited} of ${days} days, ${Math.round(minutes)} min in all.`;
+}

@@ -1,0 +1,99 @@
+"use client";
+import type { FleetDraft } from "@/core/plan";
+import { WordChoice } from "../kit/word-choice";
+import { WordNumber } from "../kit/word-number";
+import { PoolPicture } from "./pool-picture";
+
+type Pooled = NonNullable<FleetDraft["pooled"]>;
+
+export type ReadyCourseProps = {
+  fleet: string;
+  draft: FleetDraft;
+  machines: number;
+  isInForce: boolean;
+  currency: string;
+  onDraft: (draft: FleetDraft) => void;
+};
+
+const ANEW: Pooled = { spare: 1, disconnectWait: 30, signOffWait: 0, settle: 10 };
+const WAIT_MAX = 10_080;
+
+/** Whether any machine will do for anyone, how many are kept ready, and what that was worth in the weeks before. */
+export function ReadyCourse({ fleet, draft, machines, isInForce, currency, onDraft }: ReadyCourseProps) {
+  const { pooled } = draft;
+  const set = (more: Partial<Pooled>) => onDraft({ ...draft, pooled: { ...(pooled ?? ANEW), ...more } });
+  const spare = typeof pooled?.spare === "number" ? pooled.spare : null;
+  return (
+    <div className="flex flex-col gap-3">
+      <p className="leading-7">
+        Its people{" "}
+        <WordChoice
+          label="Machines"
+          value={pooled ? "any" : "own"}
+          options={[
+            { value: "own", label: "each have their own machine" },
+            { value: "any", label: "share them: any will do for anyone" },
+          ]}
+          onChange={({ target }) => {
+            const { pooled: _, ...rest } = draft;
+            onDraft(target.value === "any" ? { ...draft, pooled: ANEW } : rest);
+          }}
+        />
+        .
+        {pooled && (
+          <>
+            {" "}
+            Hours say how many are on; besides those in use{" "}
+            {spare === null ? (
+              <b>as many as {pooled.spare} says</b>
+            ) : (
+              <WordNumber label="Spare machines" value={spare} max={Math.max(0, machines)} onNumber={(n) => set({ spare: n })} />
+            )}{" "}
+            more are kept ready. A disconnected session counts as in use{" "}
+            <WordChoice
+              label="Disconnected sessions count"
+              value={pooled.disconnectWait === null ? "always" : "for"}
+              options={[
+                { value: "always", label: "as long as it lasts" },
+                { value: "for", label: "for" },
+              ]}
+              onChange={({ target }) => set({ disconnectWait: target.value === "always" ? null : 30 })}
+            />
+            {pooled.disconnectWait !== null && (
+              <>
+                {" "}
+                <WordNumber
+                  label="Minutes after a disconnect"
+                  value={pooled.disconnectWait}
+                  max={WAIT_MAX}
+                  onNumber={(n) => set({ disconnectWait: n })}
+                />{" "}
+                min
+              </>
+            )}
+            , a sign-off for{" "}
+            <WordNumber
+              label="Minutes after a sign-off"
+              value={pooled.signOffWait}
+              max={WAIT_MAX}
+              onNumber={(n) => set({ signOffWait: n })}
+            />{" "}
+            min; what has just started is left alone for{" "}
+            <WordNumber label="Minutes after a start" value={pooled.settle} max={WAIT_MAX} onNumber={(n) => set({ settle: n })} />{" "}
+            min.
+          </>
+        )}
+      </p>
+      {pooled && spare !== null && spare > machines && machines > 0 && (
+        <p className="text-loss">
+          ✕ {spare} spare are more than its {machines} machines: all of them would always be on.
+        </p>
+      )}
+      {pooled && typeof draft.hours !== "string" && (
+        <p className="text-loss">✕ A pool needs a week of its own under Hours, with counts: how many machines are on.</p>
+      )}
+      {pooled && isInForce && <PoolPicture fleet={fleet} currency={currency} spare={spare} onSpare={(n) => set({ spare: n })} />}
+      {pooled && !isInForce && <p className="text-soft">Once it is in force as a pool, its past weeks are shown here.</p>}
+    </div>
+  );
+}
