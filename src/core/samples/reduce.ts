@@ -75,13 +75,10 @@ function isFinitePoint({ at, value }: Point): boolean {
 
 function take(slots: Slots, { point, read, end }: { point: Point; read: Read; end: number }): void {
   const { host, metric, value, attributes } = point;
-  const bySlot = roomFor(roomFor(slots, host, newMap), metric, newMap);
+  const byMetric = roomFor(slots, host, () => new Map<string, Map<number, Slot>>());
+  const bySlot = roomFor(byMetric, metric, () => new Map<number, Slot>());
   const slot = roomFor(bySlot, end, (): Slot => ({ named: namedBy(metric), kind: value.kind, series: new Map() }));
   slot.series.set(seriesName(attributes), { attributes, read });
-}
-
-function newMap<K, V>(): Map<K, V> {
-  return new Map();
 }
 
 /** What a map has under a key; made where it has nothing. */
