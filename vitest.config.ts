@@ -19,7 +19,8 @@ export default defineConfig({
           include: ["tests/integration/**/*.test.ts"],
           testTimeout: 60_000,
           hookTimeout: 120_000,
-          fileParallelism: false,
+          // Each file has a database and a world of its own; two at a time leave no core idle.
+          maxWorkers: 2,
         },
       },
       {
