@@ -30,7 +30,11 @@ export function SourceRow({ source, accounts, now, zone }: SourceRowProps) {
           {matched} {matched === 1 ? "machine" : "machines"} named
           {unmatched > 0 && <span className="text-loss">, {unmatched} not</span>}
         </span>
-        {refused > 0 && <span className="text-soft">{refused} {refused === 1 ? "sample" : "samples"} refused so far</span>}
+        {refused > 0 && (
+          <span className="text-soft">
+            {refused} {refused === 1 ? "sample" : "samples"} refused so far
+          </span>
+        )}
       </div>
       <p className="text-[13px] text-soft">
         {kind === "push"
