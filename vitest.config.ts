@@ -28,7 +28,7 @@ export default defineConfig({
         test: {
           name: "browser",
           include: ["tests/browser/**/*.test.ts"],
-          testTimeout: 120_000,
+          testTimeout: 240_000,
           hookTimeout: 240_000,
           fileParallelism: false,
         },

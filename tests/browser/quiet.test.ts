@@ -1,5 +1,8 @@
 import { Key } from "selenium-webdriver";
 import { afterAll, beforeAll, expect, test } from "vitest";
+import { openServices } from "@/services";
+import { leaveOnLink } from "@/services/idle";
+import { addAlarmChanges, alarmChanges, holdsFrom } from "@/store";
 import { type App, startApp, until } from "../support/app";
 import { get, post } from "../support/world";
 
@@ -131,6 +134,39 @@ test("a machine's page is its four weeks: dragged it is looked at closer, an ins
   await browser.driver.actions({ async: true }).move(from).click().perform();
   await browser.sees("back to now");
   expect(await browser.driver.getCurrentUrl()).toContain("at=2027-");
+});
+
+test("an owner's link on a phone says what a press would do, does it once, and fits", async () => {
+  const { browser } = app;
+  const services = openServices(app.env);
+  try {
+    const resourceId = "skerry-desks:norrhav-desk-osl-03";
+    const { now: at } = await services.clock.read();
+    const warned = {
+      at,
+      resourceId,
+      fleet: "oslo-desks",
+      words: "cpu mean < 5 over 60 min",
+      state: "warned",
+      why: "quiet",
+    } as const;
+    await addAlarmChanges(services.pool, [{ ...warned, samples: null }], () => false);
+    const [change] = await alarmChanges(services.pool, { resourceId, limit: 1 });
+    const link = await leaveOnLink(services, { resourceId, change: change?.id ?? 0, at });
+    await browser.driver.manage().window().setRect({ width: 390, height: 800 });
+    await browser.open(link.slice(link.indexOf("/leave-on")));
+    await browser.sees(/(Leave|Start) desk-osl-03 .*for 2 hours\?/);
+    await browser.sees("Opening this page changed nothing.");
+    expect((await holdsFrom(services.pool, at)).filter((hold) => hold.resourceId === resourceId)).toEqual([]);
+    expect(await browser.driver.executeScript("return document.documentElement.scrollWidth <= window.innerWidth")).toBe(true);
+    await (await browser.at("//button[contains(., 'for 2 hours')]")).click();
+    await browser.sees("desk-osl-03 is left on");
+    await browser.driver.navigate().refresh();
+    await browser.sees("desk-osl-03 is left on");
+    expect((await holdsFrom(services.pool, at)).filter((hold) => hold.resourceId === resourceId)).toHaveLength(1);
+  } finally {
+    await services.pool.end();
+  }
 });
 
 test("a link that is not ours says so on a phone, and nothing is cut off", async () => {

@@ -8,6 +8,8 @@ export type Machine = { name: string; state: string; region: string; tags: Recor
 export type App = Readonly<{
   url: string;
   standinUrl: string;
+  /** What its processes run with: for services on the same database. */
+  env: Readonly<Record<string, string>>;
   browser: Browser;
   /** The desks in Oslo as the cloud itself has them. */
   osloDesks: () => Promise<Machine[]>;
@@ -23,6 +25,7 @@ export async function startApp(): Promise<App> {
   return {
     url: demo.url,
     standinUrl: demo.standinUrl,
+    env: demo.env,
     browser,
     osloDesks: async () => {
       const { resources } = await get<{ resources: Machine[] }>(`${demo.standinUrl}/norrhav/v1/resources`, "demo-key-desks");

@@ -5,7 +5,7 @@ import { Builder, By, error, Key, until, type WebDriver, type WebElement } from 
 import chrome from "selenium-webdriver/chrome.js";
 import { browserPrograms } from "../../bin/lib/debian.mjs";
 
-const WAIT_MS = 45_000;
+const WAIT_MS = 90_000;
 /** React has taken over the page that the server sent: what is pressed before is nobody's. */
 const IS_AWAKE =
   "const all = [...document.querySelectorAll('button')]; return all.length > 0 && all.every((e) => Object.keys(e).some((k) => k.startsWith('__reactProps')))";
