@@ -299,3 +299,16 @@ export async function usualOf(
   }
   return byResource;
 }
+
+/** Whether any of some resources ever told of any, and of some, metrics since a UTC day. */
+export async function everTold(
+  pool: Pool,
+  { ids, metrics, from }: { ids: readonly string[]; metrics: readonly string[]; from: string },
+): Promise<{ any: boolean; these: boolean }> {
+  const { rows } = await pool.query<{ any: boolean; these: boolean }>(
+    `select count(*) > 0 as any, coalesce(bool_or(metric = any ($2::text[])), false) as these
+     from metric_day where resource_id = any ($1::text[]) and day >= $3::date`,
+    [ids, metrics, from],
+  );
+  return rows[0] ?? { any: false, these: false };
+}

@@ -2,7 +2,7 @@ import type { FleetPlan, Resource } from "../plan";
 import { claimer } from "../rounds/claim";
 import { placesByName } from "./place";
 
-/** The resources with their places in the pools that they belong to; the same list where no plan has a pool. */
+/** The resources with their places in the pools that they belong to, where they have none yet; the same list where no plan has a pool. */
 export function withPlaces<R extends Resource>(resources: readonly R[], fleets: readonly FleetPlan[]): readonly R[] {
   if (!fleets.some(({ pooled }) => pooled)) return resources;
   const claim = claimer(fleets);
@@ -17,7 +17,7 @@ export function withPlaces<R extends Resource>(resources: readonly R[], fleets: 
   });
   const places = new Map([...members.values()].flatMap((own) => [...placesByName(own)]));
   return resources.map((resource) => {
-    const poolPlace = places.get(resource.id);
+    const poolPlace = resource.poolPlace ?? places.get(resource.id);
     return poolPlace === undefined ? resource : { ...resource, poolPlace };
   });
 }

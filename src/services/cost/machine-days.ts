@@ -6,7 +6,7 @@ import { costOver, totalOf } from "@/core/spend";
 import { DAY_S, formatDate, type Instant, utcDate } from "@/core/time";
 import { alarmChanges, fullInventory, holdsBetween, livesOf, planEdges, priceBooks, searchActions, spendDayList } from "@/store";
 import { authorise, type Person, RefusedError, type Services } from "../admin";
-import { claimsOf, currencyOf, followingOf, loadWorld, withPlansAt } from "../inventory";
+import { claimsOf, currencyOf, followingOf, loadWorld, placeIn, withPlansAt } from "../inventory";
 import { cardsOf } from "./cards";
 
 export const LIFE_DAYS = 28;
@@ -62,7 +62,7 @@ export async function machineDays(services: Services, person: Person, { id }: { 
     if (end === undefined || end <= begin) continue;
     // The past is told by what then was: plans, hours, tags.
     const then = await withPlansAt(pool, world, begin);
-    const one = listedAt(resource, begin);
+    const one = { ...listedAt(resource, begin), ...placeIn(then, id) };
     const claim = claimsOf({ ...then, resources: [one] })[0] ?? null;
     if (!claim) due.push({ from: begin, to: end, level: null });
     else
@@ -83,7 +83,7 @@ export async function machineDays(services: Services, person: Person, { id }: { 
         : [],
     ),
     ...own
-      .filter(({ trip }) => !trip)
+      .filter(({ trip, isReady }) => !trip && !isReady)
       .map(
         ({ from: at, level, reason, person: by, isStart }): LifeMark => ({
           at,

@@ -11,6 +11,7 @@ export {
   compileAll,
   currencyOf,
   loadWorld,
+  placeIn,
   plansInForce,
   resourcesByFleet,
   type StoredWorld,

@@ -20,7 +20,7 @@ import {
 import { authorise, type Person, RefusedError, type Services } from "../admin";
 import { withPlansAt } from "./as-of";
 import { type LifeRun, runsBefore } from "./machine-life";
-import { compileAll, loadWorld, resourcesByFleet } from "./stored";
+import { compileAll, loadWorld, placeIn } from "./stored";
 
 const EDGES = 10;
 const CHANGES = 12;
@@ -85,12 +85,7 @@ export async function openMachine(
     at === now ? missingStarts(services.pool, now - MISSING_AFTER_S) : [],
   ]);
   const schedules = compileAll(world.schedules, world.calendars);
-  const poolPlace = plan?.pooled
-    ? resourcesByFleet(world)
-        .get(plan.name)
-        ?.find((one) => one.id === id)?.poolPlace
-    : undefined;
-  const placed = poolPlace === undefined ? resource : { ...resource, poolPlace };
+  const placed = { ...resource, ...placeIn(world, id) };
   const hours = plan ? hoursFinder(schedules, world.capabilities)(placed, plan) : null;
   const compiled = hours?.kind === "schedule" ? hours.compiled : null;
   const reader = dueReader({ now: at, schedules, capabilities: world.capabilities, holds });
@@ -107,7 +102,7 @@ export async function openMachine(
     overlaps: inForce.flatMap(({ plan: other }) =>
       other !== plan && matcher(selectorOf(other.select))(resource) ? [other.name] : [],
     ),
-    due: plan ? reader(resource, plan) : null,
+    due: plan ? reader(placed, plan) : null,
     rows: compiled ? explain(compiled, at).considered : [],
     edges: plan && hours ? edgesAhead(nextDueEdges(resource, { fleet: plan, holds, hours }, { t: at, count: EDGES }), at) : [],
     holds: holds.filter(({ to }) => to > now),

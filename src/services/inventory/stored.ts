@@ -73,6 +73,14 @@ export function resourcesByFleet({ fleets, schedulable }: StoredWorld): Map<stri
   return members;
 }
 
+/** The place of a machine in the pool that it belongs to; nothing where it belongs to none. */
+export function placeIn({ resources, fleets }: Pick<StoredWorld, "resources" | "fleets">, id: string): { poolPlace?: number } {
+  const plans = plansInForce({ fleets });
+  if (!plans.some(({ pooled }) => pooled)) return {};
+  const poolPlace = withPlaces<Resource>(resources, plans).find((one) => one.id === id)?.poolPlace;
+  return poolPlace === undefined ? {} : { poolPlace };
+}
+
 /** Every tag key there is, in order; read once for a list that is kept between looks. */
 export function tagKeysOf(resources: readonly Readonly<{ tags: Readonly<Record<string, string>> }>[]): readonly string[] {
   const keysOf = room<object, readonly string[]>("tag keys");

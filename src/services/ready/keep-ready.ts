@@ -3,10 +3,11 @@ import { asLevel, expandWithLead, nextEdges } from "@/core/hours";
 import { type FleetPlan, isGuarded, isRunningState, type Resource } from "@/core/plan";
 import { type Choice, chooseReady, inUse, type PoolMachine, type Sessions, sessionsOf, withEvent } from "@/core/ready";
 import { dueAt, type Hold, type HoursOf, holdsOn, hoursFinder } from "@/core/rounds";
-import { DAY_S, HOUR_S, type Instant, MINUTE_S } from "@/core/time";
+import { DAY_S, formatDate, HOUR_S, type Instant, MINUTE_S } from "@/core/time";
 import {
   addReady,
   endReady,
+  everTold,
   holdsFrom,
   type Lead,
   lastSessionEvents,
@@ -159,7 +160,7 @@ function heldTo(
   return level === null ? null : level > 0 ? "on" : "off";
 }
 
-/** The sessions of each pool's machines, by pool; null for one whose machines never told of any. */
+/** The sessions of each pool's machines, by pool; null for one whose machines never tell of any. While that is not known, what runs counts as in use. */
 export async function sessionsNow(
   { pool }: Services,
   { pools, now }: Readonly<{ pools: readonly PoolNow[]; now: Instant }>,
@@ -171,14 +172,22 @@ export async function sessionsNow(
     recentSamples(pool, { ids, metrics: SESSION_METRICS, from, to: now }),
     lastSessionEvents(pool, ids, from),
   ]);
-  return new Map(
-    pools.map(({ plan, members }) => {
+  const answers = await Promise.all(
+    pools.map(async ({ plan, members }): Promise<[string, PoolSessions]> => {
       const known = members.flatMap(({ id }) => {
         const inOrder = [...(samples.get(id) ?? [])].sort((a, b) => a.at - b.at);
         const own = withEvent(sessionsOf(inOrder), events.get(id));
         return own ? [[id, own] as const] : [];
       });
-      return [plan.name, known.length === 0 ? null : new Map(known)];
+      if (known.length > 0) return [plan.name, new Map(known)];
+      // Nothing now is not nothing ever: only machines that tell of other things, and never told of sessions, have none.
+      const from = formatDate(Math.floor(now / DAY_S) - TOLD_DAYS);
+      const { any, these } = await everTold(pool, { ids: members.map(({ id }) => id), metrics: SESSION_METRICS, from });
+      return [plan.name, any && !these ? null : new Map()];
     }),
   );
+  return new Map(answers);
 }
+
+/** So far back it is looked at whether machines tell of sessions at all. */
+const TOLD_DAYS = 28;

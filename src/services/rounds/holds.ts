@@ -164,7 +164,8 @@ export async function holdList(services: Services, person: Person): Promise<Hold
   authorise(person, "look");
   const { now } = await services.clock.read();
   const [current, ended] = await Promise.all([holdsFrom(services.pool, now), endedHolds(services.pool, now)]);
-  return { now, current: current.sort((a, b) => a.to - b.to), ended };
+  // What pools have chosen is no hold of anybody's.
+  return { now, current: current.filter(({ isReady }) => !isReady).sort((a, b) => a.to - b.to), ended };
 }
 
 export type { StoredHold };

@@ -122,6 +122,8 @@ function holdFinder(holds: readonly StoredHold[]): (resource: StoredResource) =>
   const tripped = new Map<string, StoredHold>();
   const started = new Map<string, StoredHold>();
   for (const hold of [...holds].reverse()) {
+    // What a pool has chosen is what is due of it, and nobody's hold.
+    if (hold.isReady) continue;
     if (hold.resourceId !== null) (hold.isStart ? started : hold.trip ? tripped : own).set(hold.resourceId, hold);
     if (hold.fleet !== null) shared.set(hold.fleet, hold);
   }

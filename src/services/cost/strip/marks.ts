@@ -11,8 +11,8 @@ type Window = Readonly<{ from: Instant; to: Instant }>;
 export function holdMarks(holds: readonly StoredHold[], window: Window): Mark[] {
   return (
     holds
-      // What an idle alarm turned off is on its own page: there may be hundreds.
-      .filter(({ from, to, trip }) => !trip && from < window.to && to > window.from)
+      // What an idle alarm turned off, or a pool has chosen, is on its own page: there may be hundreds.
+      .filter(({ from, to, trip, isReady }) => !trip && !isReady && from < window.to && to > window.from)
       .map(({ from, to, name, level, reason }) => ({
         kind: "hold",
         from: Math.max(from, window.from),
