@@ -3,6 +3,7 @@ import { expect, test } from "vitest";
 import { aFleet, aMachine, PROVIDER } from "../../../tests/support/make";
 import { asLevel, compileSchedule, scheduleSchema } from "../hours";
 import type { Resource } from "../plan";
+import { pooledSchema } from "../ready";
 import { tryParseInstant } from "../time";
 import { dueAt, dueOver, type Following, type Hold, hoursAt, lifeAhead, ownSizeOf } from ".";
 
@@ -24,7 +25,7 @@ const hold = fc.record({
   level: fc.integer({ min: 0, max: 3 }),
   from: fc.integer({ min: -10, max: HOURS }),
   length: fc.integer({ min: 1, max: 30 }),
-  kind: fc.constantFrom("placed", "placed", "start", "trip"),
+  kind: fc.constantFrom("placed", "placed", "start", "trip", "ready"),
 });
 const resources: readonly Resource[] = [
   aMachine(),
@@ -40,13 +41,20 @@ const given = fc.record({
   lead: fc.constantFrom(0, 30, 90),
   size: fc.constantFrom(undefined, 3),
   starts: fc.constantFrom("plan", "hand"),
+  isPool: fc.boolean(),
   holds: fc.array(hold, { maxLength: 3 }),
 });
 
 function followingOf(
   raw: ReturnType<typeof fc.sample<typeof given extends fc.Arbitrary<infer T> ? T : never>>[number],
 ): Following {
-  const fleet = aFleet({ lead: raw.lead, starts: raw.starts, offAction: "hibernate", ...(raw.size ? { size: raw.size } : {}) });
+  const fleet = aFleet({
+    lead: raw.lead,
+    starts: raw.starts,
+    offAction: "hibernate",
+    ...(raw.size ? { size: raw.size } : {}),
+    ...(raw.isPool ? { pooled: pooledSchema.parse({}) } : {}),
+  });
   const rows = [{ day: "daily", spans: raw.spans }];
   const compiled = compileSchedule(scheduleSchema.parse({ name: "s", zone: raw.zone, outside: raw.outside, rows }));
   const holds = raw.holds.map(
@@ -59,7 +67,9 @@ function followingOf(
         ? { trip: { hibernates: false } }
         : isOwn && kind === "start"
           ? { isStart: true as const }
-          : {}),
+          : isOwn && kind === "ready"
+            ? { isReady: true as const }
+            : {}),
       from: START + from * 3600,
       to: START + (from + length) * 3600,
       reason: "because",
