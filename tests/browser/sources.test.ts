@@ -37,6 +37,10 @@ test("a key is made and shown once, what it pushes is seen without a reload, and
   await browser.sees("2 machines named, 1 not");
   await (await browser.at("//summary[contains(., 'Hosts that name no machine')]")).click();
   await browser.sees(/desk-ols-03 names no machine; nearly desk-osl-03/);
+  await browser.open("/strays");
+  await browser.sees("1 source of metrics names no machine");
+  await browser.sees(/desk-ols-03 names no machine; nearly desk-osl-03/);
+  await browser.open("/sources");
   await (await browser.button("Change")).click();
   await (await browser.button("Try it on the hosts so far")).click();
   await browser.sees(/2 of 3 hosts name a machine\. Their attributes: host\.name/);

@@ -1,4 +1,4 @@
-import { strayPage } from "@/services";
+import { metricSources, strayPage } from "@/services";
 import { LivePage } from "@/ui/kit/live-page";
 import { Strays } from "@/ui/strays/strays";
 import { instantOf } from "../burn-query";
@@ -11,11 +11,16 @@ type Props = { searchParams: Promise<Record<string, string | string[] | undefine
 
 export default async function Page({ searchParams }: Props) {
   const at = instantOf(await searchParams);
-  const [page, { shown }] = await Promise.all([strayPage(services(), person(), at), shownZones()]);
+  const [page, sources, { shown }] = await Promise.all([
+    strayPage(services(), person(), at),
+    // The past's hosts are not kept: it is told of today's alone.
+    at === null ? metricSources(services(), person()) : [],
+    shownZones(),
+  ]);
   return (
     <>
-      <LivePage on={["round", "fleets", "clock", "holds", "spend"]} />
-      <Strays page={page} zone={shown[0] ?? "UTC"} />
+      <LivePage on={["round", "fleets", "clock", "holds", "spend", "sources"]} />
+      <Strays page={page} sources={sources} zone={shown[0] ?? "UTC"} />
     </>
   );
 }

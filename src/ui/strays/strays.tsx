@@ -1,17 +1,18 @@
 import { type StrayKind, strayWords } from "@/core/strays";
-import type { StrayLine, StrayPage } from "@/services";
+import type { SourceView, StrayLine, StrayPage } from "@/services";
 import { AtLink } from "../as-of/at-link";
 import { dateTime, placeOf } from "../kit/when";
 import { Ages } from "./ages";
 import { NextStep } from "./next-step";
 import { StraySums } from "./stray-sums";
+import { UnnamedHosts } from "./unnamed-hosts";
 
 export type StraysProps = { page: StrayPage; zone: string };
 
 const OPEN_UP_TO = 14;
 
 /** What costs and serves nobody, by kind, each with its next step. */
-export function Strays({ page, zone }: StraysProps) {
+export function Strays({ page, sources, zone }: StraysProps & { sources: readonly SourceView[] }) {
   const { strays, meant } = page;
   const kinds = [...new Set(strays.map(({ kind }) => kind))];
   return (
@@ -33,6 +34,7 @@ export function Strays({ page, zone }: StraysProps) {
       {kinds.map((kind) => (
         <Kind key={kind} kind={kind} lines={strays.filter((line) => line.kind === kind)} page={page} zone={zone} />
       ))}
+      <UnnamedHosts sources={sources} />
       {meant.length > 0 && (
         <details className="mt-3">
           <summary className="cursor-pointer font-semibold">{meant.length} said to be meant</summary>
