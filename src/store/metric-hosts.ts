@@ -97,6 +97,15 @@ export async function seriesTold(db: Db, { account, since }: { account: string; 
   return new Map(rows.map(({ key, from }) => [key, from]));
 }
 
+/** The metrics that sources tell of one resource, by name, up to a number. */
+export async function metricsToldOf(db: Db, resourceId: string, limit: number): Promise<string[]> {
+  const { rows } = await db.query<{ metric: string }>(
+    "select distinct metric from metric_series where resource_id = $1::text order by metric limit $2::integer",
+    [resourceId, limit],
+  );
+  return rows.map(({ metric }) => metric);
+}
+
 /** What series that count on had come to; those that are known. */
 export async function counterList(db: Db, sourceId: number, keys: readonly string[]): Promise<Map<string, Counter>> {
   if (keys.length === 0) return new Map();

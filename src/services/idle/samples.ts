@@ -2,7 +2,7 @@ import { type Samples, slotEnd } from "@/core/idle";
 import type { Resource } from "@/core/plan";
 import { matcher, tryParseSelector } from "@/core/selector";
 import { DAY_S, formatDate, type Instant } from "@/core/time";
-import { metricDaysRaw, metricsKnown, readSamples, recentSamples } from "@/store";
+import { metricDaysRaw, metricsKnown, metricsToldOf, readSamples, recentSamples } from "@/store";
 import { authorise, type Person, RefusedError, type Services } from "../admin";
 import { loadWorld } from "../inventory";
 import { ownersMail } from "./owners";
@@ -23,17 +23,25 @@ export async function fleetSamples(services: Services, person: Person, { selecto
   return samplesOver(services, world.schedulable.filter(matcher(parsed.selector)), { metrics, now, days: TRIED_DAYS });
 }
 
-/** The samples of one machine, the same way. Throws a RefusedError where there is none of that id. */
+/** So many metrics of its own does a machine's page show besides those of the providers. */
+const OWN_MAX = 8;
+
+/** The samples of one machine, the same way, with what sources tell of it. Throws a RefusedError where there is none of that id. */
 export async function machineSamples(
   services: Services,
   person: Person,
   { id, metrics }: Readonly<{ id: string; metrics: readonly string[] }>,
 ): Promise<Samples> {
   authorise(person, "look");
-  const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
+  const [{ now }, world, told] = await Promise.all([
+    services.clock.read(),
+    loadWorld(services),
+    metricsToldOf(services.pool, id, OWN_MAX + metrics.length),
+  ]);
   const resource = world.schedulable.find((one) => one.id === id);
   if (!resource) throw new RefusedError("not_found", `There is no machine ${id}.`);
-  return samplesOver(services, [resource], { metrics, now, days: TRIED_DAYS });
+  const own = told.filter((metric) => !metrics.includes(metric)).slice(0, OWN_MAX);
+  return samplesOver(services, [resource], { metrics: [...metrics, ...own], now, days: TRIED_DAYS });
 }
 
 type Asked = Readonly<{ metrics: readonly string[]; now: Instant; days: number }>;

@@ -5,7 +5,7 @@ import type { LifeMark, MachineDays } from "@/services";
 import { dateTime, dayTimePlace } from "../kit/when";
 import { TRACE, TraceRow, topOf, WIDTH } from "./life-trace";
 
-/** What is traced of a machine. */
+/** What is traced of every machine. */
 export const METRICS = ["cpu", "network", "disk.ops", "sessions.active"] as const;
 const LEFT = 96;
 const STRIP = 16;
@@ -59,6 +59,8 @@ export function Axis({ days, samples, view, zone, at, onZoom, onInstant }: AxisP
   const ticks = ticksIn(view);
   const dearest = Math.max(1, ...days.days.map(({ cents }) => cents));
   const marks = days.marks.filter((mark) => mark.at >= view.from && mark.at <= view.to);
+  // With those that sources tell of it alone.
+  const metrics = samples?.head.metrics ?? METRICS;
   const shown = marks.filter(({ kind }) => kind !== "round" || view.to - view.from < 10 * DAY_S);
   return (
     <div className="flex">
@@ -66,7 +68,7 @@ export function Axis({ days, samples, view, zone, at, onZoom, onInstant }: AxisP
         <Label height={STRIP} words="it was" />
         <Label height={10} words="due" />
         <Label height={18} words="happened" />
-        {METRICS.map((metric) => (
+        {metrics.map((metric) => (
           <Label key={metric} height={TRACE} words={metric} more={topOf(samples, metric)} />
         ))}
         <Label height={COST} words="cost a day" more={`${(dearest / 100).toFixed(2)} ${days.currency}`} />
@@ -138,7 +140,7 @@ export function Axis({ days, samples, view, zone, at, onZoom, onInstant }: AxisP
               </button>
             ))}
           </div>
-          {METRICS.map((metric) => (
+          {metrics.map((metric) => (
             <TraceRow key={metric} samples={samples} metric={metric} view={view} />
           ))}
           <svg
