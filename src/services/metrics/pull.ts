@@ -92,8 +92,10 @@ function pointsOf(answers: readonly Answer[], ours: (at: number) => number): Inc
   for (const { query, series } of answers) {
     for (const one of series) {
       const host = hosts.push({ identity: labelOf(one, query.label), attributes: one.labels }) - 1;
+      // NaN is how a Prometheus says that there is no value.
       for (const [at, value] of one.samples)
-        points.push({ host, metric: query.metric, attributes: {}, from: null, at: ours(at), value: { kind: "gauge", value } });
+        if (!Number.isNaN(value))
+          points.push({ host, metric: query.metric, attributes: {}, from: null, at: ours(at), value: { kind: "gauge", value } });
     }
   }
   return { hosts, points, refused: 0, why: null };

@@ -81,7 +81,9 @@ async function preview(
   const members = resourcesByFleet(after).get(checked.plan.name) ?? [];
   const find = hoursFinder(compileAll(after.schedules, after.calendars), after.capabilities);
   // One schedule, mostly; several where it is lived in each machine's own zone, or named by tags.
-  const followed = new Set(members.flatMap((resource) => compiledOf(find(resource, checked.plan))));
+  // A pool's give counts, and are one.
+  const counted = { ...checked.plan, pooled: undefined };
+  const followed = new Set(members.flatMap((resource) => compiledOf(find(resource, counted))));
   return {
     checked,
     after,

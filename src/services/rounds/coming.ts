@@ -47,7 +47,9 @@ export async function comingEdges(
   const edges: (ComingEdge & { resources: readonly Resource[] })[] = [];
   for (const { id, inForce, name } of world.fleets) {
     if (!inForce || inForce.hours === undefined) continue;
-    for (const [hours, resources] of byHours(members.get(name) ?? [], (resource) => find(resource, inForce))) {
+    // A pool's hours give counts: one edge for all of it, not one for each machine's place.
+    const followed = { ...inForce, pooled: undefined };
+    for (const [hours, resources] of byHours(members.get(name) ?? [], (resource) => find(resource, followed))) {
       for (const edge of edgesOf(hours, { plain: withoutHolidays.get(hours), now, to, leadS: inForce.lead * MINUTE_S })) {
         const { at, to: level, because, fallsAway } = edge;
         const held = resources.filter((resource) => isHeld(resource, inForce, { holds, at })).length;
@@ -108,7 +110,9 @@ function edgesOf(hours: CompiledSchedule, { plain, now, to, leadS }: Window): (E
 }
 
 function isHeld({ id }: Resource, { name }: FleetPlan, { holds, at }: { holds: readonly Hold[]; at: Instant }): boolean {
-  return holds.some((hold) => hold.from <= at && at < hold.to && (hold.resourceId === id || hold.fleet === name));
+  return holds.some(
+    (hold) => !hold.isReady && hold.from <= at && at < hold.to && (hold.resourceId === id || hold.fleet === name),
+  );
 }
 
 type Young = Readonly<{
