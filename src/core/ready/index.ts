@@ -1,6 +1,6 @@
 export { type Choice, type Choosing, type Chosen, chooseReady, type PoolMachine } from "./choose";
 export { type InUse, inUse, type Sessions, sessionsOf, withEvent } from "./in-use";
-export { addInUse, byTheMinute } from "./past";
+export { addInUse, byTheMinute, likelyInUse } from "./past";
 export { atPlace, placesByName } from "./place";
 export { type Pooled, pooledSchema, pooledWords } from "./pooled";
 export { type PoolPast, type PoolSlots, type PoolWeek, replayPool, suggestedSpare } from "./replay";

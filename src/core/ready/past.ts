@@ -25,6 +25,21 @@ export function byTheMinute(inUse: Float64Array, of: number, seed: number): Floa
   return minutes;
 }
 
+/**
+ * How many will likely be in use over the coming week, slot by slot: the mean of the same slot of the weeks before, as far back
+ * as they are known. `ofWeek`: slots of a week.
+ */
+export function likelyInUse(inUse: ArrayLike<number>, ofWeek: number): number[] {
+  return Array.from({ length: ofWeek }, (_, i) => {
+    let [sum, weeks] = [0, 0];
+    for (let at = inUse.length + i - ofWeek; at >= 0; at -= ofWeek) {
+      sum += inUse[at] as number;
+      weeks++;
+    }
+    return weeks === 0 ? 0 : sum / weeks;
+  });
+}
+
 /** Adds a machine to how many were in use, slot by slot: by its sessions' samples, NaN where there is none. In place. */
 export function addInUse(
   inUse: Float64Array,

@@ -3,6 +3,7 @@ import { expect, test } from "vitest";
 import { compileSchedule, levelAt } from "../hours";
 import { scheduleSchema } from "../hours/schedule";
 import { inUse, sessionsOf } from "./in-use";
+import { likelyInUse } from "./past";
 import { atPlace, placesByName } from "./place";
 import { pooledSchema } from "./pooled";
 import { type PoolPast, replayPool, suggestedSpare } from "./replay";
@@ -97,4 +98,10 @@ test("a machine counts as in use by its sessions: signed in, disconnected for a 
   expect(of(off, START + 1_300)).toBe(true);
   expect(inUse(sessionsOf(day), { pooled: pooledSchema.parse({}), since: START + 900, now: START + 960 }).isInUse).toBe(false);
   expect(inUse(null, { pooled: pooledSchema.parse({}), since: START, now: START + 300 }).isInUse).toBe(false);
+});
+
+test("the coming week is the mean of the same slots of the weeks before, as far as they are known", () => {
+  // Weeks of three slots, the oldest without its first.
+  expect(likelyInUse([4, 6, 1, 2, 10, 3, 0, 2], 3)).toEqual([2, 2, 6]);
+  expect(likelyInUse([], 2)).toEqual([0, 0]);
 });

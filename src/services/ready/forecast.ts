@@ -3,9 +3,9 @@ import { columnIn, weekEdges } from "@/core/idle";
 import { isGuarded } from "@/core/plan";
 import { cardReader } from "@/core/pricing";
 import { savedPerSecond } from "@/core/projection";
-import { addInUse, byTheMinute, type PoolWeek, replayPool, suggestedSpare } from "@/core/ready";
+import { addInUse, byTheMinute, likelyInUse, type PoolWeek, replayPool, suggestedSpare } from "@/core/ready";
 import { ROUND_EVERY_S } from "@/core/rounds";
-import { type Instant, localTime, MINUTE_S } from "@/core/time";
+import { DAY_S, type Instant, localTime, MINUTE_S } from "@/core/time";
 import { priceBooks } from "@/store";
 import { authorise, type Person, RefusedError, type Services } from "../admin";
 import { samplesOver, TRIED_DAYS } from "../idle";
@@ -15,6 +15,7 @@ import { type PoolNow, poolsOf, SESSION_METRICS } from "./keep-ready";
 /** How many spare machines are tried. */
 const SPARES = [0, 1, 2, 3, 4, 5, 6];
 const SEED = 1;
+const WEEK_S = 7 * DAY_S;
 const AMOUNTS_PER_UNIT = 1e9 * 730;
 
 /** What a pool would have come to over its past weeks with so many spare machines; `cost`: a month of it, in the currency. */
@@ -37,6 +38,8 @@ export type PoolForecast = Readonly<{
     on: readonly number[];
     waiting: readonly number[];
   }>;
+  /** The coming week, slot by slot as the past: who will likely be there, and what is wanted for them. */
+  ahead: Readonly<{ inUse: readonly number[]; wanted: readonly number[] }>;
 }>;
 
 /** What past sessions make of a pool in force. Throws a RefusedError where there is no such pool. */
@@ -92,6 +95,10 @@ export async function poolForecast(services: Services, person: Person, fleet: st
       return { spare, weeks: replayed, costPerMonth: replayed.reduce((sum, { onHours }) => sum + onHours, 0) * hourly * monthOf };
     });
   const { slots } = replayPool(past, pool.spare, weeks);
+  const pictured = thinned(inUse, PICTURE_SLOTS);
+  const pictureS = stepS * PICTURE_SLOTS;
+  const likely = likelyInUse(pictured, WEEK_S / pictureS);
+  const counts = countsOver(pool, { from: to, stepS: pictureS, count: likely.length, all: members.length });
   return {
     zone,
     machines: members.length,
@@ -101,10 +108,18 @@ export async function poolForecast(services: Services, person: Person, fleet: st
     past: {
       firstEnd: firstEnd + (PICTURE_SLOTS - 1) * stepS,
       stepS: stepS * PICTURE_SLOTS,
-      inUse: thinned(inUse, PICTURE_SLOTS),
+      inUse: pictured,
       wanted: thinned(slots.wanted, PICTURE_SLOTS),
       on: thinned(slots.on, PICTURE_SLOTS),
       waiting: mostOf(slots.waiting, PICTURE_SLOTS),
+    },
+    ahead: {
+      inUse: likely,
+      wanted: likely.map((people, i) => {
+        const byHours = counts[i] as number;
+        if (Number.isNaN(byHours)) return people;
+        return Math.min(members.length, Math.max(byHours, people + (byHours > 0 ? pool.spare : 0)));
+      }),
     },
   };
 }

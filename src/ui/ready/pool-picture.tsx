@@ -12,7 +12,7 @@ export type PoolPictureProps = { fleet: string; currency: string; spare: number 
 
 const WEEK_S = 7 * 86_400;
 
-/** The last week of a pool, and what more or fewer spare machines would have cost and spared. */
+/** The last week of a pool and the next, and what more or fewer spare machines would have cost and spared. */
 export function PoolPicture({ fleet, currency, spare, onSpare }: PoolPictureProps) {
   const [forecast, setForecast] = useState<PoolForecast | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
@@ -35,10 +35,10 @@ export function PoolPicture({ fleet, currency, spare, onSpare }: PoolPictureProp
     <div className="flex flex-col gap-2">
       <p data-testid="waits">{waitWords(now)}</p>
       <Chart
-        label={`The last week, ${placeOf(zone)} time: machines on and in use, of ${machines}`}
+        label={`Last week as it was, next week as it is likely, ${placeOf(zone)}: of ${machines} machines`}
         traces={traces}
         unit="machines"
-        now={null}
+        now={wallText(zone, forecast.past.firstEnd + (forecast.past.inUse.length - 1) * forecast.past.stepS)}
         height={190}
       />
       <table className="max-w-[560px] text-[13px]">
@@ -72,12 +72,18 @@ export function PoolPicture({ fleet, currency, spare, onSpare }: PoolPictureProp
   );
 }
 
-function tracesOf({ past, zone }: PoolForecast): Trace[] {
-  const first = Math.max(0, past.inUse.length - WEEK_S / past.stepS);
-  const x = past.inUse.slice(first).map((_, i) => wallText(zone, past.firstEnd + (first + i) * past.stepS));
+function tracesOf({ past, ahead, zone }: PoolForecast): Trace[] {
+  const { firstEnd, stepS } = past;
+  const count = past.inUse.length;
+  const first = Math.max(0, count - WEEK_S / stepS);
+  const textAt = (i: number) => wallText(zone, firstEnd + i * stepS);
+  const before = past.inUse.slice(first).map((_, i) => textAt(first + i));
+  const after = ahead.inUse.map((_, i) => textAt(count + i));
   return [
-    { name: "on", x, y: past.on.slice(first), colour: "lit" },
-    { name: "in use", x, y: past.inUse.slice(first), colour: "attention", isDashed: true },
+    { name: "on", x: before, y: past.on.slice(first), colour: "lit" },
+    { name: "in use", x: before, y: past.inUse.slice(first), colour: "attention" },
+    { name: "wanted", x: after, y: ahead.wanted, colour: "lit", isDashed: true },
+    { name: "likely in use", x: after, y: ahead.inUse, colour: "attention", isDashed: true },
   ];
 }
 
