@@ -19,7 +19,9 @@ export async function takeSamples({ pool }: Services, samples: readonly LatestSa
   const fine = samples.filter(
     ({ at, stepS, value }) => Number.isFinite(value) && stepS > 0 && at <= now + AHEAD_S && at > now - OLDEST_S,
   );
-  const inOrder = [...fine].sort((a, b) => a.at - b.at);
+  // Mostly they come in order already.
+  const isInOrder = fine.every((sample, i) => i === 0 || sample.at >= (fine[i - 1] as LatestSample).at);
+  const inOrder = isInOrder ? fine : [...fine].sort((a, b) => a.at - b.at);
   await saveRecent(
     pool,
     inOrder.map((sample): RecentSample => ({ ...sample, at: slotEnd(sample.at, sample.stepS) })),
