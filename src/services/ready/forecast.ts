@@ -18,8 +18,16 @@ const SEED = 1;
 const WEEK_S = 7 * DAY_S;
 const AMOUNTS_PER_UNIT = 1e9 * 730;
 
-/** What a pool would have come to over its past weeks with so many spare machines; `cost`: a month of it, in the currency. */
-export type TriedSpare = Readonly<{ spare: number; weeks: readonly PoolWeek[]; costPerMonth: number }>;
+/**
+ * What a pool would have come to over its past weeks with so many spare machines: what running costs a month above being off, in
+ * the currency, and the part of it with nobody there.
+ */
+export type TriedSpare = Readonly<{
+  spare: number;
+  weeks: readonly PoolWeek[];
+  costPerMonth: number;
+  emptyPerMonth: number;
+}>;
 
 export type PoolForecast = Readonly<{
   zone: string;
@@ -92,7 +100,14 @@ export async function poolForecast(services: Services, person: Person, fleet: st
     .sort((a, b) => a - b)
     .map((spare): TriedSpare => {
       const replayed = replayPool(past, spare, weeks).weeks;
-      return { spare, weeks: replayed, costPerMonth: replayed.reduce((sum, { onHours }) => sum + onHours, 0) * hourly * monthOf };
+      const monthly = (hoursOf: (week: PoolWeek) => number) =>
+        replayed.reduce((sum, week) => sum + hoursOf(week), 0) * hourly * monthOf;
+      return {
+        spare,
+        weeks: replayed,
+        costPerMonth: monthly(({ onHours }) => onHours),
+        emptyPerMonth: monthly(({ emptyHours }) => emptyHours),
+      };
     });
   const { slots } = replayPool(past, pool.spare, weeks);
   const pictured = thinned(inUse, PICTURE_SLOTS);

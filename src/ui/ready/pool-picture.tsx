@@ -41,12 +41,13 @@ export function PoolPicture({ fleet, currency, spare, onSpare }: PoolPictureProp
         now={wallText(zone, forecast.past.firstEnd + (forecast.past.inUse.length - 1) * forecast.past.stepS)}
         height={190}
       />
-      <table className="max-w-[560px] text-[13px]">
+      <table className="max-w-[640px] text-[13px]">
         <caption className="text-left font-semibold text-[13px]">Spare machines, tried on the weeks before</caption>
         <thead>
           <tr className="border-lines border-b text-left">
             <th className="pr-3 text-right font-semibold">Spare</th>
             <th className="pr-3 text-right font-semibold">{currency} a month</th>
+            <th className="pr-3 text-right font-semibold">with nobody there</th>
             <th className="pr-3 font-semibold">Days on which somebody waited</th>
             <th />
           </tr>
@@ -96,6 +97,7 @@ function Row({ one, isSuggested, isTaken, onSpare }: RowProps) {
     <tr className={`border-lines border-b ${isSuggested ? "font-semibold" : ""}`}>
       <td className="pr-3 text-right">{one.spare}</td>
       <td className="pr-3 text-right">{one.costPerMonth.toFixed(2)}</td>
+      <td className="pr-3 text-right">{one.emptyPerMonth.toFixed(2)}</td>
       <td className="pr-3">
         <span className="flex items-center gap-2">
           <span className="h-3 bg-loss" style={{ width: `${Math.round(share * 160)}px` }} aria-hidden />
