@@ -10,7 +10,8 @@ export function withPlaces<R extends Resource>(resources: readonly R[], fleets: 
   const members = new Map<FleetPlan, R[]>();
   resources.forEach((resource, i) => {
     const fleet = claims[i];
-    if (!fleet?.pooled) return;
+    // A group of a pool has no place: it follows the hours while they want any machine.
+    if (!fleet?.pooled || resource.kind !== "machine") return;
     const own = members.get(fleet) ?? [];
     members.set(fleet, own);
     own.push(resource);

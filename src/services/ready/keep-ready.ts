@@ -100,7 +100,8 @@ export async function keepReady(
     staying.push({ ids, to });
   }
   const ended = kept.filter(({ id }) => !asChosen.has(id));
-  const moved = staying.filter(({ ids, to }) => ids.some((id) => kept.find((hold) => hold.id === id)?.to !== to));
+  const endOf = new Map(kept.map(({ id, to }) => [id, to]));
+  const moved = staying.filter(({ ids, to }) => ids.some((id) => endOf.get(id) !== to));
   if (ended.length === 0 && news.length === 0 && moved.length === 0) return false;
   await whileLeading(pool, lead, async (tx) => {
     await endReady(
