@@ -53,6 +53,8 @@ test("the strip is moved by key, by edge and by dragging, the whole application 
   await browser.open("/");
   await browser.sees(/1\d\d running/);
   const now = await sentence();
+  // The strip comes a moment after the page.
+  await browser.at("//*[@role='slider'][@aria-label='As of']");
   const slider = await browser.driver.findElement(By.css("[role=slider][aria-label='As of']"));
   await slider.sendKeys(Key.ARROW_LEFT);
   await browser.sees("as of Thu 11 Mar 2027 05:00 Oslo");
