@@ -107,7 +107,7 @@ function gapText(
 }
 
 /** Counts that some of the machines cannot have; on is never too much. */
-function levelWarning({ basis, checked }: WarningInput): ReactNode[] {
+function levelWarning({ draft, basis, checked }: WarningInput): ReactNode[] {
   if (!checked?.compiled) return [];
   const { rows, outside } = checked.compiled.schedule;
   const most = Math.max(
@@ -116,6 +116,8 @@ function levelWarning({ basis, checked }: WarningInput): ReactNode[] {
       spans === "off" ? [] : spans.flatMap(({ level }) => (level === ON ? [] : [level as number])),
     ),
   );
+  // A pool's counts are machines, not levels of each.
+  if (draft.pooled) return poolWarning(most, basis.lines.length);
   const tooSmall = basis.lines.filter(({ resource }) => most > (resource.kind === "machine" ? 1 : resource.levelMax));
   if (most <= 1 || tooSmall.length === 0) return [];
   const [one] = tooSmall;
@@ -125,6 +127,14 @@ function levelWarning({ basis, checked }: WarningInput): ReactNode[] {
       "level",
       `Level ${most} is more than ${tooSmall.length === 1 ? one?.resource.name : `${tooSmall.length} of these`} can have: ${one?.resource.name} runs at most at ${max}. There it stays at that.`,
     ),
+  ];
+}
+
+/** The ledger lays the hours of a pool alone: who is in use above them comes on top. */
+function poolWarning(most: number, machines: number): ReactNode[] {
+  return [
+    warn("pool", "This counts the hours alone. Machines in use above them come on top: what that cost is under Ready."),
+    ...(most > machines ? [warn("pool size", `The hours want ${most} machines, and there are ${machines}.`)] : []),
   ];
 }
 
