@@ -1,6 +1,6 @@
 "use client";
 import { useRouter } from "next/navigation";
-import { type ReactNode, useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
+import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
 import {
   type Calendar,
   type HoursLevel,
@@ -16,7 +16,7 @@ import type { FleetDraft, FleetPlan, ScheduleDraft } from "@/core/plan";
 import { addAmounts, amountOf, computePerSecond, NO_AMOUNT } from "@/core/pricing";
 import { decodeLines } from "@/core/projection";
 import { pooledWords } from "@/core/ready";
-import type { Basis, Follower, MissingStart, PlanVersion, ProjectionCheck, StoredHold } from "@/services";
+import type { Follower, MissingStart, PlanVersion, ProjectionCheck, StoredHold } from "@/services";
 import { useBasis } from "../fleets/use-basis";
 import { HoldForm } from "../holds/hold-form";
 import { HoldList } from "../holds/hold-list";
@@ -34,14 +34,16 @@ import { useQuiet } from "../quiet/use-quiet";
 import { ReadyCourse } from "../ready/ready-course";
 import { Conflict } from "./conflict";
 import { coreWords } from "./core-words";
+import { Course } from "./course";
 import { checkSchedule, differences, knownSchedules, planOf, scheduleOf } from "./draft";
 import { ForceDialog } from "./force-dialog";
 import { HoursCourse } from "./hours-course";
-import type { LivedIn } from "./schedule-choice";
+import { SkipLinks } from "./skip-links";
 import { useAutosave } from "./use-autosave";
 import { Versions } from "./versions";
 import { warningsOf } from "./warnings";
 import { Who } from "./who";
+import { zonesOf } from "./zones-of";
 
 export type WorkbenchProps = {
   fleet: Readonly<{ id: number; name: string; version: number; draft: FleetDraft; inForce: FleetPlan | null }>;
@@ -182,25 +184,7 @@ export function Workbench({
 
   return (
     <div className="grid grid-cols-1 lg:h-full lg:grid-cols-[minmax(0,1fr)_360px]">
-      <nav aria-label="In this fleet" className="contents">
-        {SKIPS.map(([href, words]) => (
-          <a
-            key={href}
-            href={href}
-            className="sr-only focus:not-sr-only focus:absolute focus:z-30 focus:bg-raised focus:p-2"
-            onClick={(event) => {
-              const to =
-                document.querySelector<HTMLElement>(`${href} [tabindex="0"]`) ?? document.querySelector<HTMLElement>(href);
-              if (!to) return;
-              event.preventDefault();
-              to.focus();
-              to.scrollIntoView({ block: "nearest" });
-            }}
-          >
-            {words}
-          </a>
-        ))}
-      </nav>
+      <SkipLinks />
       <div className="flex min-w-0 flex-col gap-2 px-4 py-3 lg:min-h-0 lg:overflow-auto">
         <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
           <h1 className="font-medium text-[20px] leading-7">{fleet.name}</h1>
@@ -392,51 +376,9 @@ export function Workbench({
   );
 }
 
-/** The zones where the people of a fleet's machines live, most machines first. */
-function zonesOf(basis: Basis | null, regionZones: Readonly<Record<string, string>>): LivedIn[] {
-  const counts = new Map<string, number>();
-  for (const { resource } of basis?.lines ?? []) {
-    const zone = regionZones[resource.fields.region ?? ""];
-    if (zone !== undefined) counts.set(zone, (counts.get(zone) ?? 0) + 1);
-  }
-  return [...counts].map(([zone, machines]) => ({ zone, machines })).sort((a, b) => b.machines - a.machines);
-}
-
-/** From the beginning of the page to what one came for. */
-const SKIPS = [
-  ["#wall", "To the week wall"],
-  ["#ledger", "To the ledger"],
-] as const;
-
 const NO_RULES: readonly IdleRule[] = [];
 
 /** A draft with other idle rules; without any it is as if there never was one. */
 function withRules({ idle: _, ...draft }: FleetDraft, rules: readonly IdleRule[]): FleetDraft {
   return rules.length === 0 ? draft : { ...draft, idle: [...rules] };
-}
-
-type CourseProps = { title: string; summary: string; isOpenFirst: boolean; children: ReactNode };
-
-/** One strip of the plan; it opens and closes. */
-function Course({ title, summary, isOpenFirst, children }: CourseProps) {
-  const [isOpen, setIsOpen] = useState(isOpenFirst);
-  return (
-    <section className="rounded-brick border border-lines">
-      <h2>
-        <button
-          type="button"
-          aria-expanded={isOpen}
-          onClick={() => setIsOpen(!isOpen)}
-          className="flex h-[34px] w-full items-center gap-3 px-3 text-left"
-        >
-          <span aria-hidden className="w-3">
-            {isOpen ? "▾" : "▸"}
-          </span>
-          <span className="font-semibold text-[15px]">{title}</span>
-          <span className="truncate text-soft">{summary}</span>
-        </button>
-      </h2>
-      {isOpen && <div className="border-lines border-t px-3 py-2.5">{children}</div>}
-    </section>
-  );
 }
