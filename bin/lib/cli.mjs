@@ -49,7 +49,7 @@ async function make(folder) {
   const { build } = await import("esbuild");
   const beside = `${folder}.${process.pid}`;
   await build({
-    entryPoints: { main: join(ROOT, "src/cli/main.ts") },
+    entryPoints: { main: join(ROOT, "src/cli/main.ts"), "mix-thread": join(ROOT, "src/cli/mix-thread.ts") },
     outdir: beside,
     outExtension: { ".js": ".mjs" },
     bundle: true,

@@ -15,6 +15,9 @@ const COMMANDS: ReadonlyMap<string, () => Promise<Command>> = new Map<string, ()
   ["price run", async () => (await import("./price")).priceRun],
   ["idle replay", async () => (await import("./idle")).idleReplay],
   ["idle sweep", async () => (await import("./idle")).idleSweep],
+  ["mix simulate", async () => (await import("./mix")).mixSimulate],
+  ["mix frontier", async () => (await import("./mix")).mixFrontier],
+  ["mix learn", async () => (await import("./mix")).mixLearn],
   ["project", async () => (await import("./project")).project],
   ["spend now", async () => (await import("./stored")).spendNow],
   ["spend day", async () => (await import("./stored")).spendDay],
@@ -35,6 +38,9 @@ const USAGE = `usage: umbrik COMMAND FLAGS
   umbrik idle replay --rule FILE --samples FILE [--plan FILE --schedule NAME] [--zone ZONE]
   umbrik idle sweep --rule FILE --samples FILE --thresholds X,X --windows M,M [--condition K] [--interruptions-per-week N]
                     [--rate R] [--plan FILE --schedule NAME] [--zone ZONE]
+  umbrik mix simulate --mix FILE --trials N --seed N --days D
+  umbrik mix frontier --mix FILE --trials N --seed N --days D [--choices FILE] [--share P]
+  umbrik mix learn --counts FILE
   umbrik spend now
   umbrik spend day --date YYYY-MM-DD
   umbrik focus import FILE

@@ -2,45 +2,9 @@ import { z } from "zod";
 import { LEVEL_MAX } from "../hours/level";
 import { calendarSchema, nameSchema, scheduleSchema } from "../hours/schedule";
 import { idleRuleSchema } from "../idle/rule";
+import { mixSchema } from "../mix/mix";
 import { pooledSchema } from "../ready/pooled";
 import { type SelectorText, selectorText, tryParseSelector } from "../selector";
-
-const minutes = z.number().min(0);
-
-const perHour = z.number().min(0);
-
-const poolSchema = z.strictObject({
-  name: nameSchema,
-  unitsPerMachine: z.number().int().positive(),
-  price: perHour.optional(),
-  priceSeries: z.array(perHour).optional(),
-  cap: perHour.nullable().optional(),
-  hazard: perHour.nullable(),
-  reclaimRate: perHour.nullable(),
-  reclaimShare: z.number().min(0).max(1).nullable(),
-  availableHours: z.number().positive().nullable(),
-  dryHours: z.number().positive().nullable(),
-  dryHazardFactor: z.number().min(0).nullable(),
-});
-
-export const mixSchema = z.strictObject({
-  wanted: z.union([
-    z.number().int().min(0),
-    z.array(z.strictObject({ from: z.number().min(0), to: z.number().positive(), units: z.number().int().min(0) })).min(1),
-  ]),
-  firm: z.number().int().min(0),
-  firmPrice: perHour,
-  setupMinutes: minutes.nullable(),
-  eviction: z.enum(["drop", "keep disks"]),
-  diskPrice: perHour.nullable(),
-  pools: z.array(poolSchema),
-  order: z.enum(["even", "cheapest", "steadiest", "blend"]),
-  refillEveryMinutes: z.number().positive().nullable(),
-  provisionMinutes: minutes.nullable(),
-  fallbackAfterMinutes: minutes.nullable(),
-  returnAfterMinutes: minutes.nullable(),
-  floor: z.number().int().min(0).nullable(),
-});
 
 export const selectorTextSchema = z
   .string()

@@ -1,12 +1,13 @@
 "use client";
 import { useRouter, useSearchParams } from "next/navigation";
-import { type KeyboardEvent, useEffect, useRef, useState } from "react";
+import { type KeyboardEvent, useCallback, useEffect, useRef, useState } from "react";
 import type { Found } from "@/services";
 import { atAddress } from "../as-of/address";
 import { AtLink } from "../as-of/at-link";
 import { StartPress } from "../find/start-press";
 import { ask } from "../kit/ask";
 import { StateBrick } from "../kit/brick";
+import { useLive } from "../kit/use-live";
 
 /** How long one types before it is looked for. */
 const PAUSE_MS = 150;
@@ -117,27 +118,29 @@ export function GoBox() {
   );
 }
 
-/** What is found for a text, once one pauses; what was found stays until the next is known. */
+/** What is found for a text, once one pauses; it follows what changes elsewhere, and stays until the next is known. */
 function useFound(text: string, at: string | null): Found | null {
   const [found, setFound] = useState<Found | null>(null);
+  const asked = useRef("");
+  const look = useCallback((address: string) => {
+    asked.current = address;
+    ask<Found>(address).then(
+      (answer) => asked.current === address && setFound(answer),
+      // Looking is no promise: Enter still goes to what runs.
+      () => {},
+    );
+  }, []);
   useEffect(() => {
+    asked.current = "";
     if (text === "") {
       setFound(null);
       return;
     }
-    let isCurrent = true;
     const timer = setTimeout(() => {
-      const params = new URLSearchParams({ find: text, ...(at === null ? {} : { at }) });
-      ask<Found>(`/api/find?${params}`).then(
-        (answer) => isCurrent && setFound(answer),
-        // Looking is no promise: Enter still goes to what runs.
-        () => {},
-      );
+      look(`/api/find?${new URLSearchParams({ find: text, ...(at === null ? {} : { at }) })}`);
     }, PAUSE_MS);
-    return () => {
-      isCurrent = false;
-      clearTimeout(timer);
-    };
-  }, [text, at]);
+    return () => clearTimeout(timer);
+  }, [text, at, look]);
+  useLive(["round", "holds", "fleets"], () => asked.current !== "" && look(asked.current));
   return found;
 }

@@ -1,0 +1,23 @@
+export { type Fan, fanLine } from "./fan";
+export {
+  type Choices,
+  choicesFor,
+  choicesOf,
+  chosenPoint,
+  type FrontierPoint,
+  type MixChoice,
+  onFrontier,
+  withChoice,
+} from "./frontier";
+export { type Mix, mixSchema, mostWanted, type Order, orderHazard, type Pool } from "./mix";
+export { type Figure, meanOf } from "./outcomes";
+export { countsSchema, posterior, type Rate } from "./posterior";
+export {
+  joinStretches,
+  type MixFigures,
+  mixFigures,
+  type Stretch,
+  type StretchResult,
+  simulateStretch,
+  TRIALS_MAX,
+} from "./simulate";
