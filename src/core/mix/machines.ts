@@ -98,7 +98,8 @@ export class Machines {
 
   private unlink(m: number): void {
     const list = (this.pool[m] as number) * STATES + (this.state[m] as number);
-    const [before, after] = [this.before[m] as number, this.after[m] as number];
+    const before = this.before[m] as number;
+    const after = this.after[m] as number;
     if (before === NONE) this.first[list] = after;
     else this.after[before] = after;
     if (after === NONE) this.last[list] = before;

@@ -30,6 +30,8 @@ export class PoolClock {
   spellAt = Infinity;
   reclaimAt = Infinity;
   evictAt = Infinity;
+  /** When the next of these happens. */
+  nextAt = Infinity;
   private priceHour = 0;
   private billedSince = 0;
   private hazardPerMs = 0;
@@ -86,11 +88,6 @@ export class PoolClock {
     this.refresh();
   }
 
-  /** When the next thing happens to it; Infinity: never. */
-  nextAt(): number {
-    return Math.min(this.priceAt, this.spellAt, this.reclaimAt, this.evictAt);
-  }
-
   bill(count: number, at: number): void {
     this.cost += this.billed * (at - this.billedSince) * this.price;
     this.billedSince = at;
@@ -103,6 +100,7 @@ export class PoolClock {
     const wasOver = this.isOver;
     this.takePrice(at);
     this.setAvailable(at);
+    this.look();
     return wasOver !== this.isOver;
   }
 
@@ -141,6 +139,7 @@ export class PoolClock {
     this.reclaims++;
     if (rate === 0) this.reclaimAt = Infinity;
     else this.reclaimAt = at + Math.round(drawExponential(this.reclaimKey.a, this.reclaimKey.b, this.reclaims) / rate);
+    this.look();
   }
 
   /** Whether the reclaim event that is on takes the machine of that number. */
@@ -164,7 +163,8 @@ export class PoolClock {
   /** The machine that is evicted at this instant, which then leaves the heap; -1: none any more. */
   takeEvicted(at: number, lives: Uint32Array): number {
     while (this.heapSize > 0 && this.evictAt <= at) {
-      const [machine, life] = [this.heapWhat[0] as number, this.heapLife[0] as number];
+      const machine = this.heapWhat[0] as number;
+      const life = this.heapLife[0] as number;
       this.pop();
       this.refresh();
       if (lives[machine] === life) return machine;
@@ -185,11 +185,22 @@ export class PoolClock {
     const rate = this.ratePerMs();
     if (this.heapSize === 0 || rate === 0) this.evictAt = Infinity;
     else this.evictAt = this.hazardAt + Math.round(Math.max(0, (this.heapHazard[0] as number) - this.hazard) / rate);
+    this.look();
+  }
+
+  private look(): void {
+    let next = this.evictAt;
+    if (this.priceAt < next) next = this.priceAt;
+    if (this.spellAt < next) next = this.spellAt;
+    if (this.reclaimAt < next) next = this.reclaimAt;
+    this.nextAt = next;
   }
 
   private push(hazard: number, what: number, life: number): void {
     if (this.heapSize === this.heapHazard.length) this.makeRoom();
-    const [hazards, whats, lives] = [this.heapHazard, this.heapWhat, this.heapLife];
+    const hazards = this.heapHazard;
+    const whats = this.heapWhat;
+    const lives = this.heapLife;
     let i = this.heapSize++;
     while (i > 0) {
       const up = (i - 1) >> 1;
@@ -205,7 +216,9 @@ export class PoolClock {
   }
 
   private pop(): void {
-    const [hazards, whats, lives] = [this.heapHazard, this.heapWhat, this.heapLife];
+    const hazards = this.heapHazard;
+    const whats = this.heapWhat;
+    const lives = this.heapLife;
     const size = --this.heapSize;
     const hazard = hazards[size] as number;
     let i = 0;

@@ -5,10 +5,13 @@ export class ReadyQueue {
   private life = new Uint32Array(64);
   private head = 0;
   private tail = 0;
+  /** When the first is ready; Infinity: there is none. */
+  nextAt = Infinity;
 
   clear(): void {
     this.head = 0;
     this.tail = 0;
+    this.nextAt = Infinity;
   }
 
   push(at: number, what: number, life: number): void {
@@ -16,12 +19,8 @@ export class ReadyQueue {
     this.at[this.tail] = at;
     this.what[this.tail] = what;
     this.life[this.tail] = life;
+    if (this.head === this.tail) this.nextAt = at;
     this.tail++;
-  }
-
-  /** When the first is ready; Infinity: there is none. */
-  nextAt(): number {
-    return this.head === this.tail ? Infinity : (this.at[this.head] as number);
   }
 
   /** The first, which leaves the queue; -1 when that one has gone meanwhile. */
@@ -30,6 +29,7 @@ export class ReadyQueue {
     const life = this.life[this.head] as number;
     this.head++;
     if (this.head === this.tail) this.clear();
+    else this.nextAt = this.at[this.head] as number;
     return lives[what] === life ? what : -1;
   }
 

@@ -37,6 +37,9 @@ export class Trial {
 
   private now = 0;
   private step = 0;
+  /** When the next thing happens to a pool, and when what is wanted changes next. */
+  private poolsAt = Infinity;
+  private stepAt = Infinity;
   private wanted = 0;
   private firm = 0;
   private firmUnitMs = 0;
@@ -84,13 +87,17 @@ export class Trial {
       const next = this.nextInstant();
       if (next >= horizonMs) break;
       this.passUntil(next);
-      this.changePools();
-      this.evict();
+      if (this.poolsAt === next) {
+        this.changePools();
+        this.evict();
+      }
       this.becomeReady();
-      this.changeWanted();
-      this.attempt();
-      this.fallBack();
-      this.wayBack();
+      if (this.stepAt === next) this.changeWanted();
+      if (!this.gaps.isEmpty) {
+        this.attempt();
+        this.fallBack();
+      }
+      if (this.fallbacks.waitingUnits > 0) this.wayBack();
     }
     this.passUntil(horizonMs);
     this.end();
@@ -147,14 +154,21 @@ export class Trial {
   }
 
   private nextInstant(): number {
+    const { pools, gaps } = this;
     let next = Infinity;
-    for (let k = 0; k < this.pools.length; k++) next = Math.min(next, (this.pools[k] as PoolClock).nextAt());
-    next = Math.min(next, this.provisioning.nextAt(), this.settingUp.nextAt());
-    next = Math.min(next, this.firmProvisioning.nextAt(), this.firmSettingUp.nextAt());
-    if (this.step + 1 < this.mix.stepAt.length) next = Math.min(next, this.mix.stepAt[this.step + 1] as number);
-    if (!this.gaps.isEmpty) {
+    for (let k = 0; k < pools.length; k++) {
+      const { nextAt } = pools[k] as PoolClock;
+      if (nextAt < next) next = nextAt;
+    }
+    this.poolsAt = next;
+    if (this.provisioning.nextAt < next) next = this.provisioning.nextAt;
+    if (this.settingUp.nextAt < next) next = this.settingUp.nextAt;
+    if (this.firmProvisioning.nextAt < next) next = this.firmProvisioning.nextAt;
+    if (this.firmSettingUp.nextAt < next) next = this.firmSettingUp.nextAt;
+    if (this.stepAt < next) next = this.stepAt;
+    if (!gaps.isEmpty) {
       if (this.isAttemptStale) this.lookAhead();
-      next = Math.min(next, this.attemptAt, (this.gaps.since[this.gaps.head] as number) + this.mix.fallbackMs);
+      next = Math.min(next, this.attemptAt, (gaps.since[gaps.head] as number) + this.mix.fallbackMs);
     }
     return this.fallbacks.waitingUnits > 0 ? Math.min(next, this.backAt()) : next;
   }
@@ -272,21 +286,21 @@ export class Trial {
 
   private becomeReady(): void {
     const { machines, fallbacks, now } = this;
-    while (this.provisioning.nextAt() === now) {
+    while (this.provisioning.nextAt === now) {
       const m = this.provisioning.take(machines.life);
       if (m !== NONE) this.isProvisioned(m);
     }
-    while (this.settingUp.nextAt() === now) {
+    while (this.settingUp.nextAt === now) {
       const m = this.settingUp.take(machines.life);
       if (m !== NONE) this.isUp(m);
     }
-    while (this.firmProvisioning.nextAt() === now) {
+    while (this.firmProvisioning.nextAt === now) {
       const f = this.firmProvisioning.take(fallbacks.life);
       if (f === NONE) continue;
       fallbacks.move(f, SET_UP);
       this.firmSettingUp.push(now + this.mix.setupMs, f, fallbacks.life[f] as number);
     }
-    while (this.firmSettingUp.nextAt() === now) {
+    while (this.firmSettingUp.nextAt === now) {
       const f = this.firmSettingUp.take(fallbacks.life);
       if (f === NONE) continue;
       fallbacks.move(f, UP);
@@ -329,14 +343,14 @@ export class Trial {
   // What is wanted.
 
   private takeWanted(): void {
-    this.wanted = this.mix.stepUnits[this.step] as number;
+    const { stepAt, stepUnits } = this.mix;
+    this.wanted = stepUnits[this.step] as number;
+    this.stepAt = this.step + 1 < stepAt.length ? (stepAt[this.step + 1] as number) : Infinity;
     this.firm = Math.min(this.mix.firm, this.wanted);
     this.placing.weigh(this.wanted - this.firm);
   }
 
   private changeWanted(): void {
-    const { stepAt } = this.mix;
-    if (this.step + 1 >= stepAt.length || stepAt[this.step + 1] !== this.now) return;
     const before = this.wanted - this.firm;
     this.step++;
     this.takeWanted();
@@ -417,7 +431,6 @@ export class Trial {
 
   private attempt(): void {
     const { gaps, now } = this;
-    if (gaps.isEmpty) return;
     if (!this.isAttemptNow && !this.isAttemptStale && this.attemptAt !== now) return;
     if (this.isAttemptNow || this.isAttemptDue()) this.orderUntilNoneFits();
     this.isAttemptNow = false;
@@ -531,7 +544,6 @@ export class Trial {
 
   private wayBack(): void {
     const { fallbacks } = this;
-    if (fallbacks.waitingUnits === 0) return;
     const since = this.now - this.mix.returnMs;
     if (fallbacks.disks > 0) this.restartFallenDisks(since);
     let room = this.freeFallbackUnits();
