@@ -130,6 +130,7 @@ export {
   tryNaming,
   tryPull,
 } from "./metrics";
+export { type MixOffer, type MixOffers, mixOffers } from "./mix";
 export {
   bringBackFleet,
   type CalendarSummary,

@@ -83,6 +83,19 @@ export async function pricePoints(db: Db): Promise<StoredPrice[]> {
   return rows;
 }
 
+/** The sizes that a provider has ever had a compute price for in a region. */
+export async function pricedSizes(db: Db, provider: string, region: string): Promise<string[]> {
+  const { rows } = await db.query<{ size: string }>(
+    `select distinct size
+     from price
+     where provider = $1::text and region = $2::text and item = 'compute' and size <> ''
+     order by size
+     limit 1001`,
+    [provider, region],
+  );
+  return whole(rows, { most: 1_000, what: "priced sizes" }).map(({ size }) => size);
+}
+
 export type Prices = Readonly<{
   stamp: string;
   history: PriceHistory;

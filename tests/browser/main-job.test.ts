@@ -34,7 +34,7 @@ test("1. Burn shows what runs and what it costs, sorted, filtered and grouped", 
   await (await browser.button("Filter")).click();
   const shown = await browser.sees(/Shown: \d+, [\d.]+ EUR an hour/, "[data-testid=shown]");
   expect(Number(/Shown: (\d+)/.exec(shown)?.[1])).toBe(runningOf(await app.osloDesks()));
-  expect(await browser.driver.getCurrentUrl()).toContain("filter=team");
+  await until(async () => (await browser.driver.getCurrentUrl()).includes("filter=team"));
 
   await (await browser.button("Show all")).click();
   await browser.choose("Group by", "region");

@@ -133,7 +133,8 @@ test("a machine's page is its four weeks: dragged it is looked at closer, an ins
   await browser.sees("All four weeks");
   await browser.driver.actions({ async: true }).move(from).click().perform();
   await browser.sees("back to now");
-  expect(await browser.driver.getCurrentUrl()).toContain("at=2027-");
+  // The words come with the page, its address a moment later.
+  await until(async () => (await browser.driver.getCurrentUrl()).includes("at=2027-"));
 });
 
 test("an owner's link on a phone says what a press would do, does it once, and fits", async () => {

@@ -21,3 +21,5 @@ export {
   simulateStretch,
   TRIALS_MAX,
 } from "./simulate";
+export { overHours } from "./steps";
+export { type MixWarning, mixWarnings } from "./warnings";

@@ -430,7 +430,7 @@ export class Trial {
   }
 
   private attempt(): void {
-    const { gaps, now } = this;
+    const { now } = this;
     if (!this.isAttemptNow && !this.isAttemptStale && this.attemptAt !== now) return;
     if (this.isAttemptNow || this.isAttemptDue()) this.orderUntilNoneFits();
     this.isAttemptNow = false;

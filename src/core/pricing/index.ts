@@ -41,6 +41,7 @@ export {
   NO_AMOUNT,
   NO_RATE,
   perSecondOfHourly,
+  roughlyPerHour,
   scaleAmount,
   subtractAmounts,
   tryParseHourRate,

@@ -20,6 +20,7 @@ export type MoneyView = "after" | "before";
 
 const RATE_SCALE = 9;
 const HOURS_PER_MONTH = 730n;
+const BILLIONTHS = 1e9;
 const AMOUNT_PER_MICRO = 1000n * 3600n * HOURS_PER_MONTH;
 
 /** Reads a rate with at most nine decimals; null when it is not one. */
@@ -48,6 +49,11 @@ export function perSecondOfHourly(rate: HourRate, times = 1): AmountPerSecond {
 /** What one second of `gib` GiB at a monthly rate comes to. */
 export function perSecondOfMonthly(rate: MonthRate, gib: number): AmountPerSecond {
   return (rate * BigInt(gib)) as AmountPerSecond;
+}
+
+/** A rate as a plain number of the currency an hour, for pictures and simulations, which have no use for all its digits. */
+export function roughlyPerHour(rate: bigint): number {
+  return Number(rate) / (BILLIONTHS * Number(HOURS_PER_MONTH));
 }
 
 export function addRates(...rates: readonly AmountPerSecond[]): AmountPerSecond {

@@ -1,7 +1,7 @@
 import { asLevel, expandWithLead } from "@/core/hours";
 import { columnIn, weekEdges } from "@/core/idle";
 import { isGuarded } from "@/core/plan";
-import { cardReader } from "@/core/pricing";
+import { cardReader, roughlyPerHour } from "@/core/pricing";
 import { savedPerSecond } from "@/core/projection";
 import { addInUse, byTheMinute, likelyInUse, type PoolWeek, replayPool, suggestedSpare } from "@/core/ready";
 import { ROUND_EVERY_S } from "@/core/rounds";
@@ -16,7 +16,6 @@ import { type PoolNow, poolsOf, SESSION_METRICS } from "./keep-ready";
 const SPARES = [0, 1, 2, 3, 4, 5, 6];
 const SEED = 1;
 const WEEK_S = 7 * DAY_S;
-const AMOUNTS_PER_UNIT = 1e9 * 730;
 
 /**
  * What a pool would have come to over its past weeks with so many spare machines: what running costs a month above being off, in
@@ -92,7 +91,7 @@ export async function poolForecast(services: Services, person: Person, fleet: st
   const rates = members.flatMap((resource) => {
     const card = cardOf(resource);
     const line = { ownSize: asLevel(1), canHibernate: plan.offAction === "hibernate" };
-    return card ? [Number(savedPerSecond(card, line, plan.offAction === "hibernate")) / AMOUNTS_PER_UNIT] : [];
+    return card ? [roughlyPerHour(savedPerSecond(card, line, plan.offAction === "hibernate"))] : [];
   });
   const hourly = rates.length === 0 ? 0 : rates.reduce((sum, rate) => sum + rate, 0) / rates.length;
   const monthOf = weeks.edges.length > 1 ? 730 / 168 / (weeks.edges.length - 1) : 0;

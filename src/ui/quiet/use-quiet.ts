@@ -3,6 +3,7 @@ import { useCallback, useMemo } from "react";
 import type { HoursBy } from "@/browser/idle";
 import { hoursOver, type IdleRule, ruleWords, type SamplesHead, weekEdges } from "@/core/idle";
 import type { FleetPlan } from "@/core/plan";
+import { roughlyPerHour } from "@/core/pricing";
 import { type IdleLever, type Line, leversOf, savedPerSecond } from "@/core/projection";
 import { type Instant, MINUTE_S } from "@/core/time";
 import { dayTimePlace } from "../kit/when";
@@ -23,9 +24,6 @@ export type QuietInput = Readonly<{
   /** Where weeks begin. */
   zone: string;
 }>;
-
-const HOUR_S = 3600;
-const AMOUNTS_PER_UNIT = 1e9 * 3600 * 730;
 
 /** Tries the rules of a plan on the last weeks, by its hours, and makes the lever of the ledger of it. */
 export function useQuiet({
@@ -55,7 +53,7 @@ export function useQuiet({
     const rates = head.resources.map(({ id }) => {
       const line = lines[place.get(id) ?? -1];
       if (!line || line.isLeft) return 0;
-      return (Number(savedPerSecond(line.card, line, hibernates)) * HOUR_S) / AMOUNTS_PER_UNIT;
+      return roughlyPerHour(savedPerSecond(line.card, line, hibernates));
     });
     return { hours, edges: edgesFor(head), rates };
   }, [head, hoursFor, edgesFor, lines, place, hibernates]);

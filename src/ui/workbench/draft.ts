@@ -9,6 +9,8 @@ import {
 import { type IdleRule, ruleWords } from "@/core/idle";
 import { type FleetDraft, type FleetPlan, type RowDraft, type ScheduleDraft, tryDraftToPlan } from "@/core/plan";
 import { pooledWords } from "@/core/ready";
+import { isSameJson } from "../kit/same";
+import { mixWords } from "../mix/words";
 
 /** The schedule a draft goes by, as text: its own changed one, or the stored one it names. */
 export function scheduleOf(draft: FleetDraft, schedules: readonly Schedule[]): ScheduleDraft | null {
@@ -73,6 +75,10 @@ export function differences(draft: FleetDraft, inForce: FleetPlan | null): strin
   compare("a person's start is kept", `${inForce.grace} min`, `${draft.grace} min`);
   compare("own size", inForce.size, draft.size);
   if (inForce.pooled || draft.pooled) compare("its people", pooledWords(inForce.pooled), pooledWords(draft.pooled));
+  if (!isSameJson(inForce.mix, draft.mix)) {
+    const [before, after] = [mixWords(inForce.mix), mixWords(draft.mix)];
+    said.push(before === after ? "mix: its settings are changed" : `mix: ${before} → ${after}`);
+  }
   compare("idle rules", rulesWords(inForce.idle), rulesWords(draft.idle));
   if (draft.schedule) said.push(`the week of ${draft.schedule.name} is changed`);
   return said;

@@ -2,6 +2,7 @@ import { ruleWords } from "@/core/idle";
 import type { FleetDraft } from "@/core/plan";
 import { pooledWords } from "@/core/ready";
 import { isSameJson } from "../kit/same";
+import { mixWords } from "../mix/words";
 import { rowText } from "./draft";
 
 /** A part of a draft that two people may have changed apart, and how each has it, in words. */
@@ -54,7 +55,7 @@ const PARTS: Readonly<Record<string, Part>> = {
   enforce: plain("enforce", "Enforce", (word) => (word === "edges" ? "only at edges" : "at every round")),
   idle: plain("idle", "Idle rules", (rules) => rules?.map(ruleWords).join("; ") ?? "none"),
   pooled: plain("pooled", "Its people", pooledWords),
-  mix: plain("mix", "Mix", (mix) => (mix === undefined ? "none" : "its own")),
+  mix: plain("mix", "Mix", mixWords),
 };
 
 /** Where two drafts differ, and who of the two has changed it since the one that both began with. */

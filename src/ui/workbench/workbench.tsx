@@ -29,6 +29,8 @@ import { firstRound, saidHours } from "../ledger/first-round";
 import { Ledger } from "../ledger/ledger";
 import { money } from "../ledger/money";
 import { laidUnder, projectionOf } from "../ledger/project";
+import { MixCourse } from "../mix/mix-course";
+import { mixWords } from "../mix/words";
 import { QuietCourse } from "../quiet/quiet-course";
 import { useQuiet } from "../quiet/use-quiet";
 import { ReadyCourse } from "../ready/ready-course";
@@ -306,6 +308,11 @@ export function Workbench({
               currency={currency}
               onDraft={onDraft}
             />
+          </Course>
+        )}
+        {lines.some(({ resource }) => resource.kind !== "service") && (
+          <Course title="Mix" summary={mixWords(draft.mix)} isOpenFirst={draft.mix !== undefined}>
+            <MixCourse draft={draft} schedule={drawn?.compiled ?? null} now={basis?.now ?? 0} zone={zone} onDraft={onDraft} />
           </Course>
         )}
         {fleet.inForce && (

@@ -1,0 +1,51 @@
+import type { FrontierPoint, Mix, MixChoice } from "@/core/mix";
+import type { Answer, Ask, Simulated } from "./messages";
+
+export type { Simulated } from "./messages";
+
+/** Two workers, so that a frontier keeps no fan waiting. What is asked anew ends what was under way. */
+export type MixWorkers = Readonly<{
+  simulate: (mix: Mix, days: number, on: (simulated: Simulated) => void) => void;
+  frontier: (mix: Mix, days: number, choices: readonly MixChoice[], on: (points: readonly FrontierPoint[]) => void) => void;
+  cancelFrontier: () => void;
+  close: () => void;
+}>;
+
+/** Any number will do: the same gives the same picture again. */
+const SEED = 1;
+
+export function openMixWorkers(onError: (message: string) => void): MixWorkers {
+  let ids = 0;
+  const open = () => new Worker(new URL("./worker.ts", import.meta.url), { type: "module" });
+  const [simulating, pointing] = [open(), open()];
+  let onSimulated: (simulated: Simulated) => void = () => {};
+  let onPoints: (points: readonly FrontierPoint[]) => void = () => {};
+  let asked = { simulate: 0, frontier: 0 };
+  const listen = ({ data }: MessageEvent<Answer>) => {
+    if (data.kind === "failed") onError(data.message);
+    else if (data.kind === "simulated" && data.id === asked.simulate) onSimulated(data);
+    else if (data.kind === "points" && data.id === asked.frontier) onPoints(data.points);
+  };
+  simulating.onmessage = listen;
+  pointing.onmessage = listen;
+  return {
+    simulate(mix, days, on) {
+      onSimulated = on;
+      asked = { ...asked, simulate: ++ids };
+      simulating.postMessage({ kind: "simulate", id: ids, mix, days, seed: SEED } satisfies Ask);
+    },
+    frontier(mix, days, choices, on) {
+      onPoints = on;
+      asked = { ...asked, frontier: ++ids };
+      pointing.postMessage({ kind: "frontier", id: ids, mix, days, seed: SEED, choices } satisfies Ask);
+    },
+    cancelFrontier() {
+      asked = { ...asked, frontier: 0 };
+      pointing.postMessage({ kind: "cancel", of: "frontier" } satisfies Ask);
+    },
+    close() {
+      simulating.terminate();
+      pointing.terminate();
+    },
+  };
+}

@@ -1,0 +1,39 @@
+import { type Mix, mostWanted } from "./mix";
+
+/** What is odd about a mix (docs/model.md, Capacity mix). Pools are named, units counted. */
+export type MixWarning =
+  | Readonly<{ kind: "kept disks wait" }>
+  | Readonly<{ kind: "one pool"; pool: string }>
+  | Readonly<{ kind: "firm below floor"; firm: number; floor: number }>
+  | Readonly<{ kind: "over its cap"; pool: string; cap: number; price: number }>
+  | Readonly<{ kind: "hours below firm"; least: number; firm: number }>
+  | Readonly<{ kind: "large first"; pool: string; units: number }>
+  | Readonly<{ kind: "no refill" }>;
+
+/** Units that are gone at one blow where a machine of so many goes. */
+const LARGE_SHARE = 0.25;
+
+/** Warnings, the gravest first. */
+export function mixWarnings(mix: Mix): readonly MixWarning[] {
+  const most = mostWanted(mix.wanted);
+  const spot = most - mix.firm;
+  const warnings: MixWarning[] = [];
+  if (spot <= 0) return warnings;
+  for (const { name, cap, price, priceSeries } of mix.pools) {
+    const now = priceSeries?.[0] ?? price ?? 0;
+    if (cap != null && now > cap) warnings.push({ kind: "over its cap", pool: name, cap, price: now });
+  }
+  if (mix.eviction === "keep disks") warnings.push({ kind: "kept disks wait" });
+  else if (mix.refillEveryMinutes === null) warnings.push({ kind: "no refill" });
+  const [only] = mix.pools;
+  if (only && mix.pools.length === 1) warnings.push({ kind: "one pool", pool: only.name });
+  if (mix.floor !== null && mix.firm < mix.floor) warnings.push({ kind: "firm below floor", firm: mix.firm, floor: mix.floor });
+  if (typeof mix.wanted !== "number") {
+    const least = Math.min(...mix.wanted.filter(({ units }) => units > 0).map(({ units }) => units));
+    if (least < mix.firm) warnings.push({ kind: "hours below firm", least, firm: mix.firm });
+  }
+  for (const { name, unitsPerMachine } of mix.pools)
+    if (unitsPerMachine > 1 && unitsPerMachine > spot * LARGE_SHARE)
+      warnings.push({ kind: "large first", pool: name, units: unitsPerMachine });
+  return warnings;
+}

@@ -1,0 +1,1 @@
+export { type MixOffer, type MixOffers, mixOffers } from "./offers";

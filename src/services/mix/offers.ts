@@ -1,0 +1,204 @@
+import type { Level } from "@/core/hours";
+import { posterior, type Rate } from "@/core/mix";
+import { isRunningState, listedAt, type Resource } from "@/core/plan";
+import { cardReader, computePerSecond, type PriceHistory, roughlyPerHour } from "@/core/pricing";
+import { matcher, tryParseSelector } from "@/core/selector";
+import { DAY_S, HOUR_S, type Instant } from "@/core/time";
+import { changesBetween, livesOf, priceBooks, pricedSizes } from "@/store";
+import { authorise, type Person, type Services } from "../admin";
+import { currencyOf, loadWorld } from "../inventory";
+
+/** How long back evictions and prices are looked at. */
+const SEEN_DAYS = 28;
+/** What is thought of a size of which nothing was seen: one eviction in a hundred machine-hours, and little trust in it. */
+const PRIOR = { shape: 1, rate: 100 };
+
+/** A size in a zone that a part of a fleet could run on at spot price. Money per machine-hour. */
+export type MixOffer = Readonly<{
+  name: string;
+  size: string;
+  zone: string;
+  /** Machines of the fleet's own size that one of these stands for. */
+  units: number;
+  price: number;
+  /** The price of every hour of the last weeks, the oldest first. */
+  prices: readonly number[];
+  /** Why it cannot be spot; null where it can. */
+  whyNot: string | null;
+  /** What was seen of its size in the region, at any price of its own, and what that says. */
+  evictions: number;
+  machineHours: number;
+  rate: Rate;
+  /** Evictions by hour of the day (UTC). */
+  byHour: readonly number[];
+}>;
+
+/** What the machines of a selector are, what they cost at full price, and what of it could be spot. */
+export type MixOffers = Readonly<{
+  currency: string;
+  size: string;
+  os: string;
+  region: string;
+  /** Units that run now, and that on means. */
+  units: number;
+  ownUnits: number;
+  /** Compute and licence of one unit at full price, per hour. */
+  firmPrice: number;
+  /** Disks of one machine, per hour. */
+  diskPrice: number;
+  provisionMinutes: number;
+  noticeS: number;
+  offers: readonly MixOffer[];
+  /** Of what matches, how many are of another size, OS or region: a mix is of one kind. */
+  others: number;
+  evictedDays: number;
+}>;
+
+/**
+ * Where the capacity of a fleet could come from, by the prices of now and what was seen of evictions in the last four
+ * weeks; null where nothing that it matches can be counted in machines.
+ */
+export async function mixOffers(services: Services, person: Person, selector: string): Promise<MixOffers | null> {
+  authorise(person, "look");
+  const parsed = tryParseSelector(selector);
+  if (!parsed.ok) return null;
+  const [{ now }, world, { history }] = await Promise.all([
+    services.clock.read(),
+    loadWorld(services),
+    priceBooks(services.pool),
+  ]);
+  const matched = world.schedulable.filter(matcher(parsed.selector)).filter(isCounted);
+  const own = mostOf(matched);
+  const [first] = own;
+  const capabilities = first && world.capabilities.get(first.fields.provider ?? "");
+  if (!first || !capabilities) return null;
+  const { provider = "", region = "", os = "", size = "" } = first.fields;
+  const asFirm: Resource = { ...first, fields: { ...first.fields, purchase: "firm" } };
+  const card = cardReader(history.bookAt(now), world.capabilities)(asFirm);
+  if (!card) return null;
+  const firmPrice = roughlyPerHour(computePerSecond(card, 1 as Level));
+  const from = now - SEEN_DAYS * DAY_S;
+  const kin = world.resources.filter(({ fields }) => fields.provider === provider && fields.region === region);
+  const [priced, seen] = await Promise.all([
+    pricedSizes(services.pool, provider, region),
+    seenOf(services, kin, { from, to: now }),
+  ]);
+  const cores = coresBySize(world.resources.filter(({ fields }) => fields.provider === provider));
+  const sizes = [...new Set([size, ...priced])];
+  const zones = capabilities.regions.find(({ name }) => name === region)?.zones ?? [];
+  const offers = sizes.flatMap((one) => {
+    const prices = hourly(history, { provider, region, size: one, os }, { from, to: now });
+    const units = (cores.get(one) ?? 0) / (cores.get(size) ?? 1);
+    const evictions = seen.evictedAt.get(one) ?? [];
+    const machineHours = seen.machineHours.get(one) ?? 0;
+    const common = {
+      size: one,
+      units: Math.max(1, Math.floor(units)),
+      price: prices.at(-1) ?? 0,
+      prices,
+      whyNot: whyNot({
+        size: one,
+        isIneligible: capabilities.spot.ineligibleSizes.includes(one),
+        units,
+        price: prices.at(-1),
+        firmPrice,
+      }),
+      evictions: evictions.length,
+      machineHours,
+      rate: posterior({ prior: PRIOR, evictions: evictions.length, machineHours }),
+      byHour: Array.from({ length: 24 }, (_, h) => evictions.filter((at) => Math.floor((at % DAY_S) / HOUR_S) === h).length),
+    };
+    return zones.map((zone) => ({ ...common, name: `${one} ${zone}`, zone }));
+  });
+  return {
+    currency: currencyOf(world),
+    size,
+    os,
+    region,
+    units: own.reduce((sum, { level }) => sum + level, 0),
+    ownUnits: own.reduce((sum, { ownSize }) => sum + ownSize, 0),
+    firmPrice,
+    diskPrice: roughlyPerHour(card.always),
+    provisionMinutes: Math.ceil(capabilities.usualS.start / 60),
+    noticeS: capabilities.spot.noticeS,
+    offers,
+    others: matched.length - own.length,
+    evictedDays: SEEN_DAYS,
+  };
+}
+
+/** Groups and machines are counted; the level of a service is cores of one machine. */
+function isCounted({ kind }: Resource): boolean {
+  return kind === "machine" || kind === "group";
+}
+
+/** The largest part of one size, OS and region, by how much of it there is. */
+function mostOf(resources: readonly Resource[]): readonly Resource[] {
+  const parts = new Map<string, Resource[]>();
+  for (const resource of resources) {
+    const { provider, region, size, os } = resource.fields;
+    const key = [provider, region, size, os].join("\n");
+    const part = parts.get(key);
+    if (part) part.push(resource);
+    else parts.set(key, [resource]);
+  }
+  const unitsOf = (part: readonly Resource[]) => part.reduce((sum, { ownSize }) => sum + ownSize, 0);
+  return [...parts.values()].sort((a, b) => unitsOf(b) - unitsOf(a))[0] ?? [];
+}
+
+function coresBySize(resources: readonly Resource[]): ReadonlyMap<string, number> {
+  return new Map(resources.flatMap(({ fields, cores }) => (fields.size && cores > 0 ? [[fields.size, cores] as const] : [])));
+}
+
+type Offered = Readonly<{ size: string; isIneligible: boolean; units: number; price: number | undefined; firmPrice: number }>;
+
+function whyNot({ size, isIneligible, units, price, firmPrice }: Offered): string | null {
+  if (isIneligible) return `its provider has no spot for ${size}`;
+  if (price === undefined) return "no spot price of it is in the book";
+  if (units === 0) return "its cores are not known";
+  if (units < 1) return "it is smaller than one unit";
+  return price >= firmPrice * Math.floor(units) ? "its spot price is no lower than the full price" : null;
+}
+
+type Seen = Readonly<{ evictedAt: ReadonlyMap<string, readonly Instant[]>; machineHours: ReadonlyMap<string, number> }>;
+
+/** Evictions and machine-hours at spot price, by size, as things were listed then. */
+async function seenOf(services: Services, kin: readonly Resource[], span: { from: Instant; to: Instant }): Promise<Seen> {
+  const spot = new Map(kin.filter(({ fields }) => fields.purchase === "spot").map((resource) => [resource.id, resource]));
+  const [changes, lives] = await Promise.all([
+    changesBetween(services.pool, span),
+    livesOf(services.pool, [...spot.keys()], span),
+  ]);
+  const evictedAt = new Map<string, Instant[]>();
+  for (const { resourceId, type, at } of changes) {
+    const resource = type === "evicted" ? spot.get(resourceId) : undefined;
+    if (!resource) continue;
+    const size = listedAt(resource, at).fields.size ?? "";
+    evictedAt.set(size, [...(evictedAt.get(size) ?? []), at]);
+  }
+  const machineHours = new Map<string, number>();
+  for (const [id, life] of lives) {
+    const resource = spot.get(id) as Resource;
+    for (const { from, to, state, level } of life) {
+      const begin = Math.max(from, span.from);
+      if (!isRunningState(state) || begin >= to) continue;
+      const size = listedAt(resource, begin).fields.size ?? "";
+      machineHours.set(size, (machineHours.get(size) ?? 0) + ((to - begin) / HOUR_S) * level);
+    }
+  }
+  return { evictedAt, machineHours };
+}
+
+type Priced = Readonly<{ provider: string; region: string; size: string; os: string }>;
+
+/** The spot price of each hour of a span, with what a person set and discounts; empty where there is none. */
+function hourly(history: PriceHistory, of: Priced, { from, to }: { from: Instant; to: Instant }): readonly number[] {
+  const prices: number[] = [];
+  for (let t = from; t < to; t += HOUR_S) {
+    const price = history.bookAt(t).find({ ...of, item: "compute", purchase: "spot" });
+    // What stands for any purchase is the full price.
+    if (price?.purchase !== "spot") return [];
+    prices.push(Number(price.rate));
+  }
+  return prices;
+}

@@ -1,0 +1,54 @@
+import type { Simulated } from "@/browser/mix";
+import type { Figure } from "@/core/mix";
+
+export type FiguresProps = Readonly<{ simulated: Simulated; currency: string; floor: number }>;
+
+/** What the coming week costs, saves and risks, each with the span that nine of ten trials lie in. */
+export function Figures({ simulated, currency, floor }: FiguresProps) {
+  const { figures, trials, isDone } = simulated;
+  const money = (value: number) => value.toFixed(2);
+  const hours = (value: number) => value.toFixed(1);
+  return (
+    <div>
+      <dl className="grid grid-cols-2 gap-x-6 gap-y-1 sm:grid-cols-4">
+        <One name={`cost, ${currency} a week`} figure={figures.cost} show={money} />
+        <One name={`saved, ${currency} a week`} figure={figures.saving} show={money} />
+        <One name="missing unit-hours" figure={figures.missingUnitHours} show={hours} />
+        <One name="evictions" figure={figures.evictions} show={hours} />
+        <One name="longest shortfall, hours" figure={figures.longestShortfallHours} show={hours} />
+        <One name="minutes to refill" figure={figures.refillMinutes} show={hours} />
+        <One name="full price stood in, unit-hours" figure={figures.fallbackHours} show={hours} />
+        <div>
+          <dt className="text-[13px] text-soft">at least {floor} units</dt>
+          <dd className="tabular-nums">
+            <b>{(100 * figures.atLeastFloor).toFixed(1)} %</b> of the time;{" "}
+            <span className="whitespace-nowrap">all week in {(100 * figures.alwaysAtLeastFloor).toFixed(0)} %</span>
+          </dd>
+        </div>
+      </dl>
+      <p role="status" className="text-[12px] text-soft" data-testid="trials">
+        {trials} trials{isDone ? "" : ", going on"}; the spans hold nine of ten
+      </p>
+    </div>
+  );
+}
+
+function One({ name, figure, show }: { name: string; figure: Figure | null; show: (value: number) => string }) {
+  return (
+    <div>
+      <dt className="text-[13px] text-soft">{name}</dt>
+      <dd className="whitespace-nowrap tabular-nums">
+        {figure ? (
+          <>
+            <b>{show(figure.mean)}</b>{" "}
+            <span className="text-[13px] text-soft">
+              {show(figure.p5)} to {show(figure.p95)}
+            </span>
+          </>
+        ) : (
+          "nothing was replaced"
+        )}
+      </dd>
+    </div>
+  );
+}

@@ -1,0 +1,97 @@
+"use client";
+import { useState } from "react";
+import { chosenPoint, type FrontierPoint, type Mix, type MixChoice, onFrontier } from "@/core/mix";
+import { Button } from "../kit/button";
+import { WordNumber } from "../kit/word-number";
+import type { Frontier as Points } from "./use-mix";
+
+export type FrontierProps = Readonly<{
+  frontier: Points | null;
+  mix: Mix;
+  most: number;
+  currency: string;
+  onAsk: () => void;
+  onCancel: () => void;
+  onTake: (choice: MixChoice) => void;
+  onFloor: (floor: number) => void;
+}>;
+
+const WIDTH = 460;
+const HEIGHT = 180;
+
+/** What firm units and pools cost, against what is missing with them; a point is pressed to take it. */
+export function Frontier({ frontier, mix, most, currency, onAsk, onCancel, onTake, onFloor }: FrontierProps) {
+  const [percent, setPercent] = useState(99);
+  const points = frontier?.points ?? [];
+  const isDone = frontier !== null && points.length === frontier.count;
+  const on = onFrontier(points);
+  const chosen = isDone ? chosenPoint(points, percent / 100) : null;
+  const [dear, lacking] = [
+    Math.max(1e-9, ...points.map(({ cost }) => cost)),
+    Math.max(1, ...points.map(({ missingUnitHours }) => missingUnitHours)),
+  ];
+  const least = Math.min(...points.map(({ cost }) => cost));
+  const x = ({ cost }: FrontierPoint) => 12 + ((cost - least) / Math.max(1e-9, dear - least)) * (WIDTH - 24);
+  const y = ({ missingUnitHours }: FrontierPoint) => HEIGHT - 10 - (missingUnitHours / lacking) * (HEIGHT - 20);
+  return (
+    <div className="flex flex-col gap-1">
+      <p className="flex flex-wrap items-center gap-x-1.5 leading-7">
+        <span>Cheapest with</span>
+        <WordNumber label="Per cent of the time" value={percent} max={100} onNumber={setPercent} />
+        <span>% of the time at least</span>
+        <WordNumber label="Floor" value={mix.floor ?? 0} max={most} onNumber={onFloor} />
+        <span>units:</span>
+        {frontier === null ? (
+          <Button onClick={onAsk}>Look for it</Button>
+        ) : !isDone ? (
+          <>
+            <span role="status" className="text-soft">
+              {points.length} of {frontier.count} mixes tried
+            </span>
+            <Button look="quiet" onClick={onCancel}>
+              Cancel
+            </Button>
+          </>
+        ) : chosen ? (
+          <Button onClick={() => onTake(chosen)}>Take {words(chosen)}</Button>
+        ) : (
+          <span className="text-soft">none of them is there so often</span>
+        )}
+      </p>
+      {points.length > 0 && (
+        <figure aria-label={`Cost a week against missing unit-hours a week, ${currency}`} className="max-w-[560px]">
+          <figcaption className="text-[12px] text-soft">
+            {currency} a week from {least.toFixed(0)} to {dear.toFixed(0)}, left to right; missing unit-hours a week up to{" "}
+            {lacking.toFixed(0)}, upwards; filled: nothing is cheaper and lacks less
+          </figcaption>
+          <div className="relative border-lines border-b border-l" style={{ width: WIDTH, maxWidth: "100%", height: HEIGHT }}>
+            {points.map((point, i) => {
+              const isOn = on[i] === true;
+              const isNow = point.firm === mix.firm && point.pools.join() === mix.pools.map(({ name }) => name).join();
+              return (
+                <button
+                  key={`${point.firm} ${point.pools.join()}`}
+                  type="button"
+                  aria-label={`Take ${words(point)}: ${point.cost.toFixed(2)} ${currency} a week, ${point.missingUnitHours.toFixed(1)} unit-hours missing`}
+                  title={`${words(point)}: ${point.cost.toFixed(2)} ${currency} a week, ${point.missingUnitHours.toFixed(1)} unit-hours missing, ${(100 * point.atLeastFloor).toFixed(1)} % at least the floor`}
+                  className={`-translate-x-1/2 -translate-y-1/2 absolute flex h-6 w-6 items-center justify-center ${isOn ? "z-10" : ""}`}
+                  style={{ left: `${(100 * x(point)) / WIDTH}%`, top: y(point) }}
+                  onClick={() => onTake(point)}
+                >
+                  <span
+                    className={`block h-2.5 w-2.5 rounded-full border ${isOn ? "border-saved bg-saved" : "border-soft"} ${isNow || point === chosen ? "ring-2 ring-ink" : ""}`}
+                  />
+                </button>
+              );
+            })}
+          </div>
+        </figure>
+      )}
+    </div>
+  );
+}
+
+function words({ firm, pools }: MixChoice): string {
+  if (pools.length === 0) return `all ${firm} firm`;
+  return `${firm} firm, spot from ${pools.length === 1 ? pools[0] : `${pools.length} pools`}`;
+}

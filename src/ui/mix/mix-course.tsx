@@ -1,0 +1,182 @@
+"use client";
+import { useMemo } from "react";
+import type { CompiledSchedule } from "@/core/hours";
+import { type Mix, mixSchema, mixWarnings, mostWanted, overHours } from "@/core/mix";
+import type { FleetDraft } from "@/core/plan";
+import { DAY_S, type Instant } from "@/core/time";
+import { Button } from "../kit/button";
+import { Notice } from "../kit/notice";
+import { WordChoice } from "../kit/word-choice";
+import { WordNumber } from "../kit/word-number";
+import { DividedBar } from "./divided-bar";
+import { Fan } from "./fan";
+import { Figures } from "./figures";
+import { Frontier } from "./frontier";
+import { firstMix } from "./mix-of";
+import { PoolsTable } from "./pools-table";
+import { useMix, useOffers } from "./use-mix";
+import { warningWords } from "./words";
+
+export type MixCourseProps = Readonly<{
+  draft: FleetDraft;
+  /** The hours that say how many are wanted when; null where nothing says so. */
+  schedule: CompiledSchedule | null;
+  now: Instant;
+  zone: string;
+  onDraft: (draft: FleetDraft) => void;
+}>;
+
+const DAYS = 7;
+const MINUTES_MAX = 10_080;
+const WANTED_MAX = 10_000;
+
+/** How much is firm, where the rest comes from, and what that saves and risks in the coming week. */
+export function MixCourse({ draft, schedule, now, zone, onDraft }: MixCourseProps) {
+  const { offers, isRead, problem: unread } = useOffers(draft.select);
+  const { mix } = draft;
+  const from = Math.floor(now / 3600) * 3600;
+  // By the hour: a clock that ticks is no other mix.
+  const simulatedMix = useMemo(() => {
+    if (!mix) return null;
+    const over = schedule ? overHours(mix, schedule, { from, to: from + DAYS * DAY_S }) : mix;
+    return mixSchema.safeParse(over).success ? over : null;
+  }, [mix, schedule, from]);
+  const { simulated, frontier, problem, askFrontier, cancelFrontier } = useMix(simulatedMix, DAYS);
+  if (unread) return <Notice kind="error">{unread}</Notice>;
+  if (!isRead) return <p className="text-soft">What its machines could run on is being read…</p>;
+  if (!offers) return <p className="text-soft">Nothing it matches is counted in machines, so nothing of it can be a mix.</p>;
+  if (!mix)
+    return (
+      <div className="flex flex-wrap items-center gap-3">
+        <p>
+          {offers.ownUnits} x {offers.size} at full price, {offers.firmPrice.toFixed(4)} {offers.currency} an hour each. A part of
+          them at spot price costs less, and may be evicted.
+        </p>
+        <Button onClick={() => onDraft({ ...draft, mix: firstMix(offers) })}>Try a mix</Button>
+      </div>
+    );
+  const most = mostWanted(mix.wanted);
+  const set = (more: Partial<Mix>) => onDraft({ ...draft, mix: { ...mix, ...more } });
+  const setFirm = (firm: number) => set({ firm: mix.pools.length === 0 ? most : Math.min(firm, most) });
+  const setPools = (pools: Mix["pools"]) => set({ pools, ...(pools.length === 0 ? { firm: most } : {}) });
+  const warnings = simulatedMix ? mixWarnings(simulatedMix) : [];
+  return (
+    <div className="flex flex-col gap-3">
+      <p className="leading-7">
+        <WordNumber
+          label="Units wanted"
+          value={most}
+          max={WANTED_MAX}
+          onNumber={(wanted) => set({ wanted, firm: Math.min(mix.firm, wanted), floor: Math.min(mix.floor ?? 0, wanted) })}
+        />{" "}
+        x {offers.size} are wanted{schedule ? " when its hours say on" : ""}. Spot comes{" "}
+        <WordChoice
+          label="Order of pools"
+          value={mix.order}
+          options={[
+            { value: "even", label: "evenly from all pools" },
+            { value: "cheapest", label: "from the cheapest that has any" },
+            { value: "steadiest", label: "from the steadiest that has any" },
+            { value: "blend", label: "from all, more from cheap and steady ones" },
+          ]}
+          onChange={({ target }) => set({ order: target.value as Mix["order"] })}
+        />
+        ; when one is evicted,{" "}
+        <WordChoice
+          label="On eviction"
+          value={mix.eviction}
+          options={[
+            { value: "drop", label: "its disk is dropped and another takes its place" },
+            { value: "keep disks", label: "its disk is kept and waits for its own pool" },
+          ]}
+          onChange={({ target }) => set({ eviction: target.value as Mix["eviction"] })}
+        />
+        , tried every{" "}
+        <WordNumber
+          label="Minutes between attempts"
+          value={mix.refillEveryMinutes ?? 0}
+          max={MINUTES_MAX}
+          onNumber={(n) => set({ refillEveryMinutes: n === 0 ? null : n })}
+        />{" "}
+        min; set-up takes{" "}
+        <WordNumber
+          label="Minutes of set-up"
+          value={mix.setupMinutes ?? 0}
+          max={MINUTES_MAX}
+          onNumber={(n) => set({ setupMinutes: n })}
+        />{" "}
+        min.{" "}
+        <WordChoice
+          label="Fallback"
+          value={mix.fallbackAfterMinutes === null ? "never" : "after"}
+          options={[
+            { value: "never", label: "Full price never stands in" },
+            { value: "after", label: "Full price stands in after" },
+          ]}
+          onChange={({ target }) => set({ fallbackAfterMinutes: target.value === "never" ? null : 30 })}
+        />
+        {mix.fallbackAfterMinutes !== null && (
+          <>
+            {" "}
+            <WordNumber
+              label="Minutes until full price stands in"
+              value={mix.fallbackAfterMinutes}
+              max={MINUTES_MAX}
+              onNumber={(n) => set({ fallbackAfterMinutes: n })}
+            />{" "}
+            min, and goes when a pool has been there for{" "}
+            <WordNumber
+              label="Minutes until the way back"
+              value={mix.returnAfterMinutes ?? 0}
+              max={MINUTES_MAX}
+              onNumber={(n) => set({ returnAfterMinutes: n })}
+            />{" "}
+            min
+          </>
+        )}
+        .
+      </p>
+      <DividedBar firm={mix.firm} most={most} onFirm={setFirm} />
+      {problem && <Notice kind="error">{problem}</Notice>}
+      {warnings.map((warning) => (
+        <Notice key={`${warning.kind} ${"pool" in warning ? warning.pool : ""}`} kind="warning">
+          {warningWords(warning)}
+        </Notice>
+      ))}
+      {simulated && simulatedMix && <Fan fan={simulated.fan} mix={simulatedMix} from={from} zone={zone} />}
+      {simulated && <Figures simulated={simulated} currency={offers.currency} floor={mix.floor ?? 0} />}
+      <PoolsTable mix={mix} offers={offers} onPools={setPools} />
+      {simulatedMix && (
+        <Frontier
+          frontier={frontier}
+          mix={mix}
+          most={most}
+          currency={offers.currency}
+          onAsk={askFrontier}
+          onCancel={cancelFrontier}
+          onFloor={(floor) => set({ floor })}
+          onTake={({ firm, pools }) => {
+            // Where all is firm the pools stay as they are, to be taken up again.
+            const tried = frontier?.of.pools.filter(({ name }) => pools.includes(name)) ?? [];
+            set({ firm: Math.min(firm, most), ...(tried.length > 0 ? { pools: tried } : {}) });
+          }}
+        />
+      )}
+      <p className="flex flex-wrap items-center gap-3 text-[13px] text-soft">
+        <span>
+          {offers.others > 0 && `${offers.others} of what it matches are of another size, OS or region and are left out. `}
+          Rounds do not buy or return capacity: a mix is reckoned, not kept.
+        </span>
+        <Button
+          look="quiet"
+          onClick={() => {
+            const { mix: _, ...rest } = draft;
+            onDraft(rest);
+          }}
+        >
+          No mix
+        </Button>
+      </p>
+    </div>
+  );
+}

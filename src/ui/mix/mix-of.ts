@@ -1,0 +1,46 @@
+import type { Mix, Pool } from "@/core/mix";
+import type { MixOffer, MixOffers } from "@/services";
+
+const FALLBACK_MINUTES = 30;
+const RETURN_MINUTES = 60;
+const REFILL_MINUTES = 5;
+const SETUP_MINUTES = 5;
+
+/** A pool as it is offered: today's price, and the hazard as it is known, drawn anew in every trial. */
+export function poolOf({ name, units, price, rate }: MixOffer): Pool {
+  return {
+    name,
+    unitsPerMachine: units,
+    price,
+    hazard: { shape: rate.shape, rate: rate.rate },
+    reclaimRate: null,
+    reclaimShare: null,
+    availableHours: null,
+    dryHours: null,
+    dryHazardFactor: null,
+  };
+}
+
+/** A mix to begin with: half of it firm, the rest from wherever its own size is to be had. */
+export function firstMix(offers: MixOffers): Mix {
+  const wanted = Math.max(1, offers.ownUnits);
+  const possible = offers.offers.filter(({ whyNot }) => whyNot === null);
+  const own = possible.filter(({ size }) => size === offers.size);
+  const pools = (own.length > 0 ? own : possible).map(poolOf);
+  const firm = pools.length === 0 ? wanted : Math.ceil(wanted / 2);
+  return {
+    wanted,
+    firm,
+    firmPrice: offers.firmPrice,
+    setupMinutes: SETUP_MINUTES,
+    eviction: "drop",
+    diskPrice: offers.diskPrice,
+    pools,
+    order: "even",
+    refillEveryMinutes: REFILL_MINUTES,
+    provisionMinutes: offers.provisionMinutes,
+    fallbackAfterMinutes: FALLBACK_MINUTES,
+    returnAfterMinutes: RETURN_MINUTES,
+    floor: firm,
+  };
+}

@@ -1,0 +1,138 @@
+import type { Mix, Pool } from "@/core/mix";
+import type { MixOffer, MixOffers } from "@/services";
+import { poolOf } from "./mix-of";
+
+export type PoolsTableProps = Readonly<{ mix: Mix; offers: MixOffers; onPools: (pools: Mix["pools"]) => void }>;
+
+/** Where spot capacity may come from: what it costs, how often it goes, and how well that is known. */
+export function PoolsTable({ mix, offers, onPools }: PoolsTableProps) {
+  const possible = offers.offers.filter(({ whyNot }) => whyNot === null);
+  const refused = [...new Map(offers.offers.flatMap(({ size, whyNot }) => (whyNot ? [[size, whyNot] as const] : []))).entries()];
+  const taken = new Map(mix.pools.map((pool) => [pool.name, pool]));
+  const order = new Map(offers.offers.map(({ name }, i) => [name, i]));
+  const set = (offer: MixOffer, pool: Pool | null) =>
+    onPools(
+      [...mix.pools.filter(({ name }) => name !== offer.name), ...(pool ? [pool] : [])].sort(
+        (a, b) => (order.get(a.name) ?? 0) - (order.get(b.name) ?? 0),
+      ),
+    );
+  return (
+    <div className="overflow-x-auto">
+      <table className="w-full text-[13px]">
+        <caption className="sr-only">Pools</caption>
+        <thead>
+          <tr className="border-lines border-b text-left">
+            <th className="pr-3 font-semibold">Size and zone</th>
+            <th className="pr-3 text-right font-semibold">units</th>
+            <th className="pr-3 text-right font-semibold">{offers.currency} a unit-hour</th>
+            <th className="pr-3 text-right font-semibold">of full price</th>
+            <th className="pr-3 font-semibold">price, {offers.evictedDays} days</th>
+            <th className="pr-3 text-right font-semibold">evictions a machine-week</th>
+            <th className="pr-3 font-semibold">known from</th>
+            <th className="font-semibold">by hour</th>
+          </tr>
+        </thead>
+        <tbody>
+          {possible.map((offer) => (
+            <Row
+              key={offer.name}
+              offer={offer}
+              pool={taken.get(offer.name) ?? null}
+              firmPrice={offers.firmPrice}
+              onPool={(pool) => set(offer, pool)}
+            />
+          ))}
+        </tbody>
+      </table>
+      {refused.length > 0 && (
+        <p className="mt-1 text-[13px] text-soft">Not as spot: {refused.map(([size, why]) => `${size} (${why})`).join("; ")}.</p>
+      )}
+    </div>
+  );
+}
+
+type RowProps = Readonly<{ offer: MixOffer; pool: Pool | null; firmPrice: number; onPool: (pool: Pool | null) => void }>;
+
+const WEEK_HOURS = 168;
+
+function Row({ offer, pool, firmPrice, onPool }: RowProps) {
+  const perUnit = offer.price / offer.units;
+  const { rate } = offer;
+  const byHand = pool && typeof pool.hazard === "number" ? pool.hazard : null;
+  return (
+    <tr className="h-[30px] border-lines border-b">
+      <td className="whitespace-nowrap pr-3">
+        <label className="flex items-center gap-2">
+          <input type="checkbox" checked={pool !== null} onChange={() => onPool(pool ? null : poolOf(offer))} />
+          <span className={pool ? "font-semibold" : ""}>{offer.name}</span>
+        </label>
+      </td>
+      <td className="pr-3 text-right tabular-nums">{offer.units}</td>
+      <td className="pr-3 text-right tabular-nums">{perUnit.toFixed(4)}</td>
+      <td className="pr-3 text-right tabular-nums">{Math.round((100 * perUnit) / firmPrice)} %</td>
+      <td className="pr-3">
+        <Spark values={offer.prices} words={`between ${Math.min(...offer.prices)} and ${Math.max(...offer.prices)}`} />
+      </td>
+      <td className="pr-3 text-right tabular-nums">
+        <input
+          type="number"
+          min={0}
+          step={0.1}
+          aria-label={`Evictions a machine-week of ${offer.name}`}
+          title="What was seen says this; type over it to see what changes, empty it to go back"
+          className="h-6 w-16 rounded-brick border border-lines bg-raised px-1 text-right"
+          disabled={!pool}
+          placeholder={(rate.mean * WEEK_HOURS).toFixed(2)}
+          value={byHand === null ? "" : String(Math.round(byHand * WEEK_HOURS * 1000) / 1000)}
+          onChange={({ target }) => {
+            if (!pool) return;
+            const typed = Number(target.value);
+            const isRate = target.value.trim() !== "" && typed >= 0 && typed / WEEK_HOURS <= 3600;
+            onPool({ ...pool, hazard: isRate ? typed / WEEK_HOURS : { shape: rate.shape, rate: rate.rate } });
+          }}
+        />
+      </td>
+      <td
+        className="whitespace-nowrap pr-3 text-soft"
+        title={`Prior and evidence: Gamma(${rate.shape}, ${rate.rate.toFixed(0)} machine-hours)`}
+      >
+        {byHand === null
+          ? `${offer.evictions} in ${Math.round(offer.machineHours).toLocaleString("en").replaceAll(",", "\u202f")} machine-hours: ${(rate.p5 * WEEK_HOURS).toFixed(2)} to ${(rate.p95 * WEEK_HOURS).toFixed(2)}`
+          : `set by hand; seen ${(rate.mean * WEEK_HOURS).toFixed(2)}`}
+      </td>
+      <td>
+        <HourBars counts={offer.byHour} />
+      </td>
+    </tr>
+  );
+}
+
+function Spark({ values, words }: { values: readonly number[]; words: string }) {
+  const top = Math.max(...values) || 1;
+  const step = Math.max(1, Math.floor(values.length / 56));
+  const points = values.filter((_, i) => i % step === 0);
+  const d = points.map(
+    (value, i) => `${i === 0 ? "M" : "L"}${((i / (points.length - 1)) * 80).toFixed(1)},${(19 - (value / top) * 18).toFixed(1)}`,
+  );
+  return (
+    <svg role="img" aria-label={words} width={80} height={20}>
+      <title>{words}</title>
+      <path d={d.join("")} fill="none" stroke="var(--ink)" />
+    </svg>
+  );
+}
+
+function HourBars({ counts }: { counts: readonly number[] }) {
+  const top = Math.max(1, ...counts);
+  const worst = counts.indexOf(Math.max(...counts));
+  const words = counts.every((count) => count === 0) ? "no eviction was seen" : `most at ${worst}:00 UTC: ${counts[worst]}`;
+  return (
+    <svg role="img" aria-label={words} width={72} height={20}>
+      <title>{words}</title>
+      {counts.map((count, h) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: an hour is its place
+        <rect key={h} x={h * 3} width={2} y={20 - (count / top) * 19} height={(count / top) * 19 + 1} fill="var(--loss)" />
+      ))}
+    </svg>
+  );
+}

@@ -1,0 +1,102 @@
+"use client";
+import { useEffect, useRef, useState } from "react";
+import { type MixWorkers, openMixWorkers, type Simulated } from "@/browser/mix";
+import { type FrontierPoint, type Mix, type MixChoice, mostWanted } from "@/core/mix";
+import type { MixOffers } from "@/services";
+import { AnswerError, ask } from "../kit/ask";
+import { isSameJson } from "../kit/same";
+
+/** What could be had for what a selector matches; null while it is asked for, and where nothing of it is counted in machines. */
+export function useOffers(selector: string): Readonly<{ offers: MixOffers | null; isRead: boolean; problem: string | null }> {
+  const [answer, setAnswer] = useState<Readonly<{ selector: string; offers: MixOffers | null }> | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  useEffect(() => {
+    const leaving = new AbortController();
+    ask<MixOffers | null>(`/api/mix?${new URLSearchParams({ select: selector })}`, { signal: leaving.signal }).then(
+      (offers) => {
+        setProblem(null);
+        setAnswer({ selector, offers });
+      },
+      (error: unknown) => {
+        if (!leaving.signal.aborted) setProblem(error instanceof AnswerError ? error.message : String(error));
+      },
+    );
+    return () => leaving.abort();
+  }, [selector]);
+  return { offers: answer?.offers ?? null, isRead: answer?.selector === selector, problem };
+}
+
+/** The points that were tried so far, of how many, and the mix that they are choices of. */
+export type Frontier = Readonly<{ points: readonly FrontierPoint[]; count: number; of: Mix }>;
+
+/** Simulates a mix anew at every edit, and its frontier when asked to. What was simulated stays until the next is there. */
+export function useMix(
+  mix: Mix | null,
+  days: number,
+): Readonly<{
+  simulated: Simulated | null;
+  frontier: Frontier | null;
+  problem: string | null;
+  askFrontier: () => void;
+  cancelFrontier: () => void;
+}> {
+  const workers = useRef<MixWorkers | null>(null);
+  const [simulated, setSimulated] = useState<Simulated | null>(null);
+  const [frontier, setFrontier] = useState<Frontier | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  useEffect(() => {
+    workers.current = openMixWorkers(setProblem);
+    return () => {
+      workers.current?.close();
+      workers.current = null;
+    };
+  }, []);
+  useEffect(() => {
+    if (mix) workers.current?.simulate(mix, days, setSimulated);
+    else setSimulated(null);
+  }, [mix, days]);
+  // A point that is taken leaves the frontier standing; another mix is another frontier.
+  const isOther = frontier !== null && mix !== null && !isTriedIn(frontier.of, mix);
+  useEffect(() => {
+    if (!isOther) return;
+    workers.current?.cancelFrontier();
+    setFrontier(null);
+  }, [isOther]);
+  return {
+    simulated,
+    frontier,
+    problem,
+    askFrontier() {
+      if (!mix) return;
+      const choices = spread(mix);
+      const about = { count: choices.length, of: mix };
+      setFrontier({ points: [], ...about });
+      workers.current?.frontier(mix, days, choices, (points) => setFrontier({ points, ...about }));
+    },
+    cancelFrontier() {
+      workers.current?.cancelFrontier();
+      setFrontier(null);
+    },
+  };
+}
+
+/** Whether a mix is one of those that a frontier of another tries: firm units, order and which pools may differ. */
+function isTriedIn(of: Mix, mix: Mix): boolean {
+  const { firm: _, order: __, pools, ...rest } = mix;
+  const { firm: ___, order: ____, pools: all, ...same } = of;
+  return isSameJson(rest, same) && pools.every((pool) => all.some((other) => isSameJson(pool, other)));
+}
+
+/** Firm units are tried in this many steps at most: a picture of more points says no more. */
+const STEPS = 20;
+
+/** Firm from none to all, with each pool alone and with all, in the mix's own order. */
+function spread(mix: Mix): readonly MixChoice[] {
+  const most = mostWanted(mix.wanted);
+  const names = mix.pools.map(({ name }) => name);
+  const sets = names.length > 1 ? [names, ...names.map((name) => [name])] : [names];
+  const firm = [...new Set(Array.from({ length: STEPS + 1 }, (_, i) => Math.round((i / STEPS) * most)))];
+  return firm.flatMap((units): MixChoice[] =>
+    units === most ? [{ firm: units, pools: [], order: null }] : sets.map((pools) => ({ firm: units, pools, order: mix.order })),
+  );
+}

@@ -1,0 +1,28 @@
+import { type Mix, type MixWarning, mostWanted } from "@/core/mix";
+
+/** A mix in a few words; of none that all is at full price. */
+export function mixWords(mix: Mix | undefined): string {
+  if (!mix) return "all at full price";
+  const most = mostWanted(mix.wanted);
+  return `${mix.firm} of ${most} firm, the rest from ${mix.pools.length === 1 ? "one pool" : `${mix.pools.length} pools`}`;
+}
+
+/** A warning as a sentence with its numbers. */
+export function warningWords(warning: MixWarning): string {
+  switch (warning.kind) {
+    case "kept disks wait":
+      return "A kept disk waits for its own pool: while that has nothing, its machine is missing and the disk goes on costing. Dropping refills anywhere, and sets up anew.";
+    case "no refill":
+      return "What is evicted is tried for once, at once, and never again.";
+    case "one pool":
+      return `All spot comes from ${warning.pool}: when that is taken, all of it is gone in the same minute.`;
+    case "firm below floor":
+      return `${warning.firm} firm are below the floor of ${warning.floor}: the rest of the floor may be evicted.`;
+    case "over its cap":
+      return `${warning.pool} costs ${warning.price} now, above its cap of ${warning.cap}: nothing of it can be had.`;
+    case "hours below firm":
+      return `Hours want as few as ${warning.least}, below the ${warning.firm} firm: then only as many firm ones are kept.`;
+    case "large first":
+      return `One machine of ${warning.pool} is ${warning.units} units: large sizes are the first to go, and leave a large gap.`;
+  }
+}

@@ -1,0 +1,68 @@
+import { Key } from "selenium-webdriver";
+import { afterAll, beforeAll, expect, test } from "vitest";
+import { type App, startApp } from "../support/app";
+
+/** A fleet of a group: how much of it is firm, where the rest comes from, and what that saves and risks. */
+let app: App;
+beforeAll(async () => {
+  app = await startApp();
+  const made = await fetch(`${app.url}/api/fleets`, {
+    method: "POST",
+    headers: { "content-type": "application/json" },
+    body: JSON.stringify({ name: "tiles", select: "team = viewer and region = fjord-1 and kind = group" }),
+  });
+  const { id } = (await made.json()) as { id: number };
+  page = `/fleets/${id}`;
+});
+afterAll(() => app?.close());
+let page = "";
+
+test("a mix is tried in a press, its fan is drawn, and its divide moves by dragging and by keys", async () => {
+  const { browser } = app;
+  await browser.open(page);
+  await (await browser.at("//button[contains(., 'Mix')]")).click();
+  await (await browser.button("Try a mix")).click();
+  await browser.sees(/2000 trials; the spans hold nine of ten/);
+  await browser.sees(/at any one moment 19 of 20 trials have \d or more/);
+  const slider = browser.driver.findElement({ css: "[aria-label='Firm units']" });
+  expect(await slider.getAttribute("aria-valuetext")).toBe("3 firm, 3 spot");
+  await browser.driver.executeScript("arguments[0].scrollIntoView({ block: 'center' })", slider);
+  await browser.driver.executeScript("arguments[0].focus()", slider);
+  await browser.keys(Key.ARROW_LEFT);
+  await browser.sees(/2 firm: always there/);
+  const { width = 0 } = await browser.driver.findElement({ xpath: "//*[@aria-label='Firm units']/.." }).getRect();
+  await browser.driver
+    .actions({ async: true })
+    .move({ origin: slider })
+    .press()
+    .move({ origin: slider, x: Math.round(width / 3), y: 0 })
+    .release()
+    .perform();
+  await browser.sees(/4 firm: always there/);
+  await browser.sees(/2000 trials; the spans/);
+  await browser.sees("draft kept");
+  await browser.open(page);
+  await browser.sees(/4 of 6 firm, the rest from \d pools/);
+});
+
+test("a rate is set by hand and goes back, and a warning says what is odd with its numbers", async () => {
+  const { browser } = app;
+  await browser.type("Floor", "5");
+  await browser.sees("4 firm are below the floor of 5");
+  const [rate] = await browser.driver.findElements({ css: "input[aria-label^='Evictions a machine-week of']:not([disabled])" });
+  const name = (await rate?.getAttribute("aria-label")) ?? "";
+  await browser.type(name, "30");
+  await browser.sees(/set by hand; seen \d/);
+  await browser.type(name, "");
+  await browser.sees(/in \S+ machine-hours/);
+});
+
+test("the frontier is looked for with progress, a point is pressed to take it, and the cheapest by a sentence", async () => {
+  const { browser } = app;
+  await (await browser.button("Look for it")).click();
+  await (await browser.at("//button[starts-with(., 'Take ')]")).click();
+  await (await browser.at("//button[starts-with(@aria-label, 'Take all 6 firm')]")).click();
+  await browser.sees(/6 firm: always there/);
+  await (await browser.button("No mix")).click();
+  await browser.sees("all at full price");
+});
