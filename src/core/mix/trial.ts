@@ -39,6 +39,7 @@ export class Trial {
   private step = 0;
   /** When the next thing happens to a pool, and when what is wanted changes next. */
   private poolsAt = Infinity;
+  private isPoolsAtStale = true;
   private stepAt = Infinity;
   private wanted = 0;
   private firm = 0;
@@ -90,6 +91,7 @@ export class Trial {
       if (this.poolsAt === next) {
         this.changePools();
         this.evict();
+        this.isPoolsAtStale = true;
       }
       this.becomeReady();
       if (this.stepAt === next) this.changeWanted();
@@ -125,6 +127,7 @@ export class Trial {
     this.fanPoint = 0;
     this.isAttemptNow = false;
     this.isAttemptStale = true;
+    this.isPoolsAtStale = true;
     this.takeWanted();
     let room = this.wanted - this.firm;
     for (let k = this.placing.first(room); k !== NONE; k = this.placing.first(room)) {
@@ -155,12 +158,15 @@ export class Trial {
 
   private nextInstant(): number {
     const { pools, gaps } = this;
-    let next = Infinity;
-    for (let k = 0; k < pools.length; k++) {
-      const { nextAt } = pools[k] as PoolClock;
-      if (nextAt < next) next = nextAt;
+    if (this.isPoolsAtStale) {
+      this.poolsAt = Infinity;
+      for (let k = 0; k < pools.length; k++) {
+        const { nextAt } = pools[k] as PoolClock;
+        if (nextAt < this.poolsAt) this.poolsAt = nextAt;
+      }
+      this.isPoolsAtStale = false;
     }
-    this.poolsAt = next;
+    let next = this.poolsAt;
     if (this.provisioning.nextAt < next) next = this.provisioning.nextAt;
     if (this.settingUp.nextAt < next) next = this.settingUp.nextAt;
     if (this.firmProvisioning.nextAt < next) next = this.firmProvisioning.nextAt;
@@ -207,6 +213,7 @@ export class Trial {
   private changePools(): void {
     for (let k = 0; k < this.pools.length; k++) {
       const pool = this.pools[k] as PoolClock;
+      if (pool.nextAt > this.now) continue;
       if (pool.priceAt === this.now) {
         if (pool.changePrice(this.now)) this.isAttemptStale = true;
         this.placing.weigh(this.wanted - this.firm);
@@ -228,6 +235,7 @@ export class Trial {
         this.evictWhere(k, SET_UP, null);
         this.evictWhere(k, UP, null);
       }
+      if (pool.nextAt > this.now) continue;
       while (pool.reclaimAt === this.now) {
         this.evictWhere(k, SET_UP, pool);
         this.evictWhere(k, UP, pool);
@@ -338,6 +346,7 @@ export class Trial {
     const pool = this.pools[machines.pool[m] as number] as PoolClock;
     pool.bill(1, now);
     pool.expose(m, machines.life[m] as number, machines.number[m] as number, now);
+    if (pool.nextAt < this.poolsAt) this.poolsAt = pool.nextAt;
   }
 
   // What is wanted.
@@ -472,7 +481,9 @@ export class Trial {
   private orderUntilNoneFits(): void {
     const { gaps, now } = this;
     if (gaps.disks > 0) this.restartDisks();
-    for (let k = this.placing.next(gaps.freeUnits, now); k !== NONE; k = this.placing.next(gaps.freeUnits, now)) {
+    while (gaps.freeUnits > 0) {
+      const k = this.placing.next(gaps.freeUnits, now);
+      if (k === NONE) return;
       const m = this.order(k, false);
       let units = (this.pools[k] as PoolClock).pool.units;
       for (let g = gaps.head; units > 0; g = Math.max(g + 1, gaps.head)) {
