@@ -48,7 +48,7 @@ function note(trial: Trial, { outcomes, i, compiled, allFirm }: Noted): void {
   outcomes.fallbackHours[i] = trial.fallbackUnitMs / HOUR_MS;
   outcomes.longestShortfallHours[i] = trial.longestShortMs / HOUR_MS;
   outcomes.refillMinutes[i] = trial.refillMinutes;
-  outcomes.atLeastFloor[i] = trial.atFloorMs / compiled.horizonMs;
+  outcomes.atLeastFloor[i] = 1 - trial.belowFloorMs / compiled.horizonMs;
 }
 
 /** Stretches as one, in the order of trials. */

@@ -22,7 +22,7 @@ export class Trial {
   missingUnitMs = 0;
   fallbackUnitMs = 0;
   longestShortMs = 0;
-  atFloorMs = 0;
+  belowFloorMs = 0;
 
   private readonly pools: readonly PoolClock[];
   private readonly machines: Machines;
@@ -43,7 +43,6 @@ export class Trial {
   private stepAt = Infinity;
   private wanted = 0;
   private firm = 0;
-  private firmUnitMs = 0;
   private diskMs = 0;
   /** Kept disks whose machine is being provisioned. */
   private restarting = 0;
@@ -55,10 +54,14 @@ export class Trial {
   private isAttemptStale = true;
   private isAttemptNow = false;
 
+  /** Firm units are there and paid for whatever happens. */
+  private readonly firmUnitMs: number;
+
   constructor(
     private readonly mix: CompiledMix,
     private readonly fan: Fan | null,
   ) {
+    this.firmUnitMs = wantedUnitMs(mix, mix.firm);
     this.pools = mix.pools.map((pool) => new PoolClock(pool, mix.horizonMs));
     this.machines = new Machines(mix.mostUnits + 1, this.pools.length);
     this.placing = new Placing(mix, this.pools);
@@ -72,13 +75,7 @@ export class Trial {
 
   /** What all of it would cost at the firm price. */
   get allFirmCost(): number {
-    const { stepAt, stepUnits, horizonMs, firmPrice } = this.mix;
-    let unitMs = 0;
-    for (let i = 0; i < stepAt.length; i++) {
-      const to = Math.min(horizonMs, stepAt[i + 1] ?? horizonMs);
-      unitMs += Math.max(0, to - (stepAt[i] as number)) * (stepUnits[i] as number);
-    }
-    return (unitMs * firmPrice) / HOUR_MS;
+    return (wantedUnitMs(this.mix, Infinity) * this.mix.firmPrice) / HOUR_MS;
   }
 
   run(trial: Key): void {
@@ -90,7 +87,6 @@ export class Trial {
       this.passUntil(next);
       if (this.poolsAt === next) {
         this.changePools();
-        this.evict();
         this.isPoolsAtStale = true;
       }
       this.becomeReady();
@@ -118,8 +114,7 @@ export class Trial {
     this.missingUnitMs = 0;
     this.fallbackUnitMs = 0;
     this.longestShortMs = 0;
-    this.atFloorMs = 0;
-    this.firmUnitMs = 0;
+    this.belowFloorMs = 0;
     this.diskMs = 0;
     this.restarting = 0;
     this.upUnits = 0;
@@ -191,10 +186,9 @@ export class Trial {
         this.longestShortMs = Math.max(this.longestShortMs, this.now - this.shortSince);
         this.shortSince = NONE;
       }
-      if (capacity >= this.mix.floor) this.atFloorMs += length;
-      this.firmUnitMs += this.firm * length;
-      this.fallbackUnitMs += this.fallbacks.billedUnits * length;
-      this.diskMs += (this.gaps.disks + this.fallbacks.disks + this.restarting) * length;
+      if (capacity < this.mix.floor) this.belowFloorMs += length;
+      if (this.fallbacks.billedUnits > 0) this.fallbackUnitMs += this.fallbacks.billedUnits * length;
+      if (this.mix.keepsDisks) this.diskMs += (this.gaps.disks + this.fallbacks.disks + this.restarting) * length;
       if (this.fan) this.draw(this.fan, capacity, then);
     }
     this.now = then;
@@ -208,43 +202,39 @@ export class Trial {
     }
   }
 
-  // Prices and spells.
+  // Prices, spells, evictions.
 
   private changePools(): void {
-    for (let k = 0; k < this.pools.length; k++) {
-      const pool = this.pools[k] as PoolClock;
-      if (pool.nextAt > this.now) continue;
-      if (pool.priceAt === this.now) {
-        if (pool.changePrice(this.now)) this.isAttemptStale = true;
-        this.placing.weigh(this.wanted - this.firm);
-      }
-      while (pool.spellAt === this.now) {
-        pool.changeSpell(this.now);
-        this.isAttemptStale = true;
-      }
+    const { pools, now } = this;
+    for (let k = 0; k < pools.length; k++) {
+      const pool = pools[k] as PoolClock;
+      // What one pool loses has no part in the price or the spells of another.
+      if (pool.nextAt <= now) this.changePool(k, pool);
     }
   }
 
-  // Evictions.
-
-  private evict(): void {
-    const { machines } = this;
-    for (let k = 0; k < this.pools.length; k++) {
-      const pool = this.pools[k] as PoolClock;
-      if (pool.isOver && pool.billed > 0) {
+  private changePool(k: number, pool: PoolClock): void {
+    const { machines, now } = this;
+    if (pool.priceAt === now) {
+      if (pool.changePrice(now)) this.isAttemptStale = true;
+      this.placing.weigh(this.wanted - this.firm);
+      if (pool.isOver) {
         this.evictWhere(k, SET_UP, null);
         this.evictWhere(k, UP, null);
       }
-      if (pool.nextAt > this.now) continue;
-      while (pool.reclaimAt === this.now) {
-        this.evictWhere(k, SET_UP, pool);
-        this.evictWhere(k, UP, pool);
-        pool.nextReclaim(this.now);
-      }
-      while (pool.evictAt <= this.now) {
-        const m = pool.takeEvicted(this.now, machines.life);
-        if (m !== NONE) this.evictOne(m);
-      }
+    }
+    while (pool.spellAt === now) {
+      pool.changeSpell(now);
+      this.isAttemptStale = true;
+    }
+    while (pool.reclaimAt === now) {
+      this.evictWhere(k, SET_UP, pool);
+      this.evictWhere(k, UP, pool);
+      pool.nextReclaim(now);
+    }
+    while (pool.evictAt <= now) {
+      const m = pool.takeEvicted(now, machines.life);
+      if (m !== NONE) this.evictOne(m);
     }
   }
 
@@ -594,6 +584,16 @@ export class Trial {
       if ((fallbacks.pool[f] as number) >= 0) units -= fallbacks.units[f] as number;
     return units;
   }
+}
+
+/** Unit-milliseconds that are wanted over the horizon, of each instant at most so many units. */
+function wantedUnitMs({ stepAt, stepUnits, horizonMs }: CompiledMix, most: number): number {
+  let unitMs = 0;
+  for (let i = 0; i < stepAt.length; i++) {
+    const to = Math.min(horizonMs, stepAt[i + 1] ?? horizonMs);
+    unitMs += Math.max(0, to - (stepAt[i] as number)) * Math.min(most, stepUnits[i] as number);
+  }
+  return unitMs;
 }
 
 /** A block of firm units as the target of a link: below -1. */
