@@ -9,6 +9,7 @@ export {
   cardAt,
   costBySteps,
   costOver,
+  isThereAt,
   type LedgerInput,
   type LifeSpan,
   noCost,

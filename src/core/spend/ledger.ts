@@ -14,6 +14,11 @@ import { DAY_S, type Instant } from "../time";
 /** A stretch of a resource's life in one state, `[from, to)`. The last of a life ends where it is known to. */
 export type LifeSpan = Readonly<{ from: Instant; to: Instant; state: ResourceState; level: Level }>;
 
+/** Whether there was something at an instant: it was told of by then, and was not gone. */
+export function isThereAt(life: readonly LifeSpan[] | undefined, at: Instant): boolean {
+  return life?.some(({ from, to, state }) => from <= at && at < to && state !== "gone") ?? false;
+}
+
 export const COST_ITEMS = ["compute", "licence", "disk", "address", "image"] as const;
 export type CostItem = (typeof COST_ITEMS)[number];
 

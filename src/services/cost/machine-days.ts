@@ -8,6 +8,7 @@ import { alarmChanges, fullInventory, holdsBetween, livesOf, planEdges, priceBoo
 import { authorise, type Person, RefusedError, type Services } from "../admin";
 import { claimsOf, currencyOf, followingOf, loadWorld, placeIn, withPlansAt } from "../inventory";
 import { cardsOf } from "./cards";
+import { poolThen } from "./pool-then";
 
 export const LIFE_DAYS = 28;
 
@@ -62,7 +63,11 @@ export async function machineDays(services: Services, person: Person, { id }: { 
     if (end === undefined || end <= begin) continue;
     // The past is told by what then was: plans, hours, tags.
     const then = await withPlansAt(pool, world, begin);
-    const one = { ...listedAt(resource, begin), ...placeIn(then, id) };
+    const listed = listedAt(resource, begin);
+    const one = {
+      ...listed,
+      ...placeIn({ ...then, resources: await poolThen(pool, { all, then, one: listed, at: begin }) }, id),
+    };
     const claim = claimsOf({ ...then, resources: [one] })[0] ?? null;
     if (!claim) due.push({ from: begin, to: end, level: null });
     else

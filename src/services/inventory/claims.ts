@@ -10,14 +10,28 @@ export type Claim = Readonly<{ plan: FleetPlan; hours: HoursOf; ownSize: Level; 
 type Plans = Pick<StoredWorld, "fleets" | "schedules" | "calendars" | "capabilities">;
 type Kept = Readonly<{ key: string; claims: readonly (Claim | null)[] }>;
 
-/** The claim of each of the world's resources, in their order; kept while neither they nor the plans change. */
-export function claimsOf(world: Plans & Readonly<{ resources: readonly Resource[] }>): readonly (Claim | null)[] {
+/**
+ * The claim of each of the world's resources, in their order; kept while neither they nor the plans change. `wasThere` says
+ * of an instant that is past who counts for the places of a pool.
+ */
+export function claimsOf(
+  world: Plans & Readonly<{ resources: readonly Resource[] }>,
+  wasThere?: (resource: Resource) => boolean,
+): readonly (Claim | null)[] {
   const { resources, fleets, schedules, calendars, capabilities } = world;
-  const key = JSON.stringify([fleets.map(({ inForce }) => inForce), schedules, calendars, [...capabilities]]);
+  const plans = plansInForce(world);
+  const absent = wasThere && plans.some(({ pooled }) => pooled) ? resources.filter((one) => !wasThere(one)) : [];
+  const key = JSON.stringify([
+    fleets.map(({ inForce }) => inForce),
+    schedules,
+    calendars,
+    [...capabilities],
+    absent.map(({ id }) => id),
+  ]);
   const kept = room<readonly Resource[], Kept>("claims");
   const known = kept.get(resources);
   if (known?.key === key) return known.claims;
-  const claims = withPlaces(resources, plansInForce(world)).map(claimFinder(world));
+  const claims = withPlaces(resources, plans, wasThere).map(claimFinder(world));
   kept.set(resources, { key, claims });
   return claims;
 }

@@ -74,7 +74,10 @@ export function resourcesByFleet({ fleets, schedulable }: StoredWorld): Map<stri
 }
 
 /** The place of a machine in the pool that it belongs to; nothing where it belongs to none. */
-export function placeIn({ resources, fleets }: Pick<StoredWorld, "resources" | "fleets">, id: string): { poolPlace?: number } {
+export function placeIn(
+  { resources, fleets }: Readonly<{ resources: readonly Resource[] }> & Pick<StoredWorld, "fleets">,
+  id: string,
+): { poolPlace?: number } {
   const plans = plansInForce({ fleets });
   if (!plans.some(({ pooled }) => pooled)) return {};
   const poolPlace = withPlaces<Resource>(resources, plans).find((one) => one.id === id)?.poolPlace;

@@ -1,5 +1,7 @@
 "use client";
 import { useEffect, useMemo, useState } from "react";
+import { tightDays } from "@/core/ready";
+import { localTime } from "@/core/time";
 import type { PoolForecast, TriedSpare } from "@/services";
 import { Chart, type Trace } from "../chart/chart";
 import { wallText } from "../chart/wall-text";
@@ -30,10 +32,16 @@ export function PoolPicture({ fleet, currency, spare, onSpare }: PoolPictureProp
   if (problem) return <Notice kind="error">{problem}</Notice>;
   if (!forecast) return <p className="text-soft">Its sessions are being read…</p>;
   const { zone, tried, suggested, machines } = forecast;
+  const { tight, days } = tightDays(forecast.past, (t) => localTime(zone, t).day);
   const now = tried.find((one) => one.spare === forecast.spare);
   return (
     <div className="flex flex-col gap-2">
       <p data-testid="waits">{waitWords(now)}</p>
+      {tight > 0 && (
+        <Notice kind="warning">
+          On {tight} of {days} days those in use came within one of all that were on: one more, and somebody would have waited.
+        </Notice>
+      )}
       <Chart
         label={`Last week as it was, next week as it is likely, ${placeOf(zone)}: of ${machines} machines`}
         traces={traces}

@@ -12,6 +12,8 @@ export type ReadyCourseProps = {
   machines: number;
   isInForce: boolean;
   currency: string;
+  /** Names of weeks whose levels may say how many are spare. */
+  schedules: readonly string[];
   onDraft: (draft: FleetDraft) => void;
 };
 
@@ -19,10 +21,12 @@ const ANEW: Pooled = { spare: 1, disconnectWait: 30, signOffWait: 0, settle: 10 
 const WAIT_MAX = 10_080;
 
 /** Whether any machine will do for anyone, how many are kept ready, and what that was worth in the weeks before. */
-export function ReadyCourse({ fleet, draft, machines, isInForce, currency, onDraft }: ReadyCourseProps) {
+export function ReadyCourse({ fleet, draft, machines, isInForce, currency, schedules, onDraft }: ReadyCourseProps) {
   const { pooled } = draft;
   const set = (more: Partial<Pooled>) => onDraft({ ...draft, pooled: { ...(pooled ?? ANEW), ...more } });
   const spare = typeof pooled?.spare === "number" ? pooled.spare : null;
+  // One that is named and not there any more is still what the draft says.
+  const spareWeeks = [...new Set([...(typeof pooled?.spare === "string" ? [pooled.spare] : []), ...schedules])];
   return (
     <div className="flex flex-col gap-3">
       <p className="leading-7">
@@ -44,9 +48,16 @@ export function ReadyCourse({ fleet, draft, machines, isInForce, currency, onDra
           <>
             {" "}
             Hours say how many are on; besides those in use{" "}
-            {spare === null ? (
-              <b>as many as {pooled.spare} says</b>
-            ) : (
+            <WordChoice
+              label="Spare by"
+              value={typeof pooled.spare === "string" ? pooled.spare : ""}
+              options={[
+                { value: "", label: "always" },
+                ...spareWeeks.map((name) => ({ value: name, label: `what ${name} says,` })),
+              ]}
+              onChange={({ target }) => set({ spare: target.value === "" ? ANEW.spare : target.value })}
+            />{" "}
+            {spare !== null && (
               <WordNumber label="Spare machines" value={spare} max={Math.max(0, machines)} onNumber={(n) => set({ spare: n })} />
             )}{" "}
             more are kept ready. A disconnected session counts as in use{" "}

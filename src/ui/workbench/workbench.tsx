@@ -306,6 +306,7 @@ export function Workbench({
               machines={machineCount}
               isInForce={fleet.inForce?.pooled !== undefined}
               currency={currency}
+              schedules={schedules.map(({ name }) => name)}
               onDraft={onDraft}
             />
           </Course>

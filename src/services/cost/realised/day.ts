@@ -1,4 +1,5 @@
 import { type FleetPlan, isGuarded, isSchedulable, listedAt, type Resource } from "@/core/plan";
+import { isThereAt } from "@/core/spend";
 import { DAY_S, formatDate, type Instant } from "@/core/time";
 import {
   type ActionSpan,
@@ -66,7 +67,7 @@ export async function readRealisedDay(services: Services, day: number): Promise<
   const plans: PlansFrom[] = [];
   for (const at of [from, ...edges]) {
     const planned = at === from ? world : await withPlansAt(pool, stored, at);
-    const claims = claimsOf({ ...planned, resources: listed });
+    const claims = claimsOf({ ...planned, resources: listed }, ({ id }) => isThereAt(lives.get(id), at));
     const byId = new Map(listed.map(({ id }, i) => [id, claims[i] ?? null]));
     plans.push({ from: at, claimOf: (id) => byId.get(id) ?? null });
   }

@@ -1,5 +1,5 @@
 import { isRunningState, listedAt, type Resource } from "@/core/plan";
-import type { LifeSpan } from "@/core/spend";
+import { isThereAt, type LifeSpan } from "@/core/spend";
 import { DAY_S, type Instant } from "@/core/time";
 import { type Decided, fullInventory, type Pool, resourceAs, room, type StateOf, type StoredResource } from "@/store";
 import { claimsOf } from "../claims";
@@ -13,7 +13,7 @@ export async function asTheyWere(pool: Pool, asOf: AsOf): Promise<readonly Store
   const [lives, all] = await Promise.all([livesOfDay(pool, Math.floor(at / DAY_S) * DAY_S), fullInventory(pool)]);
   const full = listedThen(all, at);
   const dueOf = dueFinder(asOf);
-  const claims = claimsOf({ ...world, resources: full });
+  const claims = claimsOf({ ...world, resources: full }, ({ id }) => isThereAt(lives.get(id), at));
   const before = room<readonly Resource[], (StoredResource | undefined)[]>("as of before");
   const last = before.get(all) ?? [];
   const now: (StoredResource | undefined)[] = [];
