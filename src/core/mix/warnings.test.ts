@@ -1,0 +1,61 @@
+import { expect, test } from "vitest";
+import { compileSchedule, scheduleSchema } from "../hours";
+import { mixSchema } from "./mix";
+import { overHours } from "./steps";
+import { mixWarnings } from "./warnings";
+
+const POOL = { name: "a", price: 0.3 };
+const mixOf = (given: Record<string, unknown>) =>
+  mixSchema.parse({
+    wanted: 10,
+    firm: 6,
+    firmPrice: 1,
+    eviction: "drop",
+    order: "even",
+    refillEveryMinutes: 5,
+    pools: [POOL, { name: "b", price: 0.3 }],
+    ...given,
+  });
+const kinds = (given: Record<string, unknown>) => mixWarnings(mixOf(given)).map(({ kind }) => kind);
+
+test.each([
+  ["nothing, where two pools fill what is not firm", {}, []],
+  ["nothing, where all is firm", { firm: 10, pools: [POOL], floor: 10 }, []],
+  ["kept disks that wait for their own pool", { eviction: "keep disks" }, ["kept disks wait"]],
+  ["one size in one zone", { pools: [POOL] }, ["one pool"]],
+  ["firm units below the floor that is asked for", { floor: 8 }, ["firm below floor"]],
+  [
+    "a cap under the present price",
+    {
+      pools: [
+        { ...POOL, cap: 0.2 },
+        { name: "b", price: 0.1 },
+      ],
+    },
+    ["over its cap"],
+  ],
+  ["a large size, the first to go", { pools: [POOL, { name: "b", price: 0.3, unitsPerMachine: 2 }] }, ["large first"]],
+  ["what is never tried for again", { refillEveryMinutes: null }, ["no refill"]],
+])("warns of %s", (_, given, expected) => {
+  expect(kinds(given)).toEqual(expected);
+});
+
+test("hours say how many are wanted when; on means what the mix names, and firm units are never above the hours", () => {
+  const schedule = scheduleSchema.parse({
+    name: "s",
+    zone: "UTC",
+    outside: "off",
+    rows: [{ day: "daily", spans: ["06:00-12:00", "12:00-18:00 x4"] }],
+  });
+  const from = Date.UTC(2027, 2, 11) / 1000;
+  const over = overHours(mixOf({}), compileSchedule(schedule, undefined), { from, to: from + 86_400 });
+  expect(over.wanted).toEqual([
+    { from: 0, to: 6, units: 0 },
+    { from: 6, to: 12, units: 10 },
+    { from: 12, to: 18, units: 4 },
+    { from: 18, to: 24, units: 0 },
+  ]);
+  expect(mixWarnings(over).map(({ kind }) => kind)).toEqual(["hours below firm"]);
+  const afternoon = overHours(mixOf({}), compileSchedule(schedule, undefined), { from: from + 43_200, to: from + 86_400 });
+  expect(afternoon.firm).toBe(4);
+});
