@@ -21,6 +21,7 @@ test("a mix is tried in a press, its fan is drawn, and its divide moves by dragg
   const { browser } = app;
   await browser.open(page);
   await (await browser.at("//button[contains(., 'Mix')]")).click();
+  await browser.sees(/One sloop-4, a month: [\d.]+ at full price, [\d.]+ as spot: [\d.]+ EUR less/);
   await (await browser.button("Try a mix")).click();
   await browser.sees(/2000 trials; the spans hold nine of ten/);
   await browser.sees(/at any one moment 19 of 20 trials have \d or more/);
@@ -49,12 +50,18 @@ test("a rate is set by hand and goes back, and a warning says what is odd with i
   const { browser } = app;
   await browser.type("Floor", "5");
   await browser.sees("4 firm are below the floor of 5");
-  const [rate] = await browser.driver.findElements({ css: "input[aria-label^='Evictions a machine-week of']:not([disabled])" });
+  const [rate] = await browser.driver.findElements({ css: "input[aria-label^='Evictions a machine-week of']:enabled" });
   const name = (await rate?.getAttribute("aria-label")) ?? "";
   await browser.type(name, "30");
   await browser.sees(/set by hand; seen \d/);
   await browser.type(name, "");
   await browser.sees(/in \S+ machine-hours/);
+  const capped = name.replace("Evictions a machine-week", "Cap");
+  await browser.type(capped, "0.01");
+  await browser.sees(/\D0 % of hours under it/);
+  await browser.sees(/above its cap of 0.01: nothing of it can be had/);
+  await browser.type(capped, "");
+  await browser.sees(/2000 trials; the spans/);
 });
 
 test("the frontier is looked for with progress, a point is pressed to take it, and the cheapest by a sentence", async () => {

@@ -13,6 +13,7 @@ import { Fan } from "./fan";
 import { Figures } from "./figures";
 import { Frontier } from "./frontier";
 import { firstMix } from "./mix-of";
+import { PlainQuestion } from "./plain-question";
 import { PoolsTable } from "./pools-table";
 import { useMix, useOffers } from "./use-mix";
 import { warningWords } from "./words";
@@ -48,10 +49,7 @@ export function MixCourse({ draft, schedule, now, zone, onDraft }: MixCourseProp
   if (!mix)
     return (
       <div className="flex flex-wrap items-center gap-3">
-        <p>
-          {offers.ownUnits} x {offers.size} at full price, {offers.firmPrice.toFixed(4)} {offers.currency} an hour each. A part of
-          them at spot price costs less, and may be evicted.
-        </p>
+        <PlainQuestion offers={offers} />
         <Button onClick={() => onDraft({ ...draft, mix: firstMix(offers) })}>Try a mix</Button>
       </div>
     );

@@ -21,6 +21,19 @@ export function poolOf({ name, units, price, rate }: MixOffer): Pool {
   };
 }
 
+const WEEK_HOURS = 168;
+
+/** The pool with a cap on its price, which then moves as it did in the last week; null: without one, at today's price. */
+export function withCap({ price: _, priceSeries: __, cap: ___, ...pool }: Pool, offer: MixOffer, cap: number | null): Pool {
+  if (cap === null || offer.prices.length === 0) return { ...pool, price: offer.price };
+  return { ...pool, priceSeries: offer.prices.slice(-WEEK_HOURS), cap };
+}
+
+/** The share of the hours that were seen in which the price was at most the cap. */
+export function shareUnder({ prices }: MixOffer, cap: number): number {
+  return prices.length === 0 ? 0 : prices.filter((price) => price <= cap).length / prices.length;
+}
+
 /** A mix to begin with: half of it firm, the rest from wherever its own size is to be had. */
 export function firstMix(offers: MixOffers): Mix {
   const wanted = Math.max(1, offers.ownUnits);

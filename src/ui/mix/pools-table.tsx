@@ -1,6 +1,7 @@
 import type { Mix, Pool } from "@/core/mix";
 import type { MixOffer, MixOffers } from "@/services";
-import { poolOf } from "./mix-of";
+import { DecimalCell } from "../kit/decimal-cell";
+import { poolOf, shareUnder, withCap } from "./mix-of";
 
 export type PoolsTableProps = Readonly<{ mix: Mix; offers: MixOffers; onPools: (pools: Mix["pools"]) => void }>;
 
@@ -27,6 +28,7 @@ export function PoolsTable({ mix, offers, onPools }: PoolsTableProps) {
             <th className="pr-3 text-right font-semibold">{offers.currency} a unit-hour</th>
             <th className="pr-3 text-right font-semibold">of full price</th>
             <th className="pr-3 font-semibold">price, {offers.evictedDays} days</th>
+            <th className="pr-3 font-semibold">cap a machine-hour</th>
             <th className="pr-3 text-right font-semibold">evictions a machine-week</th>
             <th className="pr-3 font-semibold">known from</th>
             <th className="font-semibold">by hour</th>
@@ -54,10 +56,13 @@ export function PoolsTable({ mix, offers, onPools }: PoolsTableProps) {
 type RowProps = Readonly<{ offer: MixOffer; pool: Pool | null; firmPrice: number; onPool: (pool: Pool | null) => void }>;
 
 const WEEK_HOURS = 168;
+/** More often than every second is no rate. */
+const RATE_MAX = 3_600;
 
 function Row({ offer, pool, firmPrice, onPool }: RowProps) {
   const perUnit = offer.price / offer.units;
   const { rate } = offer;
+  const cap = pool?.cap ?? null;
   const byHand = pool && typeof pool.hazard === "number" ? pool.hazard : null;
   return (
     <tr className="h-[30px] border-lines border-b">
@@ -71,25 +76,31 @@ function Row({ offer, pool, firmPrice, onPool }: RowProps) {
       <td className="pr-3 text-right tabular-nums">{perUnit.toFixed(4)}</td>
       <td className="pr-3 text-right tabular-nums">{Math.round((100 * perUnit) / firmPrice)} %</td>
       <td className="pr-3">
-        <Spark values={offer.prices} words={`between ${Math.min(...offer.prices)} and ${Math.max(...offer.prices)}`} />
+        <Spark values={offer.prices} cap={cap} words={`between ${Math.min(...offer.prices)} and ${Math.max(...offer.prices)}`} />
+      </td>
+      <td className="whitespace-nowrap pr-3">
+        <DecimalCell
+          label={`Cap of ${offer.name}`}
+          title="Above it its machines go and none can be had; the price then moves as it did in the last week"
+          placeholder="none"
+          value={cap}
+          isDisabled={!pool}
+          isFine={(typed) => typed > 0}
+          onValue={(typed) => pool && onPool(withCap(pool, offer, typed))}
+        />
+        {cap !== null && <span className="text-soft"> {Math.round(100 * shareUnder(offer, cap))} % of hours under it</span>}
       </td>
       <td className="pr-3 text-right tabular-nums">
-        <input
-          type="number"
-          min={0}
-          step={0.1}
-          aria-label={`Evictions a machine-week of ${offer.name}`}
+        <DecimalCell
+          label={`Evictions a machine-week of ${offer.name}`}
           title="What was seen says this; type over it to see what changes, empty it to go back"
-          className="h-6 w-16 rounded-brick border border-lines bg-raised px-1 text-right"
-          disabled={!pool}
           placeholder={(rate.mean * WEEK_HOURS).toFixed(2)}
-          value={byHand === null ? "" : String(Math.round(byHand * WEEK_HOURS * 1000) / 1000)}
-          onChange={({ target }) => {
-            if (!pool) return;
-            const typed = Number(target.value);
-            const isRate = target.value.trim() !== "" && typed >= 0 && typed / WEEK_HOURS <= 3600;
-            onPool({ ...pool, hazard: isRate ? typed / WEEK_HOURS : { shape: rate.shape, rate: rate.rate } });
-          }}
+          value={byHand === null ? null : Math.round(byHand * WEEK_HOURS * 1000) / 1000}
+          isDisabled={!pool}
+          isFine={(typed) => typed >= 0 && typed <= RATE_MAX * WEEK_HOURS}
+          onValue={(typed) =>
+            pool && onPool({ ...pool, hazard: typed === null ? { shape: rate.shape, rate: rate.rate } : typed / WEEK_HOURS })
+          }
         />
       </td>
       <td
@@ -107,8 +118,8 @@ function Row({ offer, pool, firmPrice, onPool }: RowProps) {
   );
 }
 
-function Spark({ values, words }: { values: readonly number[]; words: string }) {
-  const top = Math.max(...values) || 1;
+function Spark({ values, cap, words }: { values: readonly number[]; cap: number | null; words: string }) {
+  const top = Math.max(...values, cap ?? 0) || 1;
   const step = Math.max(1, Math.floor(values.length / 56));
   const points = values.filter((_, i) => i % step === 0);
   const d = points.map(
@@ -118,6 +129,7 @@ function Spark({ values, words }: { values: readonly number[]; words: string }) 
     <svg role="img" aria-label={words} width={80} height={20}>
       <title>{words}</title>
       <path d={d.join("")} fill="none" stroke="var(--ink)" />
+      {cap !== null && <path d={`M0,${19 - (cap / top) * 18}H80`} stroke="var(--attention)" strokeDasharray="3 2" />}
     </svg>
   );
 }
