@@ -73,9 +73,13 @@ async function takeAll({ browser, url }: App): Promise<void> {
   await save("round");
   await browser.open("/fleets");
   await save("fleets");
-  await browser.open("/schedules");
-  await browser.sees("Calendar to subscribe to");
-  await save("schedules");
+  const { body: tiles } = await post(`${url}/api/fleets`, { name: "tide-pool", select: "team = tides and kind = group" });
+  await browser.open(`/fleets/${(tiles as { id: number }).id}`);
+  await (await browser.at("//h2/button[contains(., 'Mix')]")).click();
+  await (await browser.button("Try a mix")).click();
+  await browser.sees(/2000 trials; the spans/);
+  await browser.driver.executeScript("document.querySelector('[aria-label=\"Firm units\"]').closest('section').scrollIntoView()");
+  await save("mix");
   await browser.open("/calendars/oslo");
   await browser.sees("holidays in 2027");
   await save("calendar");

@@ -12,7 +12,7 @@ import { DividedBar } from "./divided-bar";
 import { Fan } from "./fan";
 import { Figures } from "./figures";
 import { Frontier } from "./frontier";
-import { firstMix } from "./mix-of";
+import { asOfNow, firstMix } from "./mix-of";
 import { PlainQuestion } from "./plain-question";
 import { PoolsTable } from "./pools-table";
 import { useMix, useOffers } from "./use-mix";
@@ -38,10 +38,11 @@ export function MixCourse({ draft, schedule, now, zone, onDraft }: MixCourseProp
   const from = Math.floor(now / 3600) * 3600;
   // By the hour: a clock that ticks is no other mix.
   const simulatedMix = useMemo(() => {
-    if (!mix) return null;
-    const over = schedule ? overHours(mix, schedule, { from, to: from + DAYS * DAY_S }) : mix;
+    if (!mix || !offers) return null;
+    const present = asOfNow(mix, offers);
+    const over = schedule ? overHours(present, schedule, { from, to: from + DAYS * DAY_S }) : present;
     return mixSchema.safeParse(over).success ? over : null;
-  }, [mix, schedule, from]);
+  }, [mix, offers, schedule, from]);
   const { simulated, frontier, problem, askFrontier, cancelFrontier } = useMix(simulatedMix, DAYS);
   if (unread) return <Notice kind="error">{unread}</Notice>;
   if (!isRead) return <p className="text-soft">What its machines could run on is being read…</p>;

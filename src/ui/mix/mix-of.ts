@@ -21,6 +21,17 @@ export function poolOf({ name, units, price, rate }: MixOffer): Pool {
   };
 }
 
+/** The mix as things are now: today's prices and what is known today, except where a person said otherwise. */
+export function asOfNow(mix: Mix, { offers, firmPrice, diskPrice }: MixOffers): Mix {
+  const pools = mix.pools.map((pool) => {
+    const offer = offers.find(({ name }) => name === pool.name);
+    if (!offer) return pool;
+    const hazard = pool.hazard !== null && typeof pool.hazard === "object" ? poolOf(offer).hazard : pool.hazard;
+    return { ...withCap(pool, offer, pool.cap ?? null), hazard };
+  });
+  return { ...mix, pools, firmPrice, diskPrice };
+}
+
 const WEEK_HOURS = 168;
 
 /** The pool with a cap on its price, which then moves as it did in the last week; null: without one, at today's price. */

@@ -1,0 +1,63 @@
+import { expect, test } from "vitest";
+import { mixSchema } from "@/core/mix";
+import type { MixOffer, MixOffers } from "@/services";
+import { asOfNow, firstMix, poolOf, shareUnder, withCap } from "./mix-of";
+
+const offer = (given: Partial<MixOffer> = {}): MixOffer => ({
+  name: "ketch-8 a",
+  size: "ketch-8",
+  zone: "a",
+  units: 1,
+  price: 0.04,
+  prices: [...Array.from({ length: 300 }, () => 0.03), ...Array.from({ length: 100 }, () => 0.04)],
+  whyNot: null,
+  evictions: 2,
+  machineHours: 900,
+  rate: { shape: 3, rate: 1000, mean: 0.003, p5: 0.001, p95: 0.006 },
+  byHour: [],
+  ...given,
+});
+const offers = (list: readonly MixOffer[]): MixOffers => ({
+  currency: "EUR",
+  size: "ketch-8",
+  os: "linux",
+  region: "fjord-1",
+  units: 5,
+  ownUnits: 7,
+  firmPrice: 0.2,
+  diskPrice: 0.001,
+  provisionMinutes: 2,
+  noticeS: 120,
+  offers: list,
+  others: 0,
+  evictedDays: 28,
+});
+
+test("the first mix is half firm, the rest from its own size, and is one that can be simulated", () => {
+  const mix = firstMix(offers([offer(), offer({ name: "brig-16 a", size: "brig-16" }), offer({ name: "x", whyNot: "no" })]));
+  expect({ firm: mix.firm, pools: mix.pools.map(({ name }) => name) }).toEqual({ firm: 4, pools: ["ketch-8 a"] });
+  expect(mixSchema.safeParse(mix).success).toBe(true);
+  // Where nothing can be spot, all is firm.
+  expect(firstMix(offers([offer({ whyNot: "no" })]))).toMatchObject({ firm: 7, pools: [] });
+});
+
+test("under a cap the price moves as it did in the last week, and without one it is today's", () => {
+  const capped = withCap(poolOf(offer()), offer(), 0.035);
+  expect(capped.priceSeries).toHaveLength(168);
+  expect({ price: capped.price, cap: capped.cap }).toEqual({ price: undefined, cap: 0.035 });
+  expect(withCap(capped, offer(), null)).toEqual(poolOf(offer()));
+  expect(shareUnder(offer(), 0.035)).toBe(0.75);
+});
+
+test("a mix that was made before is reckoned with today's prices and evidence, but for what a person set", () => {
+  const before = firstMix(offers([offer(), offer({ name: "ketch-8 b", zone: "b" })]));
+  const [first, second] = before.pools;
+  const mix = { ...before, pools: [first, { ...second, hazard: 0.5 }] } as typeof before;
+  const dearer = { price: 0.06, rate: { shape: 9, rate: 2000, mean: 0, p5: 0, p95: 0 } };
+  const now = asOfNow(mix, { ...offers([offer(dearer), offer({ ...dearer, name: "ketch-8 b", zone: "b" })]), firmPrice: 0.3 });
+  expect(now.firmPrice).toBe(0.3);
+  expect(now.pools.map(({ price, hazard }) => ({ price, hazard }))).toEqual([
+    { price: 0.06, hazard: { shape: 9, rate: 2000 } },
+    { price: 0.06, hazard: 0.5 },
+  ]);
+});
