@@ -1,0 +1,67 @@
+import { afterAll, beforeAll, expect, test } from "vitest";
+import { DEMO_PERSON, mixOffers } from "@/services";
+import { readClouds } from "@/services/inventory";
+import type { Unit } from "../../standin/world/types";
+import { type Here, startHere } from "../support/weeks/standin-here";
+
+/** What is offered for a mix, held to the stand-in's own books: evictions, machine-hours, and what cannot be spot. */
+const START = Date.UTC(2027, 2, 11, 5) / 1000;
+const DAY = 86_400;
+const SEEN = 28 * DAY;
+const TIDES = "team = tides and kind = group and region = fjord-1";
+
+let here: Here;
+beforeAll(async () => {
+  here = await startHere(START);
+  // Ten days, by an hour at a time as rounds would see them.
+  for (let t = START; t <= START + 10 * DAY; t += 6 * 3600) {
+    here.keeper.stepTo(t);
+    await readClouds(here.services, t);
+  }
+}, 120_000);
+afterAll(() => here?.close());
+
+const BILLED = ["running", "starting", "stopping"];
+
+/** Hours of machines at spot price, from what became of each unit, one stretch after the other. */
+function machineHours(units: readonly Unit[], from: number, to: number): number {
+  let seconds = 0;
+  for (const { life } of units)
+    life.forEach(({ at, state, level }, i) => {
+      const end = Math.min(to, life[i + 1]?.at ?? to);
+      const begin = Math.max(from, at);
+      if (BILLED.includes(state) && end > begin) seconds += (end - begin) * level;
+    });
+  return seconds / 3600;
+}
+
+test("evictions and machine-hours are those of the stand-in's books, and the rate is what they say", async () => {
+  const { world } = here.keeper;
+  const now = here.keeper.now();
+  const offers = await mixOffers(here.services, DEMO_PERSON, TIDES);
+  expect(offers).toMatchObject({ size: "ketch-8", region: "fjord-1", os: "linux", others: 0 });
+  const spot = world.units.filter(({ purchase, region }) => purchase === "spot" && region === "fjord-1");
+  for (const size of new Set(spot.map((unit) => unit.size))) {
+    const own = spot.filter((unit) => unit.size === size);
+    const ids = new Set(own.map(({ id }) => id));
+    const evicted = world.events.filter(
+      ({ type, resource, at }) => type === "evicted" && ids.has(resource) && at >= now - SEEN && at < now,
+    );
+    const offer = offers?.offers.find((one) => one.size === size);
+    expect({ size, evictions: offer?.evictions }).toEqual({ size, evictions: evicted.length });
+    expect(offer?.machineHours).toBeCloseTo(machineHours(own, now - SEEN, now), 1);
+    expect(offer?.rate.mean).toBeCloseTo((1 + evicted.length) / (100 + (offer?.machineHours ?? 0)), 9);
+    expect(offer?.byHour.reduce((sum, count) => sum + count, 0)).toBe(evicted.length);
+  }
+});
+
+test("what cannot be spot says why, and a fleet of nothing that is counted has no offers", async () => {
+  const offers = await mixOffers(here.services, DEMO_PERSON, TIDES);
+  const why = new Map(offers?.offers.map(({ size, whyNot }) => [size, whyNot]));
+  expect(why.get("skiff-2")).toBe("its provider has no spot for skiff-2");
+  expect(why.get("ketch-8")).toBeNull();
+  expect(why.get("sloop-4")).toBe("it is smaller than one unit");
+  expect(offers?.offers.find(({ size }) => size === "brig-16")?.units).toBe(2);
+  expect(await mixOffers(here.services, DEMO_PERSON, "team = archive and kind = service")).toBeNull();
+  expect(await mixOffers(here.services, DEMO_PERSON, "team = (")).toBeNull();
+});
