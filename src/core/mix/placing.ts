@@ -47,31 +47,18 @@ export class Placing {
     }
   }
 
-  /** The pool to take a machine of at most so many units from, of those that could be had since `since`; -1: none. */
+  /**
+   * The pool to take a machine of at most so many units from, of those that could be had since `since`; -1: none. Infinity:
+   * of all but those over their cap, as if none were dry, which is how a trial begins.
+   */
   next(room: number, since: number): number {
+    const isFirst = since === Infinity;
     let best = -1;
     let most = -Infinity;
     for (let i = 0; i < this.pools.length; i++) {
       const k = this.ranked ? (this.ranked[i] as number) : i;
-      const { availableSince, pool } = this.pools[k] as PoolClock;
-      if (availableSince > since || pool.units > room) continue;
-      if (this.ranked) return k;
-      const below = this.belowShare(k);
-      if (below <= most + TIE_UNITS) continue;
-      most = below;
-      best = k;
-    }
-    return best;
-  }
-
-  /** As next, as if no pool were dry: how a trial begins. */
-  first(room: number): number {
-    let best = -1;
-    let most = -Infinity;
-    for (let i = 0; i < this.pools.length; i++) {
-      const k = this.ranked ? (this.ranked[i] as number) : i;
-      const { isOver, pool } = this.pools[k] as PoolClock;
-      if (isOver || pool.units > room) continue;
+      const { availableSince, isOver, pool } = this.pools[k] as PoolClock;
+      if ((isFirst ? isOver : availableSince > since) || pool.units > room) continue;
       if (this.ranked) return k;
       const below = this.belowShare(k);
       if (below <= most + TIE_UNITS) continue;

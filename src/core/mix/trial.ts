@@ -92,7 +92,7 @@ export class Trial {
     this.fanPoint = 0;
     this.takeWanted();
     let room = this.wanted - this.firm;
-    for (let k = placing.first(room); k !== NONE; k = placing.first(room)) {
+    for (let k = placing.next(room, Infinity); k !== NONE; k = placing.next(room, Infinity)) {
       held.placeFirst(k);
       room -= (held.pools[k] as PoolClock).pool.units;
     }
