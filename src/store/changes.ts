@@ -142,6 +142,24 @@ export async function changesBetween(db: Db, { from, to }: { from: Instant; to: 
     .map(({ resource_id, ...row }) => ({ ...row, resourceId: resource_id }));
 }
 
+/** The evictions of some resources in `[from, to)`, in order of time. */
+export async function evictionsOf(
+  db: Db,
+  ids: readonly string[],
+  { from, to }: { from: Instant; to: Instant },
+): Promise<Readonly<{ resourceId: string; at: Instant }>[]> {
+  const { rows } = await db.query<{ resourceId: string; at: Instant }>(
+    `select resource_id as "resourceId", extract(epoch from at)::integer as at
+     from state_change
+     where resource_id = any ($1::text[]) and type = 'evicted'
+       and at >= to_timestamp($2::double precision) and at < to_timestamp($3::double precision)
+     order by at
+     limit ${CHANGES_MAX + 1}`,
+    [ids, from, to],
+  );
+  return whole(rows, { most: CHANGES_MAX, what: "evictions in that span" });
+}
+
 /** When the feed first told of each of the resources. */
 export async function firstChanges(db: Db, ids: readonly string[]): Promise<Map<string, Instant>> {
   const { rows } = await db.query<{ id: string; at: Instant }>(

@@ -7,7 +7,8 @@ export type { Simulated } from "./messages";
 export type MixWorkers = Readonly<{
   simulate: (mix: Mix, days: number, on: (simulated: Simulated) => void) => void;
   frontier: (mix: Mix, days: number, choices: readonly MixChoice[], on: (points: readonly FrontierPoint[]) => void) => void;
-  cancelFrontier: () => void;
+  /** Ends what is under way; nothing of it is told any more. */
+  cancel: (what: "simulate" | "frontier") => void;
   close: () => void;
 }>;
 
@@ -39,9 +40,9 @@ export function openMixWorkers(onError: (message: string) => void): MixWorkers {
       asked = { ...asked, frontier: ++ids };
       pointing.postMessage({ kind: "frontier", id: ids, mix, days, seed: SEED, choices } satisfies Ask);
     },
-    cancelFrontier() {
-      asked = { ...asked, frontier: 0 };
-      pointing.postMessage({ kind: "cancel", of: "frontier" } satisfies Ask);
+    cancel(what) {
+      asked = { ...asked, [what]: 0 };
+      (what === "simulate" ? simulating : pointing).postMessage({ kind: "cancel", of: what } satisfies Ask);
     },
     close() {
       simulating.terminate();

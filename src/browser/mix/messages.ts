@@ -10,5 +10,5 @@ export type Simulated = Readonly<{ figures: MixFigures; fan: Fan; trials: number
 
 export type Answer =
   | (Readonly<{ kind: "simulated"; id: number }> & Simulated)
-  | Readonly<{ kind: "points"; id: number; points: readonly FrontierPoint[]; of: number }>
+  | Readonly<{ kind: "points"; id: number; points: readonly FrontierPoint[] }>
   | Readonly<{ kind: "failed"; id: number; message: string }>;

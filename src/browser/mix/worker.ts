@@ -66,6 +66,6 @@ async function frontier({ id, mix, days, seed, choices }: Extract<Ask, { kind: "
     if (!part) return;
     const { cost, missingUnitHours, atLeastFloor } = mixFigures(part.outcomes);
     points.push({ ...choice, cost: cost.mean, missingUnitHours: missingUnitHours.mean, atLeastFloor });
-    tell({ kind: "points", id, points, of: choices.length });
+    tell({ kind: "points", id, points });
   }
 }

@@ -4,7 +4,7 @@ import { isRunningState, listedAt, type Resource } from "@/core/plan";
 import { cardReader, computePerSecond, type PriceHistory, roughlyPerHour } from "@/core/pricing";
 import { matcher, tryParseSelector } from "@/core/selector";
 import { DAY_S, HOUR_S, type Instant } from "@/core/time";
-import { changesBetween, livesOf, priceBooks, pricedSizes } from "@/store";
+import { evictionsOf, livesOf, priceBooks, pricedSizes } from "@/store";
 import { authorise, type Person, type Services } from "../admin";
 import { currencyOf, loadWorld } from "../inventory";
 
@@ -165,16 +165,16 @@ type Seen = Readonly<{ evictedAt: ReadonlyMap<string, readonly Instant[]>; machi
 /** Evictions and machine-hours at spot price, by size, as things were listed then. */
 async function seenOf(services: Services, kin: readonly Resource[], span: { from: Instant; to: Instant }): Promise<Seen> {
   const spot = new Map(kin.filter(({ fields }) => fields.purchase === "spot").map((resource) => [resource.id, resource]));
-  const [changes, lives] = await Promise.all([
-    changesBetween(services.pool, span),
+  const [evictions, lives] = await Promise.all([
+    evictionsOf(services.pool, [...spot.keys()], span),
     livesOf(services.pool, [...spot.keys()], span),
   ]);
   const evictedAt = new Map<string, Instant[]>();
-  for (const { resourceId, type, at } of changes) {
-    const resource = type === "evicted" ? spot.get(resourceId) : undefined;
-    if (!resource) continue;
-    const size = listedAt(resource, at).fields.size ?? "";
-    evictedAt.set(size, [...(evictedAt.get(size) ?? []), at]);
+  for (const { resourceId, at } of evictions) {
+    const size = listedAt(spot.get(resourceId) as Resource, at).fields.size ?? "";
+    const own = evictedAt.get(size);
+    if (own) own.push(at);
+    else evictedAt.set(size, [at]);
   }
   const machineHours = new Map<string, number>();
   for (const [id, life] of lives) {

@@ -53,13 +53,16 @@ export function useMix(
   }, []);
   useEffect(() => {
     if (mix) workers.current?.simulate(mix, days, setSimulated);
-    else setSimulated(null);
+    else {
+      workers.current?.cancel("simulate");
+      setSimulated(null);
+    }
   }, [mix, days]);
   // A point that is taken leaves the frontier standing; another mix is another frontier.
   const isOther = frontier !== null && mix !== null && !isTriedIn(frontier.of, mix);
   useEffect(() => {
     if (!isOther) return;
-    workers.current?.cancelFrontier();
+    workers.current?.cancel("frontier");
     setFrontier(null);
   }, [isOther]);
   return {
@@ -74,7 +77,7 @@ export function useMix(
       workers.current?.frontier(mix, days, choices, (points) => setFrontier({ points, ...about }));
     },
     cancelFrontier() {
-      workers.current?.cancelFrontier();
+      workers.current?.cancel("frontier");
       setFrontier(null);
     },
   };
