@@ -15,7 +15,7 @@ export async function runTasks(tasks: readonly Task[]): Promise<readonly Stretch
   const began = performance.now();
   for (const { mix, stretch } of tasks) {
     if (performance.now() - began > ALONE_MS) break;
-    results.push(simulateStretch(mix, stretch) as StretchResult);
+    results.push(simulateStretch(mix, stretch));
   }
   const rest = tasks.slice(results.length);
   return rest.length === 0 ? results : [...results, ...(await inThreads(rest))];

@@ -50,8 +50,7 @@ async function inPieces(
     await giveWay();
     if (!isCurrent()) return null;
     const size = Math.min(FIRST_TRIALS, count - at);
-    const part = simulateStretch(mix, { seed, days, first: first + at, count: size, fanPoints: FAN_POINTS });
-    if (part) parts.push(part);
+    parts.push(simulateStretch(mix, { seed, days, first: first + at, count: size, fanPoints: FAN_POINTS }));
     at += size;
   }
   return joinStretches(parts);
@@ -63,7 +62,6 @@ async function frontier({ id, mix, days, seed, choices }: Extract<Ask, { kind: "
     await giveWay();
     if (current.frontier !== id) return;
     const part = simulateStretch(withChoice(mix, choice), { seed, days, first: 0, count: POINT_TRIALS, fanPoints: 0 });
-    if (!part) return;
     const { cost, missingUnitHours, atLeastFloor } = mixFigures(part.outcomes);
     points.push({ ...choice, cost: cost.mean, missingUnitHours: missingUnitHours.mean, atLeastFloor });
     tell({ kind: "points", id, points });

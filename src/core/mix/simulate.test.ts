@@ -16,7 +16,6 @@ const pool = (given: Record<string, unknown> = {}) => ({ name: "p", price: 0.3, 
 
 function figures(mix: Mix, { trials, days, seed = 1 }: { trials: number; days: number; seed?: number }): MixFigures {
   const done = simulateStretch(mix, { seed, days, first: 0, count: trials, fanPoints: 0 });
-  if (!done) throw new Error("was cancelled");
   return mixFigures(done.outcomes);
 }
 
@@ -78,7 +77,7 @@ test("a learned hazard is drawn once a trial: evictions spread as the Gamma and 
 test("the same seed gives the same, whoever runs which trials, and another seed another", () => {
   const mix = mixOf({ pools: [pool({ hazard: 0.05, reclaimRate: 0.02, reclaimShare: 0.5 })], refillEveryMinutes: 10 });
   const run = (first: number, count: number, seed = 7) =>
-    simulateStretch(mix, { seed, days: 5, first, count, fanPoints: 0 })?.outcomes.evictions;
+    simulateStretch(mix, { seed, days: 5, first, count, fanPoints: 0 }).outcomes.evictions;
   const whole = run(0, 40) as Float64Array;
   expect([...(run(0, 13) as Float64Array), ...(run(13, 27) as Float64Array)]).toEqual([...whole]);
   expect([...(run(0, 40, 8) as Float64Array)]).not.toEqual([...whole]);
@@ -129,16 +128,16 @@ test("without chance it agrees with the slow reference to the minute and the cen
   fc.assert(
     fc.property(mixes, (given) => {
       const mix = mixSchema.parse(given);
-      const { outcomes } = simulateStretch(mix, { seed: 1, days: 1, first: 0, count: 1, fanPoints: 0 }) ?? {};
+      const { outcomes } = simulateStretch(mix, { seed: 1, days: 1, first: 0, count: 1, fanPoints: 0 });
       const slow = slowTrial(mix, DAY_MINUTES, () => 0.5);
       expect({
-        cost: outcomes?.cost[0]?.toFixed(6),
-        evictions: outcomes?.evictions[0],
-        missing: outcomes?.missingUnitHours[0]?.toFixed(6),
-        fallback: outcomes?.fallbackHours[0]?.toFixed(6),
-        longest: outcomes?.longestShortfallHours[0]?.toFixed(6),
-        refill: outcomes?.refillMinutes[0]?.toFixed(6),
-        atLeastFloor: outcomes?.atLeastFloor[0]?.toFixed(6),
+        cost: outcomes.cost[0]?.toFixed(6),
+        evictions: outcomes.evictions[0],
+        missing: outcomes.missingUnitHours[0]?.toFixed(6),
+        fallback: outcomes.fallbackHours[0]?.toFixed(6),
+        longest: outcomes.longestShortfallHours[0]?.toFixed(6),
+        refill: outcomes.refillMinutes[0]?.toFixed(6),
+        atLeastFloor: outcomes.atLeastFloor[0]?.toFixed(6),
       }).toEqual({
         cost: slow.cost.toFixed(6),
         evictions: slow.evictions,
@@ -174,7 +173,7 @@ test("with chance its means are those of the slow reference, within what so many
   fc.assert(
     fc.property(mixes, (given) => {
       const mix = mixSchema.parse(given);
-      const { outcomes } = simulateStretch(mix, { seed: 3, days: 0.5, first: 0, count: 4 * trials, fanPoints: 0 }) ?? {};
+      const { outcomes } = simulateStretch(mix, { seed: 3, days: 0.5, first: 0, count: 4 * trials, fanPoints: 0 });
       const slow = Array.from({ length: trials }, () =>
         slowTrial(mix, DAY_MINUTES / 2, () => (chance.int(0, 999_999_999) + 0.5) / 1e9),
       );
@@ -184,7 +183,7 @@ test("with chance its means are those of the slow reference, within what so many
         const spread = Math.sqrt(values.reduce((sum, value) => sum + (value - mean) ** 2, 0) / trials);
         // A minute is a coarse step: what lasts minutes may be off by one in some dozens.
         const allowed = within(spread, trials) + 0.02 * mean + 0.02;
-        expect([measure, Math.abs(meanOf(outcomes?.[measure] as Float64Array) - mean) <= allowed]).toEqual([measure, true]);
+        expect([measure, Math.abs(meanOf(outcomes[measure] as Float64Array) - mean) <= allowed]).toEqual([measure, true]);
       }
     }),
     { numRuns: 12, seed: 14 },

@@ -16,14 +16,9 @@ export type StretchResult = Readonly<{ outcomes: Outcomes; fan: Fan | null }>;
 
 /**
  * Runs a stretch of the trials of a simulation (docs/model.md). A trial's chance comes from the seed and its own
- * number alone, so stretches may be run anywhere and in any order. `onTrial` is told after each, and ends the stretch
- * by answering false; the outcome is then null.
+ * number alone, so stretches may be run anywhere and in any order; whoever wants to end early asks for short ones.
  */
-export function simulateStretch(
-  mix: Mix,
-  stretch: Stretch,
-  onTrial: (done: number) => boolean = () => true,
-): StretchResult | null {
+export function simulateStretch(mix: Mix, stretch: Stretch): StretchResult {
   const compiled = compileMix(mix, stretch.days);
   const fan = stretch.fanPoints > 0 ? emptyFan(compiled.horizonMs, stretch.fanPoints, compiled.mostUnits) : null;
   const outcomes = emptyOutcomes(stretch.first, stretch.count);
@@ -33,7 +28,6 @@ export function simulateStretch(
   for (let i = 0; i < stretch.count; i++) {
     trial.run(under(seed, stretch.first + i));
     note(trial, { outcomes, i, compiled, allFirm });
-    if (!onTrial(i + 1)) return null;
   }
   return { outcomes, fan };
 }
