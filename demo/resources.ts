@@ -368,3 +368,6 @@ export const BATCHES: readonly Batch[] = [
     diskClass: "plain",
   },
 ];
+
+/** Offices whose people share the desks of a batch: anybody sits at any that is ready, most come within one hour. */
+export const OFFICES = [{ prefix: "desk-osl", zone: "Europe/Oslo", people: 23 }] as const;

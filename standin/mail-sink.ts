@@ -4,7 +4,7 @@ import { join } from "node:path";
 import PostalMime from "postal-mime";
 import { SMTPServer } from "smtp-server";
 import { send } from "./http/answer";
-import { Refusal } from "./world/verbs";
+import { Refusal } from "./world/refusal";
 
 /** Takes every mail it is sent and writes it, as it came, to a file of its own. Delivers nothing. */
 export function mailSink(folder: string): SMTPServer {

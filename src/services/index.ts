@@ -174,7 +174,7 @@ export {
   setBasis,
   storedDraft,
 } from "./plans";
-export { type PoolForecast, poolForecast, type TriedSpare } from "./ready";
+export { type PoolHistoryQuery, poolHistory } from "./ready";
 export {
   deleteReport,
   dropRecipient,

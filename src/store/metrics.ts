@@ -85,23 +85,21 @@ export type RecentSample = Readonly<{ resourceId: string; metric: string; at: In
 /** Stores samples with COPY, in whatever order and however often they come; the last one told of a slot counts. */
 export async function saveRecent(pool: Pool, samples: readonly RecentSample[]): Promise<void> {
   if (samples.length === 0) return;
-  const own = lastOfEach(samples);
+  const metrics = new Set<string>();
+  for (const { metric } of samples) metrics.add(metric);
   await inTransaction(pool, async (tx) => {
-    await nameMetrics(
-      tx,
-      own.map(({ metric }) => metric),
-    );
-    // Mostly all of it is new: it goes where it belongs at once. What is told again goes by way of a table beside.
+    await nameMetrics(tx, metrics);
+    // Mostly all of it is new: it goes where it belongs at once. What is told again, or twice, goes by way of a table beside.
     await tx.query("savepoint straight");
     try {
-      await pipeline(Readable.from(copyChunks(own)), tx.query(copyFrom(`copy metric_recent ${COLUMNS} from stdin`)));
+      await pipeline(Readable.from(copyChunks(samples)), tx.query(copyFrom(`copy metric_recent ${COLUMNS} from stdin`)));
       return;
     } catch (error) {
       if ((error as { code?: string }).code !== UNIQUE_VIOLATION) throw error;
       await tx.query("rollback to savepoint straight");
     }
     await tx.query("create temporary table incoming (like metric_recent) on commit drop");
-    await pipeline(Readable.from(copyChunks(own)), tx.query(copyFrom(`copy incoming ${COLUMNS} from stdin`)));
+    await pipeline(Readable.from(copyChunks(lastOfEach(samples))), tx.query(copyFrom(`copy incoming ${COLUMNS} from stdin`)));
     await tx.query(
       `insert into metric_recent ${COLUMNS}
        select resource_id, metric, at, step_s, value

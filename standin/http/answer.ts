@@ -1,5 +1,5 @@
 import type { IncomingMessage, ServerResponse } from "node:http";
-import { Refusal } from "../world/verbs";
+import { Refusal } from "../world/refusal";
 
 const BODY_MAX = 64 * 1024;
 

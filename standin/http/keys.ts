@@ -1,6 +1,6 @@
 import type { IncomingMessage } from "node:http";
 import { ACCOUNTS, LOOK_AND_START_KEY } from "../../demo/accounts";
-import { Refusal } from "../world/verbs";
+import { Refusal } from "../world/refusal";
 
 export type Holder = Readonly<{ account: string; provider: string; rights: readonly string[] }>;
 

@@ -4,11 +4,13 @@ import { PROVIDERS, type ProviderData } from "../../demo/providers";
 import type { Keeper } from "../keeper";
 import { sunkMail } from "../mail-sink";
 import openapi from "../openapi.json";
+import type { MemberOrder } from "../world/members";
 import { linesOfDay, linesOfLoose } from "../world/meter";
 import { has, METRICS, type Metric, STEP, samplesOver } from "../world/metrics";
 import { priceList } from "../world/prices";
-import { DAY, type Unit, type World } from "../world/types";
-import { carryOut, Refusal, type Verb } from "../world/verbs";
+import { Refusal } from "../world/refusal";
+import { DAY, present, type Unit, type World } from "../world/types";
+import { carryOut, type Verb } from "../world/verbs";
 import { readJson, send } from "./answer";
 import { type Holder, holderOf } from "./keys";
 import { description, looseView, unitView } from "./views";
@@ -115,10 +117,11 @@ async function look(keeper: Keeper, request: IncomingMessage, { response, provid
       const loose = world.loose.filter(({ account }) => account === holder.account);
       const from = number("cursor", 0);
       const to = from + Math.min(PAGE_MAX, number("limit", PAGE));
-      const total = units.length + loose.length;
+      const there = units.every(isListed) ? units : units.filter(isListed);
+      const total = there.length + loose.length;
       const resources = [
-        ...units.slice(from, to).map(unitView),
-        ...loose.slice(Math.max(0, from - units.length), Math.max(0, to - units.length)).map(looseView),
+        ...there.slice(from, to).map(unitView),
+        ...loose.slice(Math.max(0, from - there.length), Math.max(0, to - there.length)).map(looseView),
       ];
       return send(response, 200, { resources, next: to < total ? String(to) : null, total });
     }
@@ -159,6 +162,11 @@ async function look(keeper: Keeper, request: IncomingMessage, { response, provid
 type Grouped = { length: number; last: Unit | undefined; byAccount: Map<string, Unit[]> };
 const groups = new WeakMap<World, Grouped>();
 
+/** What is listed: a member that is gone is in the feed and on the bill, and nowhere else. */
+function isListed(unit: Unit): boolean {
+  return unit.kind !== "member" || present(unit).state !== "gone";
+}
+
 /** An account's own, grouped anew only where something was added or taken out: a large one is read in many pages. */
 function unitsOf(world: World, account: string): readonly Unit[] {
   const { length } = world.units;
@@ -176,14 +184,22 @@ function unitsOf(world: World, account: string): readonly Unit[] {
   return grouped.byAccount.get(account) ?? [];
 }
 
+const VERBS: readonly Verb[] = ["start", "stop", "hibernate", "resize", "order", "remove"];
+
+function orderOf({ size, zone, purchase, keepsDisks }: Record<string, unknown>): MemberOrder {
+  if (typeof size !== "string" || typeof zone !== "string" || (purchase !== "firm" && purchase !== "spot"))
+    throw new Refusal(400, "bad_order", "expected size, zone and purchase (firm or spot)");
+  return { size, zone, purchase, keepsDisks: keepsDisks === true };
+}
+
 type Act = { response: ServerResponse; provider: ProviderData; path: readonly string[] };
 
 async function act(keeper: Keeper, request: IncomingMessage, { response, provider, path }: Act): Promise<void> {
   const [what, id, verb] = path;
-  const isVerb = verb === "start" || verb === "stop" || verb === "hibernate" || verb === "resize";
-  if (what !== "resources" || !id || !isVerb)
-    throw new Refusal(404, "not_found", "expected resources/ID/start, stop, hibernate or resize");
-  const holder = holderOf(request, provider.name, verb);
+  if (what !== "resources" || !id || !VERBS.includes(verb as Verb))
+    throw new Refusal(404, "not_found", `expected resources/ID/${VERBS.join(", ")}`);
+  // Whoever may set a group's level may say of what.
+  const holder = holderOf(request, provider.name, verb === "order" || verb === "remove" ? "resize" : (verb as Verb));
   if (await suffer(keeper, holder, response)) return;
   const key = String(request.headers["idempotency-key"] ?? "");
   if (key === "") throw new Refusal(400, "no_key", "an Idempotency-Key header is required");
@@ -192,12 +208,13 @@ async function act(keeper: Keeper, request: IncomingMessage, { response, provide
   if (used) return send(response, used.status, used.body);
   const unit = keeper.world.units.find((candidate) => candidate.id === id && candidate.account === holder.account);
   if (!unit) throw new Refusal(404, "not_found", `no resource ${id} in ${holder.account}`);
-  carryOut(keeper.world, unit, {
+  const made = carryOut(keeper.world, unit, {
     verb: verb as Verb,
     level: typeof body.level === "number" ? body.level : null,
     now: keeper.now(),
+    member: verb === "order" ? orderOf(body) : null,
   });
-  const answer = { resource: unitView(unit) };
+  const answer = { resource: unitView(made ?? unit) };
   keeper.world.answers[`${holder.account} ${key}`] = { status: 202, body: answer };
   keeper.changed();
   send(response, 202, answer);

@@ -46,7 +46,7 @@ export function unitView(unit: Unit): unknown {
     accountTags: accountTags(unit.account),
     state,
     level,
-    target: unit.kind === "machine" ? level : unit.target,
+    target: unit.kind === "machine" || unit.kind === "member" ? level : unit.target,
     levelMax: unit.levelMax,
     since: at,
     runSince: runSince(unit),
@@ -55,7 +55,7 @@ export function unitView(unit: Unit): unknown {
     diskGib: unit.diskGib,
     diskClass: unit.diskClass,
     addresses: unit.addresses,
-    attachedTo: null,
+    attachedTo: unit.memberOf ?? null,
   };
 }
 

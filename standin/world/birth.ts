@@ -1,10 +1,11 @@
 import { ACCOUNTS } from "../../demo/accounts";
 import { ORPHAN_ADDRESSES, ORPHAN_DISKS } from "../../demo/leftovers";
-import { PROVIDERS, type ProviderData } from "../../demo/providers";
-import { BATCHES, type Batch } from "../../demo/resources";
+import { BATCHES, type Batch, OFFICES } from "../../demo/resources";
 import { HISTORY_DAYS, SEED, WORLD_START } from "../../demo/world";
 import { chance } from "./chance";
 import { lifeOf } from "./habits";
+import { openOffice } from "./office";
+import { providerOf } from "./provider";
 import { DAY, type Event, type LooseThing, present, type Unit, type World } from "./types";
 
 /** The demo world at its first instant, with 28 days behind it. */
@@ -22,13 +23,9 @@ export function birth(): World {
     outages: [],
   };
   world.events = pastEvents(units);
+  for (const { zone, prefix, people } of OFFICES)
+    openOffice(world, { zone, people, seats: units.filter(({ name }) => name.startsWith(`${prefix}-`)) });
   return world;
-}
-
-export function providerOf(name: string): ProviderData {
-  const provider = PROVIDERS.find((candidate) => candidate.name === name);
-  if (!provider) throw new Error(`no provider ${name}`);
-  return provider;
 }
 
 function accountOf(name: string) {

@@ -1,6 +1,8 @@
-import { providerOf } from "./birth";
 import { chance } from "./chance";
+import { change, tell } from "./happen";
+import { illnessOf, takenBack } from "./members";
 import { officeTimers, standUp } from "./office";
+import { providerOf } from "./provider";
 import { HOUR, isOn, type Pending, present, type State, type Unit, type World } from "./types";
 
 /** How often interruptible capacity is taken back, per machine-hour, by the size of the machine: large ones first. */
@@ -22,6 +24,11 @@ export function advance(world: World, to: number): void {
   }
 }
 
+/** When something happens next by itself, up to an instant of the same hour; null where nothing does. */
+export function nextHappening(world: World, end: number): number | null {
+  return nextTimer(world, end)?.at ?? null;
+}
+
 function nextTimer(world: World, end: number): Timer | null {
   let best: Timer | null = null;
   for (const unit of world.units) {
@@ -37,6 +44,7 @@ function timersOf(world: World, unit: Unit): Timer[] {
   const timers: Timer[] = [];
   const { pending } = unit;
   if (pending) timers.push({ at: pending.at, run: () => finish(world, unit, pending) });
+  if (unit.kind === "member") timers.push(...illnessOf(world, unit));
   const taken = unit.purchase === "spot" && isOn(present(unit).state) ? evictionThisHour(world, unit) : null;
   if (taken !== null) {
     const notice = taken - providerOf(unit.provider).noticeS;
@@ -49,6 +57,7 @@ function timersOf(world: World, unit: Unit): Timer[] {
 
 /** When in the hour after `doneUntil` this unit loses a machine; null where it does not. */
 function evictionThisHour(world: World, unit: Unit): number | null {
+  if (unit.kind === "member") return takenBack(world, unit);
   const hour = Math.floor(world.doneUntil / HOUR);
   const hazard = HAZARD_PER_CORE_HOUR * unit.cores * Math.max(1, present(unit).level);
   if (chance(world.seed, unit.id, "evict", hour) >= 1 - Math.exp(-hazard)) return null;
@@ -56,6 +65,12 @@ function evictionThisHour(world: World, unit: Unit): number | null {
 }
 
 function evict(world: World, unit: Unit, at: number): void {
+  if (unit.kind === "member") {
+    unit.pending = null;
+    change(unit, { at, state: unit.keepsDisks ? "stopped" : "gone", level: 0 });
+    tell(world, unit, { at, type: "evicted" });
+    return;
+  }
   if (unit.kind === "machine") {
     unit.pending = null;
     change(unit, { at, state: "stopped", level: 0 });
@@ -82,15 +97,4 @@ function finish(world: World, unit: Unit, pending: Pending): void {
   change(unit, pending);
   tell(world, unit, { at: pending.at, type: pending.type });
   refillLater(world, unit, pending.at);
-}
-
-export function change(unit: Unit, { at, state, level }: { at: number; state: State; level: number }): void {
-  unit.life.push({ at, state, level });
-}
-
-/** Writes an event of the unit as it now is. */
-export function tell(world: World, unit: Unit, { at, type, note = "" }: { at: number; type: string; note?: string }): void {
-  const { state, level } = present(unit);
-  const n = (world.events[world.events.length - 1]?.n ?? 0) + 1;
-  world.events.push({ n, at, account: unit.account, resource: unit.id, type, state, level, note });
 }

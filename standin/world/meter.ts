@@ -1,6 +1,6 @@
-import { providerOf } from "./birth";
 import { spotRate } from "./prices";
-import { DAY, isOn, type LooseThing, type Unit } from "./types";
+import { providerOf } from "./provider";
+import { billedAs, DAY, isOn, type LooseThing, type Unit } from "./types";
 
 /** One line of the bill: an item of one resource on one UTC day. Decimals are text. */
 export type UsageLine = {
@@ -62,11 +62,14 @@ export function linesOfDay(seed: number, unit: Unit, { day, until }: { day: numb
     add("licence", { from, to, amount: seconds * cores, unit: "core-hours", rate: licence, divisor: 3600 });
   }
   const whole = Math.max(day, pieces[0]?.from ?? end);
+  const last = pieces[pieces.length - 1];
+  // What is gone has taken its disks with it.
+  const kept = last?.state === "gone" ? Math.min(end, last.from) : end;
   const diskRate = unit.diskClass === "fast" ? provider.disk.fast : provider.disk.plain;
   add("disk", {
     from: whole,
-    to: end,
-    amount: Math.max(0, end - whole) * unit.diskGib,
+    to: kept,
+    amount: Math.max(0, kept - whole) * unit.diskGib,
     unit: "GiB-months",
     rate: diskRate,
     divisor: 730 * 3600,
@@ -75,6 +78,7 @@ export function linesOfDay(seed: number, unit: Unit, { day, until }: { day: numb
     const from = Math.max(piece.from, day);
     const to = Math.min(piece.to, end);
     if (from >= to) continue;
+    if (piece.state === "gone") continue;
     const rate = isOn(piece.state) ? provider.address.running : provider.address.stopped;
     if (Number(rate) > 0) add("address", { from, to, amount: (to - from) * unit.addresses, unit: "hours", rate, divisor: 3600 });
     if (piece.state === "hibernated")
@@ -140,10 +144,11 @@ function runsOf(pieces: readonly Piece[], billedWhenHalted: boolean): Billed[] {
 function billedIn(run: Billed, { from, to, isOpen, unit }: { from: number; to: number; isOpen: boolean; unit: Unit }): number {
   if (isOpen || to < run.to) return to - from;
   const provider = providerOf(unit.provider);
-  const granule = provider.granularityS[unit.kind];
+  const kind = billedAs(unit.kind);
+  const granule = provider.granularityS[kind];
   const length = run.to - run.from;
   const rounded = length % granule === 0 ? length : length + granule - (length % granule);
-  const total = Math.max(rounded, provider.minimumS[unit.kind]);
+  const total = Math.max(rounded, provider.minimumS[kind]);
   return total - (from - run.from);
 }
 

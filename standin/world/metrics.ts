@@ -1,7 +1,7 @@
-import { providerOf } from "./birth";
 import { chance } from "./chance";
 import { wallClock } from "./local";
 import { isSat } from "./office";
+import { providerOf } from "./provider";
 import { DAY, type Unit } from "./types";
 
 export const STEP = 300;

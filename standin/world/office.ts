@@ -19,8 +19,9 @@ const FIRST = 7.6;
 const RUSH = 0.9;
 const LAST = 15.2;
 const SPREAD = 2.6;
-/** So often one who waits looks round for a machine that is ready. */
+/** So often one who waits looks round for a machine that is ready, and so long until they find other work for the day. */
 const LOOK_EVERY = 15;
+const PATIENCE = HOUR / 2;
 
 /** Puts people at machines of the world: from now on they decide what those machines' sessions say. */
 export function openOffice(
@@ -99,8 +100,11 @@ export function officeTimers(world: World): Timer[] {
       if (stay.from > world.doneUntil) timers.push({ at: stay.from, run: () => comes(world, office, person) });
       if (stay.to > world.doneUntil) timers.push({ at: stay.to, run: () => goes(world, person) });
     }
-    if (person.waitingSince !== null)
-      timers.push({ at: world.doneUntil + LOOK_EVERY, run: () => looksRound(world, office, person) });
+    if (person.waitingSince !== null) {
+      // Counted from when the wait began, however the clock got here.
+      const looks = Math.floor((world.doneUntil - person.waitingSince) / LOOK_EVERY) + 1;
+      timers.push({ at: person.waitingSince + looks * LOOK_EVERY, run: () => looksRound(world, office, person) });
+    }
   }
   return timers;
 }
@@ -121,7 +125,8 @@ function comes(world: World, office: Office, person: Person): void {
 }
 
 function looksRound(world: World, office: Office, person: Person): void {
-  if (person.waitingSince === null || !sitsDown(world, office, person)) return;
+  if (person.waitingSince === null) return;
+  if (!sitsDown(world, office, person) && world.doneUntil - person.waitingSince < PATIENCE) return;
   const wait = office.waits.findLast((one) => one.person === person.name && one.until === null);
   if (wait) wait.until = world.doneUntil;
   person.waitingSince = null;

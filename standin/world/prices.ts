@@ -1,6 +1,6 @@
 import type { ProviderData, Size } from "../../demo/providers";
-import { providerOf } from "./birth";
 import { chance } from "./chance";
+import { providerOf } from "./provider";
 import { DAY, type Unit } from "./types";
 
 export type PriceLine = {

@@ -8,11 +8,11 @@ export type Change = { at: number; state: State; level: number };
 /** A change that is under way; it ends at `at`. */
 export type Pending = { at: number; state: State; level: number; type: string };
 
-/** A machine, a group or a database service. */
+/** A machine, a group or a database service; a member is one machine of a group. */
 export type Unit = {
   id: string;
   name: string;
-  kind: "machine" | "group" | "service";
+  kind: "machine" | "group" | "service" | "member";
   account: string;
   provider: string;
   region: string;
@@ -34,6 +34,10 @@ export type Unit = {
   pending: Pending | null;
   /** Oldest first; the last entry is the present. */
   life: Change[];
+  /** Of a member: its group, by id. */
+  memberOf?: string;
+  /** Of a member: since when it answers nobody; it does not mend by itself. */
+  unhealthySince?: number;
   /** Of a machine of an office: who sat at it. */
   sittings?: Sitting[];
 };
@@ -77,6 +81,8 @@ export type World = {
   /** Idempotency keys that were used, with the answer that was given. */
   answers: Record<string, { status: number; body: unknown }>;
   outages: Outage[];
+  /** So many members of groups were ever made: no name comes twice. */
+  membersMade?: number;
   office?: Office;
   /** Sign-ins at machines that were off, of late. */
   signIns?: { at: number; unit: string }[];
@@ -91,4 +97,9 @@ export function present(unit: Unit): Change {
 
 export function isOn(state: State): boolean {
   return state === "running" || state === "starting" || state === "stopping";
+}
+
+/** Whose terms of billing a unit has: a member is billed as a machine. */
+export function billedAs(kind: Unit["kind"]): "machine" | "group" | "service" {
+  return kind === "member" ? "machine" : kind;
 }

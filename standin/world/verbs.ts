@@ -1,40 +1,44 @@
-import { providerOf } from "./birth";
+import { requireCapacity } from "./capacity";
 import { chance } from "./chance";
-import { change, tell } from "./engine";
+import { change, tell } from "./happen";
+import { type MemberOrder, order, remove, restart } from "./members";
+import { providerOf } from "./provider";
+import { Refusal } from "./refusal";
 import { present, type Unit, type World } from "./types";
 
-export type Verb = "start" | "stop" | "hibernate" | "resize";
+export type Verb = "start" | "stop" | "hibernate" | "resize" | "order" | "remove";
 
-export class Refusal extends Error {
-  constructor(
-    readonly status: number,
-    readonly code: string,
-    message: string,
-  ) {
-    super(message);
-  }
-}
-
-/** Carries a request out on one unit, or throws a Refusal. `now` is the world's time. */
+/** Carries a request out on one unit, or throws a Refusal; gives the member that an order made. `now` is the world's time. */
 export function carryOut(
   world: World,
   unit: Unit,
-  { verb, level, now }: { verb: Verb; level: number | null; now: number },
-): void {
+  { verb, level, now, member }: { verb: Verb; level: number | null; now: number; member?: MemberOrder | null },
+): Unit | undefined {
   switch (verb) {
+    case "order":
+      if (!member) throw new Refusal(400, "bad_order", "expected size, zone and purchase");
+      return order(world, unit, member, now);
+    case "remove":
+      remove(world, unit, now);
+      return;
     case "start":
-      return start(world, unit, now);
+      start(world, unit, now);
+      return;
     case "stop":
-      return lower(world, unit, { now, hibernates: false });
+      lower(world, unit, { now, hibernates: false });
+      return;
     case "hibernate":
       requireHibernation(unit);
-      return lower(world, unit, { now, hibernates: true });
+      lower(world, unit, { now, hibernates: true });
+      return;
     case "resize":
-      return resize(world, unit, { now, level });
+      resize(world, unit, { now, level });
+      return;
   }
 }
 
 function start(world: World, unit: Unit, now: number): void {
+  if (unit.kind === "member") return restart(world, unit, now);
   if (unit.kind !== "machine") throw new Refusal(422, "not_possible", `${unit.name} is a ${unit.kind}: use resize`);
   const { state } = present(unit);
   if (state === "running" || state === "starting") return;
@@ -92,16 +96,6 @@ function requireHibernation(unit: Unit): void {
   const { os, memoryGibMax } = providerOf(unit.provider).hibernate;
   const canDo = unit.kind === "machine" && os.includes(unit.os) && unit.memoryGib <= memoryGibMax;
   if (!canDo) throw new Refusal(422, "not_possible", `${unit.name} cannot hibernate here`);
-}
-
-/** Any start can fail: now and then a zone has none of a size for ten minutes. */
-function requireCapacity(world: World, unit: Unit, now: number): void {
-  const bucket = Math.floor(now / 600);
-  const isDry = chance(world.seed, unit.zone, unit.size, "dry", bucket) < 0.03;
-  const isOut = world.outages.some(
-    ({ account, until, kind }) => kind === "no capacity" && account === unit.account && until > now,
-  );
-  if (isDry || isOut) throw new Refusal(409, "no_capacity", `no ${unit.size} to be had in ${unit.zone} right now`);
 }
 
 function duration(world: World, unit: Unit, { now, usualS }: { now: number; usualS: number }): number {

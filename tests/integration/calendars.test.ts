@@ -72,7 +72,7 @@ test("a new calendar needs a name of its own, and goes again while nobody uses i
     machines: 0,
   });
   await removeCalendar(services, DEMO_PERSON, "quay", version);
-  await expect(removeCalendar(services, DEMO_PERSON, "oslo", 1)).rejects.toThrow("archive-cores still use it");
+  await expect(removeCalendar(services, DEMO_PERSON, "oslo", 1)).rejects.toThrow(/archive-cores.* still use it/);
 });
 
 test("holidays come from a country's list and from a file, and a bad file leaves a line and a reason", async () => {
@@ -115,7 +115,7 @@ test("the plan goes out as a file and comes in again without a change", async ()
     moves: { stops: [], starts: [] },
   });
   const json = await exportPlan(services, DEMO_PERSON, "json");
-  expect((JSON.parse(json) as { fleets: unknown[] }).fleets).toHaveLength(5);
+  expect((JSON.parse(json) as { fleets: unknown[] }).fleets).toHaveLength(6);
 });
 
 test("a plan file brings calendars, schedules and drafts; what is wrong in one is told by line and column and changes nothing", async () => {

@@ -15,7 +15,7 @@ import {
   viewLeaveOn,
 } from "@/services";
 import { alarmChanges, alarmList, saveMetricDays } from "@/store";
-import { change, tell } from "../../standin/world/engine";
+import { change, tell } from "../../standin/world/happen";
 import { isSignedIn } from "../../standin/world/metrics";
 import type { Unit } from "../../standin/world/types";
 import { HOUR, startTrusted, type Trusted } from "../support/trusted";

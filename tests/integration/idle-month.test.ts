@@ -4,8 +4,8 @@ import { type IdleRule, metricsRead, slotsIn, spreadOver, weekEdges, weeklyWorth
 import { cardReader, costPerSecond } from "@/core/pricing";
 import { closeSpendDays, DEMO_PERSON, fleetSamples, ROUNDS_WORKER, readMetrics, realiseDays, realisedView } from "@/services";
 import { alarmChanges, fleetList, priceBooks, resourceList } from "@/store";
-import { change, tell } from "../../standin/world/engine";
 import { lifeOf } from "../../standin/world/habits";
+import { change, tell } from "../../standin/world/happen";
 import { isSignedIn } from "../../standin/world/metrics";
 import type { Unit } from "../../standin/world/types";
 import { HOUR, startTrusted, type Trusted } from "../support/trusted";
@@ -51,6 +51,9 @@ beforeAll(async () => {
     accounts: ["skerry-desks", "skerry-survey"],
     prepare: (world) => {
       world.units = world.units.filter(({ name }) => TAKEN.test(name));
+      // Here everybody has a desk of their own.
+      delete world.office;
+      for (const unit of world.units) delete unit.sittings;
     },
   });
 }, 120_000);

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { DEMO_PERSON, lifeWeeks, machineLife, openMachine } from "@/services";
-import { change, tell } from "../../standin/world/engine";
+import { change, tell } from "../../standin/world/happen";
 import type { Unit } from "../../standin/world/types";
 import { startTrusted, type Trusted } from "../support/trusted";
 

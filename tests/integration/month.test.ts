@@ -11,7 +11,7 @@ import {
   runRound,
 } from "@/services";
 import { resourceList } from "@/store";
-import { change, tell } from "../../standin/world/engine";
+import { change, tell } from "../../standin/world/happen";
 import type { Unit } from "../../standin/world/types";
 import { type Chance, chanceOf } from "../support/chance";
 import type { Fault } from "../support/faults";

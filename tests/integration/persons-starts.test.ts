@@ -11,7 +11,7 @@ import {
   runRound,
   tellWhatHappened,
 } from "@/services";
-import { change, tell } from "../../standin/world/engine";
+import { change, tell } from "../../standin/world/happen";
 import type { Unit } from "../../standin/world/types";
 import { HOUR, startTrusted, type Trusted } from "../support/trusted";
 

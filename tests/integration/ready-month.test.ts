@@ -1,7 +1,10 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
+import { compileSchedule, type Schedule } from "@/core/hours";
 import { spreadOver } from "@/core/idle";
-import { suggestedSpare } from "@/core/ready";
-import { DEMO_PERSON, poolForecast, ROUNDS_WORKER, readMetrics } from "@/services";
+import { parsePlanFile } from "@/core/plan";
+import { forecastPool, layPool, suggestedSpare } from "@/core/ready";
+import { DEMO_PERSON, poolHistory, ROUNDS_WORKER, readMetrics } from "@/services";
+import { fullInventory } from "@/store";
 import { isSat, type Office, officeTimers, openOffice } from "../../standin/world/office";
 import type { Unit, World } from "../../standin/world/types";
 import { HOUR, startTrusted, type Trusted } from "../support/trusted";
@@ -53,7 +56,13 @@ test("in a month of a pool nobody in use is stopped, who waits is helped at once
   const office = keeper.world.office as Office;
   expect(units).toHaveLength(28);
   await readMetrics(services, ROUNDS_WORKER);
-  const foretold = await poolForecast(services, DEMO_PERSON, "desks");
+  const history = await poolHistory(services, DEMO_PERSON, {
+    ids: (await fullInventory(services.pool)).map(({ id }) => id),
+    waits: { disconnectWait: null, signOffWait: 0 },
+  });
+  const file = parsePlanFile(PLAN);
+  const week = compileSchedule((file.ok && file.value.schedules[0]) as Schedule);
+  const foretold = forecastPool(layPool(history, { hours: week, leadMinutes: 10, spare: 2, machines: 28, startS: 25 }), 1);
   const end = START + DAYS * 24 * HOUR;
   let machineSeconds = 0;
   let before = keeper.now();

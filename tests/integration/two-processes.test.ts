@@ -27,7 +27,7 @@ import {
 } from "@/services";
 import { readClouds } from "@/services/inventory";
 import { discountList, saveChanges } from "@/store";
-import { tell } from "../../standin/world/engine";
+import { tell } from "../../standin/world/happen";
 import { HOUR } from "../../standin/world/types";
 import { PLAN } from "../support/weeks/hours";
 import { type Here, startHere } from "../support/weeks/standin-here";

@@ -9,6 +9,18 @@ export {
   onFrontier,
   withChoice,
 } from "./frontier";
+export {
+  gapsToKeep,
+  type Keeping,
+  type KeepStep,
+  type MixGap,
+  type MixMachine,
+  type MixPool,
+  missingUnits,
+  nextStep,
+  type Part,
+  spotWanted,
+} from "./keep";
 export { type Mix, mixSchema, mostWanted, type Order, orderHazard, type Pool } from "./mix";
 export { type Figure, meanOf } from "./outcomes";
 export { countsSchema, posterior, type Rate } from "./posterior";

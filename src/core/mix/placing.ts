@@ -1,8 +1,18 @@
-import type { CompiledMix } from "./compiled";
-import type { PoolClock } from "./pool-clock";
+import type { Order } from "./mix";
 
 /** Below this many units two pools are as far from their shares as each other. */
 const TIE_UNITS = 1e-9;
+
+/** A pool as it stands when something is placed: simulated, or of a cloud. */
+export type Placeable = Readonly<{
+  price: number;
+  isOver: boolean;
+  /** Since when machines can be had, without a break; Infinity: they cannot. */
+  availableSince: number;
+  /** Its machines being provisioned, set up or up. */
+  held: number;
+  pool: Readonly<{ units: number; orderHazard: number }>;
+}>;
 
 /** Which pool the order would take a machine from next, and which it would give one up from. */
 export class Placing {
@@ -12,8 +22,8 @@ export class Placing {
   private readonly ranked: Int32Array | null;
 
   constructor(
-    private readonly mix: CompiledMix,
-    private readonly pools: readonly PoolClock[],
+    private readonly mix: Readonly<{ order: Order }>,
+    private readonly pools: readonly Placeable[],
   ) {
     this.weights = new Float64Array(pools.length);
     this.shares = new Float64Array(pools.length);
@@ -26,7 +36,7 @@ export class Placing {
     const isBlend = this.mix.order === "blend";
     let sum = 0;
     for (let k = 0; k < this.pools.length; k++) {
-      const { price, pool } = this.pools[k] as PoolClock;
+      const { price, pool } = this.pools[k] as Placeable;
       const weight = isBlend ? 1 / (price * (1 + pool.orderHazard)) : 1;
       this.weights[k] = weight;
       sum += weight;
@@ -38,7 +48,7 @@ export class Placing {
   private rank(ranked: Int32Array): void {
     const isByPrice = this.mix.order === "cheapest";
     for (let k = 0; k < ranked.length; k++) {
-      const { price, pool } = this.pools[k] as PoolClock;
+      const { price, pool } = this.pools[k] as Placeable;
       const weight = isByPrice ? price / pool.units : pool.orderHazard;
       this.weights[k] = weight;
       let i = k;
@@ -57,7 +67,7 @@ export class Placing {
     let most = -Infinity;
     for (let i = 0; i < this.pools.length; i++) {
       const k = this.ranked ? (this.ranked[i] as number) : i;
-      const { availableSince, isOver, pool } = this.pools[k] as PoolClock;
+      const { availableSince, isOver, pool } = this.pools[k] as Placeable;
       if ((isFirst ? isOver : availableSince > since) || pool.units > room) continue;
       if (this.ranked) return k;
       const below = this.belowShare(k);
@@ -79,7 +89,7 @@ export class Placing {
     let most = -Infinity;
     for (let i = this.pools.length - 1; i >= 0; i--) {
       const k = this.ranked ? (this.ranked[i] as number) : i;
-      const { held, pool } = this.pools[k] as PoolClock;
+      const { held, pool } = this.pools[k] as Placeable;
       if (held === 0 || pool.units > mostUnits) continue;
       if (this.ranked) return k;
       const above = -this.belowShare(k);
@@ -91,7 +101,7 @@ export class Placing {
   }
 
   private belowShare(k: number): number {
-    const { held, pool } = this.pools[k] as PoolClock;
+    const { held, pool } = this.pools[k] as Placeable;
     return (this.shares[k] as number) - held * pool.units;
   }
 }

@@ -1,6 +1,6 @@
 import { type Level, OFF } from "../hours";
 import { spreadOver } from "../idle/worth";
-import { type Amount, costPerSecond, type RateCard } from "../pricing";
+import { type Amount, costPerSecond, divideHalfEven, type RateCard } from "../pricing";
 import { DAY_S } from "../time";
 import type { Figure } from "./levers";
 import type { Line } from "./line";
@@ -13,6 +13,39 @@ export type IdleLever = Readonly<{
   lines: readonly (Readonly<{ offS: readonly number[]; savedPerSecond: bigint }> | null)[];
   seed: number;
 }>;
+
+/**
+ * What the people of a pool, and its spare machines, bring above the hours: line by line, in each of some past weeks, seconds on
+ * more than the hours (below 0: fewer), and what such a second costs.
+ */
+export type PeopleUse = Readonly<{
+  lines: readonly (Readonly<{ onS: readonly number[]; perSecond: bigint }> | null)[];
+  seed: number;
+}>;
+
+/** The figure of hours with the people of a pool on top, and the spread of what hours and people together save. */
+export function withPeople(
+  hours: Figure,
+  { lines, seed }: PeopleUse,
+  { before, months }: Readonly<{ before: Figure; months: readonly Month[] }>,
+): Readonly<{ after: Figure; spread: Spread }> {
+  const off = lines.map((line) => line && { offS: line.onS.map((seconds) => -seconds), savedPerSecond: line.perSecond });
+  const { after, spread } = afterIdle(hours, { kind: "idle", lines: off, seed }, months);
+  const byHours = months.map((_, m) => (before.gross[m] as bigint) - (hours.gross[m] as bigint));
+  const above = ({ p5, p50, p95 }: Percentile, saved: bigint): Percentile => ({
+    p5: (p5 + saved) as Amount,
+    p50: (p50 + saved) as Amount,
+    p95: (p95 + saved) as Amount,
+  });
+  const all = byHours.reduce((sum, saved) => sum + saved, 0n);
+  return {
+    after,
+    spread: {
+      months: spread.months.map((one, m) => above(one, byHours[m] as bigint)),
+      mean: above(spread.mean, divideHalfEven(all, BigInt(Math.max(1, months.length)))),
+    },
+  };
+}
 
 /** Percentiles of what is saved. */
 export type Percentile = Readonly<{ p5: Amount; p50: Amount; p95: Amount }>;

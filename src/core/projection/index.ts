@@ -1,7 +1,7 @@
 export { decodeLines, type EncodedLines, encodeLines, rateCardCodec } from "./codec";
 export { type CoverableUse, coverOfMonths, type SpareCover } from "./cover";
 export type { HoursFollowed } from "./hours-use";
-export { type IdleLever, type Percentile, type Spread, savedPerSecond } from "./idle-lever";
+export { type IdleLever, type PeopleUse, type Percentile, type Spread, savedPerSecond } from "./idle-lever";
 export { type LevelStretch, levelByHour } from "./level-by-hour";
 export {
   type Baselines,

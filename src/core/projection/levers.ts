@@ -24,13 +24,19 @@ import {
   lowered,
   usageReader,
 } from "./hours-use";
-import { afterIdle, type IdleLever, type Spread } from "./idle-lever";
+import { afterIdle, type IdleLever, type PeopleUse, type Spread, withPeople } from "./idle-lever";
 import type { BasisDays, Line } from "./line";
 import type { Month } from "./months";
 import { monthReader, ranOf } from "./ran";
 
 /** A lever of the plan, in the order in which levers are applied. `followed` is by line; null where it touches it not. */
-export type Lever = Readonly<{ kind: "hours"; followed: readonly (HoursFollowed | null)[] }> | IdleLever;
+export type Lever =
+  | Readonly<{
+      kind: "hours";
+      followed: readonly (HoursFollowed | null)[] /** Of a pool, where its sessions are known. */;
+      people?: PeopleUse;
+    }>
+  | IdleLever;
 export type LeverKind = Lever["kind"];
 
 /** What all lines cost in each month, before commitments and what those pay of it; and line by line, before commitments. */
@@ -96,7 +102,7 @@ export function projectLevers(input: ProjectionInput, baselines: Baselines = bas
   for (const lever of levers) {
     const step: Step =
       lever.kind === "hours"
-        ? { lever: "hours", after: afterHours(lever, { input, baselines }), spread: null }
+        ? { lever: "hours", ...afterHoursAndPeople(lever, { input, baselines }) }
         : { lever: "idle", ...afterIdle(before, lever, months) };
     steps.push(step);
     before = step.after;
@@ -130,9 +136,17 @@ function alwaysOnUses({ lines, months }: Pick<ProjectionInput, "lines" | "months
   return lines.map((line) => ({ line, ahead: bySize.get(line.ownSize) ?? [], ran: [] }));
 }
 
+function afterHoursAndPeople(lever: HoursLever, all: Before): Omit<Step, "lever"> {
+  const hours = afterHours(lever, all);
+  const { input, baselines } = all;
+  if (!lever.people) return { after: hours, spread: null };
+  return withPeople(hours, lever.people, { before: baselines.asItRan ?? baselines.alwaysOn, months: input.months });
+}
+
+type HoursLever = Extract<Lever, { kind: "hours" }>;
 type Before = Readonly<{ input: ProjectionInput; baselines: Baselines }>;
 
-function afterHours({ followed }: Extract<Lever, { kind: "hours" }>, { input, baselines }: Before): Figure {
+function afterHours({ followed }: HoursLever, { input, baselines }: Before): Figure {
   const { lines, months, days } = input;
   const hasRan = baselines.asItRan !== null;
   const readUse = usageReader(months);

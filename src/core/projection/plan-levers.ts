@@ -4,19 +4,22 @@ import { placesByName } from "../ready/place";
 import { hoursFinder } from "../rounds";
 import type { Selectable } from "../selector";
 import type { HoursFollowed } from "./hours-use";
+import type { PeopleUse } from "./idle-lever";
 import type { Lever } from "./levers";
 import type { Line } from "./line";
 
 type Known = Readonly<{
   schedules: ReadonlyMap<string, CompiledSchedule>;
   capabilities: ReadonlyMap<string, Capabilities>;
+  /** What people bring above the hours of a pool; null or missing where that is not known, or it is none. */
+  people?: PeopleUse | null;
 }>;
 
 /** The levers of a plan, in their order, for the resources it is laid on. Those that follow the same hours share one object. */
 export function leversOf(
   plan: FleetPlan,
   resources: readonly Selectable[],
-  { schedules, capabilities }: Known,
+  { schedules, capabilities, people }: Known,
 ): readonly Lever[] {
   const find = hoursFinder(schedules, capabilities);
   const known = new Map<CompiledSchedule, HoursFollowed>();
@@ -36,7 +39,7 @@ export function leversOf(
     known.set(found.compiled, own);
     return own;
   });
-  return [{ kind: "hours", followed }];
+  return [{ kind: "hours", followed, ...(plan.pooled && people ? { people } : {}) }];
 }
 
 /** Lines with what on means under a plan: it may name the size of its groups. */

@@ -1,4 +1,14 @@
 export { type Choice, type Choosing, type Chosen, chooseReady, type PoolMachine } from "./choose";
+export {
+  forecastPool,
+  type LaidPool,
+  layPool,
+  type PoolForecast,
+  type PoolHistory,
+  type PoolTerms,
+  peopleOver,
+  type TriedSpare,
+} from "./forecast";
 export { type InUse, inUse, type Sessions, sessionsOf, withEvent } from "./in-use";
 export { addInUse, byTheMinute, likelyInUse } from "./past";
 export { atPlace, placesByName } from "./place";

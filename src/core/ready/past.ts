@@ -44,10 +44,10 @@ export function likelyInUse(inUse: ArrayLike<number>, ofWeek: number): number[] 
 export function addInUse(
   inUse: Float64Array,
   { active, disconnected }: Readonly<{ active: ArrayLike<number>; disconnected: ArrayLike<number> | null }>,
-  { pooled, stepS }: Readonly<{ pooled: Pooled; stepS: number }>,
+  { waits, stepS }: Readonly<{ waits: Pick<Pooled, "disconnectWait" | "signOffWait">; stepS: number }>,
 ): void {
-  const disconnectSlots = pooled.disconnectWait === null ? Number.POSITIVE_INFINITY : (pooled.disconnectWait * MINUTE_S) / stepS;
-  const signOffSlots = (pooled.signOffWait * MINUTE_S) / stepS;
+  const disconnectSlots = waits.disconnectWait === null ? Number.POSITIVE_INFINITY : (waits.disconnectWait * MINUTE_S) / stepS;
+  const signOffSlots = (waits.signOffWait * MINUTE_S) / stepS;
   let lastActive = Number.NEGATIVE_INFINITY;
   let disconnectedFor = 0;
   for (let i = 0; i < inUse.length; i++) {

@@ -27,20 +27,26 @@ export type PoolWeek = Readonly<{
   days: number;
 }>;
 
-export type PoolSlots = Readonly<{ on: Float64Array; wanted: Float64Array; waiting: Float64Array }>;
+/** Slot by slot: machines up, paid for (starts counted), wanted, and people without one. */
+export type PoolSlots = Readonly<{ on: Float64Array; billed: Float64Array; wanted: Float64Array; waiting: Float64Array }>;
 
 /**
- * Replays a pool with so many spare machines, slot by slot: who finds no machine waits until one has started; what is wanted is
+ * Replays a pool with so many spare machines (always, or slot by slot; NaN is none), slot by slot: who finds no machine waits until one has started; what is wanted is
  * started, what is not and nobody uses goes off. `edges`: where weeks begin; `dayOf`: the local day of an instant.
  */
 export function replayPool(
   past: PoolPast,
-  spare: number,
+  spare: number | Float64Array,
   { edges, dayOf }: Readonly<{ edges: readonly Instant[]; dayOf: (t: Instant) => number }>,
 ): Readonly<{ weeks: readonly PoolWeek[]; slots: PoolSlots }> {
   const { firstEnd, stepS, inUse, hours, machines, startSlots } = past;
   const count = inUse.length;
-  const slots = { on: new Float64Array(count), wanted: new Float64Array(count), waiting: new Float64Array(count) };
+  const slots = {
+    on: new Float64Array(count),
+    billed: new Float64Array(count),
+    wanted: new Float64Array(count),
+    waiting: new Float64Array(count),
+  };
   const weeks = Array.from({ length: Math.max(0, edges.length - 1) }, () => ({
     onHours: 0,
     emptyHours: 0,
@@ -62,7 +68,8 @@ export function replayPool(
     const people = Number.isNaN(inUse[i] as number) ? 0 : Math.min(machines, inUse[i] as number);
     const byHours = hours[i] as number;
     const isLeft = Number.isNaN(byHours);
-    const wanted = isLeft ? Math.max(people, up) : Math.min(machines, Math.max(byHours, people + (byHours > 0 ? spare : 0)));
+    const kept = typeof spare === "number" ? spare : spare[i] || 0;
+    const wanted = isLeft ? Math.max(people, up) : Math.min(machines, Math.max(byHours, people + (byHours > 0 ? kept : 0)));
     if (up < 0) up = wanted;
     up += coming[i] as number;
     onTheWay -= coming[i] as number;
@@ -73,6 +80,7 @@ export function replayPool(
       onTheWay += missing;
     } else if (up > wanted) up = Math.max(wanted - onTheWay, Math.min(up, people), 0);
     slots.on[i] = up;
+    slots.billed[i] = up + onTheWay;
     slots.wanted[i] = wanted;
     slots.waiting[i] = waiting;
     const came = Math.max(0, waiting - waitingBefore);

@@ -21,10 +21,18 @@ export type Reducing = Readonly<{
   before: ReadonlyMap<string, Counter>;
 }>;
 
-type Series = { attributes: Attributes; read: Read };
-type Slot = { named: Named; kind: Point["value"]["kind"]; series: Map<string, Series> };
-/** By host, metric and the end of the slot. */
-type Slots = Map<number, Map<string, Map<number, Slot>>>;
+type Series = { name: string; attributes: Attributes; read: Read };
+/** Mostly a metric has one series and one slot in a push: a map of others is made where there are any. */
+type Slot = {
+  end: number;
+  named: Named;
+  kind: Point["value"]["kind"];
+  first: Series;
+  others: Map<string, Series> | null;
+  next: Slot | null;
+};
+/** By host and metric; slots of one metric hang together. */
+type Slots = Map<number, Map<string, Slot>>;
 
 /**
  * Makes samples of points, in any order: series that count on become rates, the series of one metric become one value a
@@ -51,11 +59,11 @@ export function reducePoints(points: readonly Point[], { stepS, keyOf, before }:
   }
   const samples: HostSample[] = [];
   for (const [host, byMetric] of slots)
-    for (const bySlot of byMetric.values())
-      for (const [at, slot] of bySlot) {
+    for (const first of byMetric.values())
+      for (let slot: Slot | null = first; slot; slot = slot.next) {
         const value = together(slot);
-        if (value !== null && Number.isFinite(value))
-          samples.push({ host, metric: slot.named.metric, at, value: value * slot.named.scale });
+        const { metric, scale } = slot.named;
+        if (value !== null && Number.isFinite(value)) samples.push({ host, metric, at: slot.end, value: value * scale });
       }
   return { samples, counters, refused };
 }
@@ -74,20 +82,29 @@ function isFinitePoint({ at, value }: Point): boolean {
 }
 
 function take(slots: Slots, { point, read, end }: { point: Point; read: Read; end: number }): void {
-  const { host, metric, value, attributes } = point;
-  const byMetric = roomFor(slots, host, () => new Map<string, Map<number, Slot>>());
-  const bySlot = roomFor(byMetric, metric, () => new Map<number, Slot>());
-  const slot = roomFor(bySlot, end, (): Slot => ({ named: namedBy(metric), kind: value.kind, series: new Map() }));
-  slot.series.set(seriesName(attributes), { attributes, read });
+  const { host, metric, attributes } = point;
+  const series: Series = { name: seriesName(attributes), attributes, read };
+  let byMetric = slots.get(host);
+  if (!byMetric) {
+    byMetric = new Map();
+    slots.set(host, byMetric);
+  }
+  let slot: Slot | null = byMetric.get(metric) ?? null;
+  if (!slot) {
+    byMetric.set(metric, newSlot(point, { series, end }));
+    return;
+  }
+  while (slot.end !== end && slot.next) slot = slot.next;
+  if (slot.end !== end) slot.next = newSlot(point, { series, end });
+  else if (slot.first.name === series.name) slot.first = series;
+  else {
+    slot.others ??= new Map();
+    slot.others.set(series.name, series);
+  }
 }
 
-/** What a map has under a key; made where it has nothing. */
-function roomFor<K, V>(map: Map<K, V>, key: K, make: () => V): V {
-  const known = map.get(key);
-  if (known !== undefined) return known;
-  const made = make();
-  map.set(key, made);
-  return made;
+function newSlot({ metric, value }: Point, { series, end }: { series: Series; end: number }): Slot {
+  return { end, named: namedBy(metric), kind: value.kind, first: series, others: null, next: null };
 }
 
 /** One name for the attributes of a series, whatever their order. */
@@ -101,10 +118,9 @@ export function seriesName(attributes: Attributes): string {
 }
 
 /** The one value of all series of a metric in a slot. */
-function together({ named, kind, series }: Slot): number | null {
-  const all = [...series.values()];
-  const [only] = all;
-  if (all.length === 1 && only && (named.together === "plain" || named.together === "sum")) return only.read.value;
+function together({ named, kind, first, others }: Slot): number | null {
+  if (!others && (named.together === "plain" || named.together === "sum")) return first.read.value;
+  const all = [first, ...(others?.values() ?? [])];
   const mean = (values: readonly number[]) =>
     values.length === 0 ? null : values.reduce((sum, value) => sum + value, 0) / values.length;
   const sum = (values: readonly number[]) => values.reduce((total, value) => total + value, 0);

@@ -167,11 +167,16 @@ function pointOf(one: DataPoint, { host, metric, kind }: { host: number; metric:
   return { host, metric, attributes, from: from > 0 ? from : null, at, value };
 }
 
-function readValue(one: DataPoint, kind: Kind): PointValue | null {
-  if (kind.kind === "histogram")
-    return one.sum === undefined || one.sum === null ? null : { ...kind, sum: one.sum, count: numberOf(one.count) };
+function readValue(one: DataPoint, of: Kind): PointValue | null {
+  if (of.kind === "histogram")
+    return one.sum === undefined || one.sum === null
+      ? null
+      : { kind: "histogram", isDelta: of.isDelta, sum: one.sum, count: numberOf(one.count) };
   const value = one.value === "asInt" ? numberOf(one.asInt) : one.value === "asDouble" ? one.asDouble : undefined;
-  return value === undefined || !Number.isFinite(value) ? null : { ...kind, value };
+  if (value === undefined || !Number.isFinite(value)) return null;
+  return of.kind === "gauge"
+    ? { kind: "gauge", value }
+    : { kind: "sum", isDelta: of.isDelta, isMonotonic: of.isMonotonic, value };
 }
 
 function numberOf(long: Long | undefined): number {

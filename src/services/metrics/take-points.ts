@@ -115,7 +115,8 @@ function counterKey({ host, metric, attributes }: Point, hosts: Incoming["hosts"
 
 /** Hosts and series are written down anew after so long, or when they change. */
 const AGAIN_S = 600;
-type Told = { hosts: Map<string, { id: string | null; at: Instant }>; series: Map<string, Instant> };
+/** Series by resource and metric. */
+type Told = { hosts: Map<string, { id: string | null; at: Instant }>; series: Map<string, Map<string, Instant>> };
 
 type Seen = Readonly<{
   hosts: Incoming["hosts"];
@@ -144,19 +145,36 @@ async function writeDown(pool: Pool, source: MetricSource, { hosts, matches, sam
     await saveHosts(pool, source.id, kept);
     for (const { identity, resourceId } of kept) told.hosts.set(identity, { id: resourceId, at: now });
   }
-  const series = new Map<string, { resourceId: string; metric: string; firstAt: Instant; lastAt: Instant }>();
+  const due = dueSeries(told, { matches, samples }, isDue);
+  await saveSeries(pool, source.id, due);
+  for (const { resourceId, metric } of due) {
+    const own = told.series.get(resourceId) ?? new Map<string, Instant>();
+    told.series.set(resourceId, own.set(metric, now));
+  }
+  return isFull;
+}
+
+type Span = { resourceId: string; metric: string; firstAt: Instant; lastAt: Instant };
+
+/** The series that `isDue`, each with the samples' first and last instant. */
+function dueSeries(
+  { series }: Told,
+  { matches, samples }: Pick<Seen, "matches" | "samples">,
+  isDue: (at: Instant | undefined) => boolean,
+): Span[] {
+  const spans = new Map<string, Map<string, Span>>();
   for (const { host, metric, at } of samples) {
     const resourceId = matches[host]?.id ?? "";
-    const key = `${resourceId} ${metric}`;
-    const known = series.get(key);
-    if (known) {
-      known.firstAt = Math.min(known.firstAt, at);
-      known.lastAt = Math.max(known.lastAt, at);
-    } else if (isDue(told.series.get(key))) series.set(key, { resourceId, metric, firstAt: at, lastAt: at });
+    if (!isDue(series.get(resourceId)?.get(metric))) continue;
+    const own = spans.get(resourceId) ?? new Map<string, Span>();
+    spans.set(resourceId, own);
+    const span = own.get(metric);
+    if (span) {
+      span.firstAt = Math.min(span.firstAt, at);
+      span.lastAt = Math.max(span.lastAt, at);
+    } else own.set(metric, { resourceId, metric, firstAt: at, lastAt: at });
   }
-  await saveSeries(pool, source.id, [...series.values()]);
-  for (const key of series.keys()) told.series.set(key, now);
-  return isFull;
+  return [...spans.values()].flatMap((own) => [...own.values()]);
 }
 
 function toldOf(pool: Pool, id: number): Told {

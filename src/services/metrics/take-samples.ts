@@ -24,7 +24,10 @@ export async function takeSamples({ pool }: Services, samples: readonly LatestSa
   const inOrder = isInOrder ? fine : [...fine].sort((a, b) => a.at - b.at);
   await saveRecent(
     pool,
-    inOrder.map((sample): RecentSample => ({ ...sample, at: slotEnd(sample.at, sample.stepS) })),
+    inOrder.map((sample): RecentSample => {
+      const at = slotEnd(sample.at, sample.stepS);
+      return at === sample.at ? sample : { ...sample, at };
+    }),
   );
   return { taken: fine.length, refused: samples.length - fine.length };
 }

@@ -1,3 +1,3 @@
-export { type PoolForecast, poolForecast, type TriedSpare } from "./forecast";
+export { type PoolHistoryQuery, poolHistory } from "./history";
 export { keepReady, poolsOf, SESSION_METRICS } from "./keep-ready";
 export { startsForSignIns } from "./sign-ins";

@@ -5,6 +5,7 @@ import {
   type IdleLever,
   type Line,
   leversOf,
+  type PeopleUse,
   type Projection,
   projectLevers,
   sizedLines,
@@ -26,11 +27,11 @@ export function laidUnder(lines: readonly Line[], basis: Basis, size: FleetPlan[
 export function projectionOf(
   { lines, baselines }: Laid,
   { basis, plan, schedules }: Reckoning,
-  idle: IdleLever | null = null,
+  { idle = null, people = null }: Readonly<{ idle?: IdleLever | null; people?: PeopleUse | null }> = {},
 ): Projection {
   const { months, days, spare } = basis;
   const resources = basis.lines.map(({ resource }) => resource);
   const hasHours = plan !== null && plan.hours !== undefined;
-  const levers = hasHours ? leversOf(plan, resources, { schedules, capabilities: capabilitiesOf(basis) }) : [];
+  const levers = hasHours ? leversOf(plan, resources, { schedules, capabilities: capabilitiesOf(basis), people }) : [];
   return projectLevers({ lines, levers: idle ? [...levers, idle] : levers, months, days, spare }, baselines);
 }

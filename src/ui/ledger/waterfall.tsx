@@ -66,7 +66,7 @@ export function Waterfall({ projection, month, view, currency }: WaterfallProps)
             {projection.steps.map(
               ({ lever, spread }) =>
                 spread && (
-                  <span key={lever} className="block" data-testid="idle-spread">
+                  <span key={lever} className="block" data-testid={`${lever}-spread`}>
                     {LEVERS[lever]}: of 100 months 90 save between <b>{money(spreadOf(spread, month).p5)}</b> and{" "}
                     <b>{money(spreadOf(spread, month).p95)}</b>, half of them above {money(spreadOf(spread, month).p50)}.
                   </span>

@@ -1,42 +1,28 @@
 "use client";
-import { useEffect, useMemo, useState } from "react";
-import { tightDays } from "@/core/ready";
+import { useMemo } from "react";
+import { type PoolForecast, type TriedSpare, tightDays } from "@/core/ready";
 import { localTime } from "@/core/time";
-import type { PoolForecast, TriedSpare } from "@/services";
 import { Chart, type Trace } from "../chart/chart";
 import { wallText } from "../chart/wall-text";
-import { AnswerError, ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { Notice } from "../kit/notice";
 import { placeOf } from "../kit/when";
+import type { PoolView } from "./use-pool";
 
-export type PoolPictureProps = { fleet: string; currency: string; spare: number | null; onSpare: (spare: number) => void };
+export type PoolPictureProps = { view: PoolView; currency: string; spare: number | null; onSpare: (spare: number) => void };
 
 const WEEK_S = 7 * 86_400;
 
-/** The last week of a pool and the next, and what more or fewer spare machines would have cost and spared. */
-export function PoolPicture({ fleet, currency, spare, onSpare }: PoolPictureProps) {
-  const [forecast, setForecast] = useState<PoolForecast | null>(null);
-  const [problem, setProblem] = useState<string | null>(null);
-  useEffect(() => {
-    const leaving = new AbortController();
-    ask<PoolForecast>(`/api/pools?fleet=${encodeURIComponent(fleet)}`, { signal: leaving.signal }).then(
-      setForecast,
-      (error: unknown) => {
-        if (!leaving.signal.aborted) setProblem(error instanceof AnswerError ? error.message : String(error));
-      },
-    );
-    return () => leaving.abort();
-  }, [fleet]);
+/** The last week of a pool and the next under the draft, and what more or fewer spare machines would have cost and spared. */
+export function PoolPicture({ view: { forecast, problem }, currency, spare, onSpare }: PoolPictureProps) {
   const traces = useMemo(() => (forecast ? tracesOf(forecast) : []), [forecast]);
   if (problem) return <Notice kind="error">{problem}</Notice>;
   if (!forecast) return <p className="text-soft">Its sessions are being read…</p>;
-  const { zone, tried, suggested, machines } = forecast;
+  const { zone, tried, suggested, machines, own } = forecast;
   const { tight, days } = tightDays(forecast.past, (t) => localTime(zone, t).day);
-  const now = tried.find((one) => one.spare === forecast.spare);
   return (
     <div className="flex flex-col gap-2">
-      <p data-testid="waits">{waitWords(now)}</p>
+      <p data-testid="waits">{waitWords(own)}</p>
       {tight > 0 && (
         <Notice kind="warning">
           On {tight} of {days} days those in use came within one of all that were on: one more, and somebody would have waited.
@@ -126,17 +112,17 @@ function Row({ one, isSuggested, isTaken, onSpare }: RowProps) {
   );
 }
 
-function daysOf({ weeks }: TriedSpare): { days: number; waited: number } {
+function daysOf({ weeks }: Pick<TriedSpare, "weeks">): { days: number; waited: number } {
   return {
     days: weeks.reduce((sum, one) => sum + one.days, 0),
     waited: weeks.reduce((sum, one) => sum + one.daysWaited, 0),
   };
 }
 
-function waitWords(one: TriedSpare | undefined): string {
-  if (!one || one.weeks.length === 0) return "No whole week of its sessions is known yet.";
+function waitWords(one: PoolForecast["own"]): string {
+  if (one.weeks.length === 0) return "No whole week of its sessions is known yet.";
   const { days, waited } = daysOf(one);
   const minutes = one.weeks.reduce((sum, week) => sum + week.waitMinutes, 0);
-  if (waited === 0) return `With the plan in force nobody would have waited for a start on ${days} days.`;
-  return `With the plan in force somebody would have waited for a start on ${waited} of ${days} days, ${Math.round(minutes)} min in all.`;
+  if (waited === 0) return `So nobody would have waited for a start on ${days} days.`;
+  return `So somebody would have waited for a start on ${waited} of ${days} days, ${Math.round(minutes)} min in all.`;
 }

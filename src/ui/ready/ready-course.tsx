@@ -3,14 +3,15 @@ import type { FleetDraft } from "@/core/plan";
 import { WordChoice } from "../kit/word-choice";
 import { WordNumber } from "../kit/word-number";
 import { PoolPicture } from "./pool-picture";
+import type { PoolView } from "./use-pool";
 
 type Pooled = NonNullable<FleetDraft["pooled"]>;
 
 export type ReadyCourseProps = {
-  fleet: string;
   draft: FleetDraft;
   machines: number;
-  isInForce: boolean;
+  /** Its past weeks under the draft. */
+  pool: PoolView;
   currency: string;
   /** Names of weeks whose levels may say how many are spare. */
   schedules: readonly string[];
@@ -21,7 +22,7 @@ const ANEW: Pooled = { spare: 1, disconnectWait: 30, signOffWait: 0, settle: 10 
 const WAIT_MAX = 10_080;
 
 /** Whether any machine will do for anyone, how many are kept ready, and what that was worth in the weeks before. */
-export function ReadyCourse({ fleet, draft, machines, isInForce, currency, schedules, onDraft }: ReadyCourseProps) {
+export function ReadyCourse({ draft, machines, pool, currency, schedules, onDraft }: ReadyCourseProps) {
   const { pooled } = draft;
   const set = (more: Partial<Pooled>) => onDraft({ ...draft, pooled: { ...(pooled ?? ANEW), ...more } });
   const spare = typeof pooled?.spare === "number" ? pooled.spare : null;
@@ -103,8 +104,9 @@ export function ReadyCourse({ fleet, draft, machines, isInForce, currency, sched
       {pooled && typeof draft.hours !== "string" && (
         <p className="text-loss">✕ A pool needs a week of its own under Hours, with counts: how many machines are on.</p>
       )}
-      {pooled && isInForce && <PoolPicture fleet={fleet} currency={currency} spare={spare} onSpare={(n) => set({ spare: n })} />}
-      {pooled && !isInForce && <p className="text-soft">Once it is in force as a pool, its past weeks are shown here.</p>}
+      {pooled && typeof draft.hours === "string" && (
+        <PoolPicture view={pool} currency={currency} spare={spare} onSpare={(n) => set({ spare: n })} />
+      )}
     </div>
   );
 }

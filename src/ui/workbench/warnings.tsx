@@ -21,6 +21,8 @@ export type WarningInput = Readonly<{
   now: Instant;
   regionZones: Readonly<Record<string, string>>;
   onDraft: (draft: FleetDraft) => void;
+  /** Whether the ledger counts the people of a pool. */
+  isPeopleCounted: boolean;
 }>;
 
 /** What is odd about a plan, each with the thing to press where there is one. */
@@ -107,7 +109,7 @@ function gapText(
 }
 
 /** Counts that some of the machines cannot have; on is never too much. */
-function levelWarning({ draft, basis, checked }: WarningInput): ReactNode[] {
+function levelWarning({ draft, basis, checked, isPeopleCounted }: WarningInput): ReactNode[] {
   if (!checked?.compiled) return [];
   const { rows, outside } = checked.compiled.schedule;
   const most = Math.max(
@@ -117,7 +119,7 @@ function levelWarning({ draft, basis, checked }: WarningInput): ReactNode[] {
     ),
   );
   // A pool's counts are machines, not levels of each.
-  if (draft.pooled) return poolWarning(most, basis.lines.length);
+  if (draft.pooled) return poolWarning(most, { machines: basis.lines.length, isPeopleCounted });
   const tooSmall = basis.lines.filter(({ resource }) => most > (resource.kind === "machine" ? 1 : resource.levelMax));
   if (most <= 1 || tooSmall.length === 0) return [];
   const [one] = tooSmall;
@@ -130,10 +132,14 @@ function levelWarning({ draft, basis, checked }: WarningInput): ReactNode[] {
   ];
 }
 
-/** The ledger lays the hours of a pool alone: who is in use above them comes on top. */
-function poolWarning(most: number, machines: number): ReactNode[] {
+/** Without a week of sessions the ledger lays the hours of a pool alone: who is in use above them comes on top. */
+function poolWarning(
+  most: number,
+  { machines, isPeopleCounted }: Readonly<{ machines: number; isPeopleCounted: boolean }>,
+): ReactNode[] {
+  const alone = "No week of sessions is known, so this counts the hours alone: machines in use above them come on top.";
   return [
-    warn("pool", "This counts the hours alone. Machines in use above them come on top: what that cost is under Ready."),
+    ...(isPeopleCounted ? [] : [warn("pool", alone)]),
     ...(most > machines ? [warn("pool size", `The hours want ${most} machines, and there are ${machines}.`)] : []),
   ];
 }

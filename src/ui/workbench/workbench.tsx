@@ -34,6 +34,7 @@ import { mixWords } from "../mix/words";
 import { QuietCourse } from "../quiet/quiet-course";
 import { useQuiet } from "../quiet/use-quiet";
 import { ReadyCourse } from "../ready/ready-course";
+import { usePool } from "../ready/use-pool";
 import { Conflict } from "./conflict";
 import { coreWords } from "./core-words";
 import { Course } from "./course";
@@ -129,15 +130,20 @@ export function Workbench({
   const [dragged, setDragged] = useState<readonly IdleRule[] | null>(null);
   const shownRules = dragged ?? rules;
   const { trials, lever } = useQuiet({ selector: draft.select, rules: shownRules, reckoning, lines: projected, zone: zoneHint });
-  // What idle alarms save comes when it has been tried; meanwhile hours stand alone.
+  const pool = usePool({ reckoning, lines: projected, hours: drawn?.compiled ?? null });
+  // What idle alarms save, and people bring, comes when it has been tried; meanwhile hours stand alone.
   const idle = useDeferredValue(lever);
+  const people = useDeferredValue(pool.people);
   const byHours = useMemo(
     () => laid && reckoning && projectionOf(laid, hasHours ? reckoning : { ...reckoning, plan: null }),
     [laid, reckoning, hasHours],
   );
   const projection = useMemo(
-    () => (idle && laid && reckoning ? projectionOf(laid, hasHours ? reckoning : { ...reckoning, plan: null }, idle) : byHours),
-    [laid, reckoning, hasHours, idle, byHours],
+    () =>
+      (idle || people) && laid && reckoning
+        ? projectionOf(laid, hasHours ? reckoning : { ...reckoning, plan: null }, { idle, people })
+        : byHours,
+    [laid, reckoning, hasHours, idle, people, byHours],
   );
   // The price and the bricks are drawn at once; whom it stops and what is odd about it follow a moment later.
   const edited = useMemo(() => ({ draft, schedule, checked: drawn, reckoning }), [draft, schedule, drawn, reckoning]);
@@ -180,8 +186,11 @@ export function Workbench({
   const machines = useMemo(() => (basis?.lines ?? []).map(({ resource }) => ({ id: resource.id, name: resource.name })), [basis]);
   const changes = differences(draft, fleet.inForce);
   const warnings = useMemo(
-    () => (basis && first ? warningsOf({ ...later, basis, first, said, now: basis.now, regionZones, onDraft }) : []),
-    [later, basis, first, said, regionZones, onDraft],
+    () =>
+      basis && first
+        ? warningsOf({ ...later, basis, first, said, now: basis.now, regionZones, onDraft, isPeopleCounted: people !== null })
+        : [],
+    [later, basis, first, said, regionZones, onDraft, people],
   );
 
   return (
@@ -301,10 +310,9 @@ export function Workbench({
         {machineCount > 0 && (
           <Course title="Ready" summary={pooledWords(draft.pooled)} isOpenFirst={draft.pooled !== undefined}>
             <ReadyCourse
-              fleet={fleet.name}
               draft={draft}
               machines={machineCount}
-              isInForce={fleet.inForce?.pooled !== undefined}
+              pool={pool}
               currency={currency}
               schedules={schedules.map(({ name }) => name)}
               onDraft={onDraft}

@@ -1,4 +1,4 @@
-import { providerOf } from "../../../standin/world/birth";
+import { providerOf } from "../../../standin/world/provider";
 import { type Change, isOn, type State, type Unit } from "../../../standin/world/types";
 import { FLEETS, type Rule, type rules, type Said, type SlowFleet, saidAt } from "./hours";
 import type { Life } from "./ledger";

@@ -1,6 +1,6 @@
-import { providerOf } from "../../../standin/world/birth";
 import { priceList } from "../../../standin/world/prices";
-import { type Change, DAY, HOUR, isOn, type LooseThing, type Unit, type World } from "../../../standin/world/types";
+import { providerOf } from "../../../standin/world/provider";
+import { billedAs, type Change, DAY, HOUR, isOn, type LooseThing, type Unit, type World } from "../../../standin/world/types";
 
 /**
  * A slow ledger of its own, made from what the stand-in really did and asks: it shares nothing with
@@ -126,8 +126,8 @@ export function runsOf(unit: Unit, life: Life): SlowRun[] {
 /** What rounding up adds to a run that ended, in seconds. */
 function roundedUp(unit: Unit, { from, to }: SlowRun): number {
   const { granularityS, minimumS } = providerOf(unit.provider);
-  const granule = granularityS[unit.kind];
-  return Math.max(minimumS[unit.kind], Math.ceil((to - from) / granule) * granule) - (to - from);
+  const granule = granularityS[billedAs(unit.kind)];
+  return Math.max(minimumS[billedAs(unit.kind)], Math.ceil((to - from) / granule) * granule) - (to - from);
 }
 
 const days = ({ from, to }: Span): Span[] => {

@@ -20,7 +20,7 @@ import {
 } from "@/services";
 import { readClouds } from "@/services/inventory";
 import { fleetList } from "@/store";
-import { tell } from "../../../standin/world/engine";
+import { tell } from "../../../standin/world/happen";
 import { DAY, HOUR, type LooseThing, type Unit } from "../../../standin/world/types";
 import { carryOut, type Verb } from "../../../standin/world/verbs";
 import type { Plans, SlowHold } from "./ahead";

@@ -1,8 +1,16 @@
+import { z } from "zod";
 import { person, services } from "@/app/services";
-import { poolForecast } from "@/services";
-import { answer } from "../answer";
+import { pooledSchema } from "@/core/ready";
+import { poolHistory } from "@/services";
+import { answer, readBody } from "../answer";
 
-/** What past sessions make of the pool that a fleet in force is. */
-export function GET(request: Request): Promise<Response> {
-  return answer(() => poolForecast(services(), person(), new URL(request.url).searchParams.get("fleet") ?? ""));
+const { disconnectWait, signOffWait } = pooledSchema.shape;
+const bodySchema = z.strictObject({
+  ids: z.array(z.string().max(400)).max(20_000),
+  waits: z.strictObject({ disconnectWait, signOffWait }),
+});
+
+/** How many of some machines were in use over the last weeks. */
+export function POST(request: Request): Promise<Response> {
+  return answer(async () => poolHistory(services(), person(), await readBody(request, bodySchema)));
 }

@@ -1,0 +1,29 @@
+import { columnIn } from "@/core/idle";
+import { isGuarded } from "@/core/plan";
+import { addInUse, type Pooled, type PoolHistory } from "@/core/ready";
+import { authorise, type Person, type Services } from "../admin";
+import { samplesOver, TRIED_DAYS } from "../idle";
+import { loadWorld } from "../inventory";
+import { SESSION_METRICS } from "./keep-ready";
+
+export type PoolHistoryQuery = Readonly<{
+  /** Machines by id; those that a guard forbids, and ids of nothing, are left out. */
+  ids: readonly string[];
+  waits: Pick<Pooled, "disconnectWait" | "signOffWait">;
+}>;
+
+/** How many of some machines were in use, slot by slot, over the last four weeks. Throws a RefusedError where that is too much at once. */
+export async function poolHistory(services: Services, person: Person, { ids, waits }: PoolHistoryQuery): Promise<PoolHistory> {
+  authorise(person, "look");
+  const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
+  const asked = new Set(ids);
+  const members = world.schedulable.filter((one) => asked.has(one.id) && one.kind === "machine" && !isGuarded(one));
+  const samples = await samplesOver(services, members, { metrics: SESSION_METRICS, now, days: TRIED_DAYS });
+  const { stepS, firstEnd, knownFrom, count } = samples.head;
+  const inUse = new Float64Array(count);
+  members.forEach((_, i) => {
+    const of = (metric: string) => columnIn(samples, metric, i);
+    addInUse(inUse, { active: of(SESSION_METRICS[0]), disconnected: of(SESSION_METRICS[1]) }, { waits, stepS });
+  });
+  return { firstEnd, slotS: stepS, knownFrom, inUse: [...inUse] };
+}

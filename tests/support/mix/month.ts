@@ -1,0 +1,268 @@
+import {
+  gapsToKeep,
+  type Keeping,
+  type KeepStep,
+  type Mix,
+  type MixGap,
+  type MixMachine,
+  nextStep,
+  orderHazard,
+} from "@/core/mix";
+import { birth } from "../../../standin/world/birth";
+import { isDry } from "../../../standin/world/capacity";
+import { advance, nextHappening } from "../../../standin/world/engine";
+import { linesOfDay } from "../../../standin/world/meter";
+import { spotRate } from "../../../standin/world/prices";
+import { Refusal } from "../../../standin/world/refusal";
+import { DAY, HOUR, present, type Unit, type World } from "../../../standin/world/types";
+import { carryOut } from "../../../standin/world/verbs";
+
+/** What a stretch of time came to: by the stand-in's own events, meter and lives. */
+export type Measured = {
+  evictions: number;
+  missingUnitHours: number;
+  cost: number;
+  /** By pool. */
+  byPool: Map<string, { evictions: number; machineHours: number }>;
+};
+
+type Own = { part: MixMachine["part"]; pool: string | null; units: number };
+
+/**
+ * A group of the stand-in that is kept at a mix by the product's own rule, minute by minute, in one process: the world decides
+ * what happens, the rule what is asked for, and this notes the answers as a round does.
+ */
+export class KeptGroup {
+  readonly world: World;
+  readonly group: Unit;
+  private readonly own = new Map<string, Own>();
+  private gaps: MixGap[] = [];
+  private gapIds = 0;
+  private refused = new Map<string, number>();
+  private firmRefusedAt: number | null = null;
+  private before: number;
+  private known = new Set<string>();
+
+  /** What it is kept at; given before the first look. */
+  mix!: Mix;
+
+  constructor(
+    seed: number,
+    private readonly wantedAt: (t: number) => number,
+    private readonly firmSize: Readonly<{ size: string; zones: readonly string[] }>,
+  ) {
+    this.world = birth();
+    this.world.seed = seed;
+    delete this.world.office;
+    this.group = this.world.units.find(({ name }) => name === "tide-pool-north") as Unit;
+    this.world.units = [this.group];
+    this.group.life = [{ at: this.world.bornAt, state: "stopped", level: 0 }];
+    this.group.purchase = "firm";
+    this.before = this.world.doneUntil - 60;
+  }
+
+  private members(): Unit[] {
+    return this.world.units.filter((unit) => unit.kind === "member" && present(unit).state !== "gone");
+  }
+
+  private machineOf(unit: Unit): MixMachine {
+    const own = this.own.get(unit.id) as Own;
+    const { state, at } = present(unit);
+    const isUp = state === "running" && at + (this.mix.setupMinutes ?? 0) * 60 <= this.world.doneUntil;
+    return {
+      id: unit.id,
+      ...own,
+      state: state === "stopped" ? "down" : isUp ? "up" : "coming",
+      orderedAt: unit.life[0]?.at ?? 0,
+      isBusy: false,
+      isIll: unit.unhealthySince !== undefined && this.world.doneUntil - unit.unhealthySince >= 600,
+    };
+  }
+
+  private keeping(): Keeping {
+    const { mix } = this;
+    return {
+      now: this.world.doneUntil,
+      before: this.before,
+      wanted: this.wantedAt(this.world.doneUntil),
+      firm: mix.firm,
+      order: mix.order,
+      refillEveryMinutes: mix.refillEveryMinutes,
+      fallbackAfterMinutes: mix.fallbackAfterMinutes,
+      returnAfterMinutes: mix.returnAfterMinutes,
+      pools: mix.pools.map((pool) => ({
+        name: pool.name,
+        units: pool.unitsPerMachine,
+        price: this.priceNow(pool),
+        cap: null,
+        hazard: orderHazard(pool),
+        refusedAt: this.refused.get(pool.name) ?? null,
+      })),
+      machines: this.members().map((unit) => this.machineOf(unit)),
+      gaps: this.gaps,
+      firmRefusedAt: this.firmRefusedAt,
+    };
+  }
+
+  private priceNow({ name }: Mix["pools"][number]): number {
+    const [size = ""] = name.split(" ");
+    return Number(spotRate(this.world.seed, { ...this.group, size }, Math.floor(this.world.doneUntil / DAY) * DAY));
+  }
+
+  /** One look: what went since the last is a gap, and what is to be done is asked for until nothing is. */
+  look(): void {
+    const { world } = this;
+    const now = world.doneUntil;
+    const there = new Set(this.members().map(({ id }) => id));
+    for (const id of this.known) {
+      const own = this.own.get(id);
+      const unit = world.units.find((one) => one.id === id);
+      if (there.has(id) || own?.part === "firm" || !unit || !own) continue;
+      this.gaps.push({ id: ++this.gapIds, units: own.units, since: present(unit).at, disk: null });
+    }
+    const { open, shrink } = gapsToKeep(this.keeping());
+    for (const { id, units } of shrink) this.shrink(id, units);
+    if (open > 0) this.gaps.push({ id: ++this.gapIds, units: open, since: now, disk: null });
+    for (let step = nextStep(this.keeping()); step; step = nextStep(this.keeping())) this.take(step);
+    this.known = new Set(this.members().map(({ id }) => id));
+    this.before = now;
+    world.units = world.units.filter(
+      (unit) => unit.kind !== "member" || present(unit).state !== "gone" || present(unit).at > now - 2 * DAY,
+    );
+  }
+
+  private shrink(id: number, units: number): void {
+    this.gaps = this.gaps.flatMap((gap) => (gap.id !== id ? [gap] : units > 0 ? [{ ...gap, units }] : []));
+  }
+
+  private take(step: KeepStep): void {
+    const { world } = this;
+    const now = world.doneUntil;
+    const ask = (unit: Unit, verb: "order" | "remove" | "start", member: Parameters<typeof carryOut>[2]["member"] = null) =>
+      carryOut(world, unit, { verb, level: null, now, member });
+    if (step.kind !== "order") {
+      const unit = world.units.find(({ id }) => id === step.id) as Unit;
+      ask(unit, step.kind === "remove" ? "remove" : "start");
+      if (step.kind === "remove") this.known.delete(step.id);
+      return;
+    }
+    const [size, zone] = step.pool === null ? [this.firmSize.size, this.nextZone()] : (step.pool.split(" ") as [string, string]);
+    try {
+      const purchase = step.part === "spot" ? "spot" : "firm";
+      const made = ask(this.group, "order", { size, zone, purchase, keepsDisks: this.mix.eviction === "keep disks" }) as Unit;
+      this.own.set(made.id, { part: step.part, pool: step.pool, units: step.units });
+      let left = step.units;
+      for (const id of step.gaps) {
+        const gap = this.gaps.find((one) => one.id === id);
+        if (!gap || left <= 0) continue;
+        this.shrink(id, gap.units - Math.min(left, gap.units));
+        left -= gap.units;
+      }
+    } catch (error) {
+      if (!(error instanceof Refusal) || error.code !== "no_capacity") throw error;
+      if (step.pool === null) this.firmRefusedAt = now;
+      else this.refused.set(step.pool, now);
+    }
+  }
+
+  private nextZone(): string {
+    const { zones } = this.firmSize;
+    return zones[(this.world.membersMade ?? 0) % zones.length] as string;
+  }
+
+  /** Runs to an instant and measures on the way. Nothing is looked at while nothing happens. */
+  run(to: number): Measured {
+    const { world } = this;
+    const measured: Measured = { evictions: 0, missingUnitHours: 0, cost: 0, byPool: new Map() };
+    const first = world.events.length;
+    const from = world.doneUntil;
+    let day = Math.floor(from / DAY) * DAY;
+    while (world.doneUntil < to) {
+      this.look();
+      const now = world.doneUntil;
+      const next = Math.min(to, this.nextLook(now), day + DAY);
+      const pools = this.members().flatMap((unit) => {
+        const own = this.own.get(unit.id);
+        return own?.pool && present(unit).state !== "stopped" ? [own.pool] : [];
+      });
+      this.measureUntil(next, measured);
+      for (const pool of pools) this.ofPool(measured, pool).machineHours += (world.doneUntil - now) / HOUR;
+      if (world.doneUntil >= day + DAY || world.doneUntil >= to) {
+        measured.cost += this.costOfDay(day, { from, to: world.doneUntil });
+        day = Math.floor(world.doneUntil / DAY) * DAY;
+      }
+    }
+    for (const event of world.events.slice(first))
+      if (event.type === "evicted") {
+        measured.evictions++;
+        const pool = this.own.get(event.resource)?.pool;
+        if (pool) this.ofPool(measured, pool).evictions++;
+      }
+    return measured;
+  }
+
+  private ofPool({ byPool }: Measured, pool: string) {
+    const own = byPool.get(pool) ?? { evictions: 0, machineHours: 0 };
+    byPool.set(pool, own);
+    return own;
+  }
+
+  /** The next whole minute at which there may be something to do. */
+  private nextLook(now: number): number {
+    const minute = Math.floor(now / 60) * 60 + 60;
+    const isQuiet = this.gaps.length === 0 && this.members().every((unit) => this.own.get(unit.id)?.part !== "stand-in");
+    if (!isQuiet || this.members().some((unit) => this.machineOf(unit).isIll)) return minute;
+    const hour = Math.floor(now / HOUR) * HOUR + HOUR;
+    const next = Math.min(nextHappening(this.world, hour) ?? hour, hour);
+    const ill = this.members().flatMap(({ unhealthySince }) => (unhealthySince === undefined ? [] : [unhealthySince + 600]));
+    return Math.max(minute, Math.ceil(Math.min(next, ...ill.filter((t) => t > now)) / 60) * 60);
+  }
+
+  /** Advances, and adds what is missing: those that are up, by the second. */
+  private measureUntil(to: number, measured: Measured): void {
+    const { world } = this;
+    while (world.doneUntil < to) {
+      const now = world.doneUntil;
+      const setupS = (this.mix.setupMinutes ?? 0) * 60;
+      const ups = this.members().flatMap((unit) => {
+        const { state, at } = present(unit);
+        return state === "running" && at + setupS > now ? [at + setupS] : [];
+      });
+      const hour = Math.floor(now / HOUR) * HOUR + HOUR;
+      const next = Math.min(to, hour, ...ups, nextHappening(world, Math.min(to, hour)) ?? to);
+      const up = this.members()
+        .map((unit) => this.machineOf(unit))
+        .reduce((sum, { state, units }) => sum + (state === "up" ? units : 0), 0);
+      measured.missingUnitHours += (Math.max(0, this.wantedAt(now) - up) * (next - now)) / HOUR;
+      advance(world, next);
+    }
+  }
+
+  /** Compute and licence of a UTC day by the stand-in's meter. */
+  private costOfDay(day: number, { from, to }: { from: number; to: number }): number {
+    return this.world.units
+      .filter(({ kind }) => kind === "member")
+      .flatMap((unit) => linesOfDay(this.world.seed, unit, { day, until: Math.min(day + DAY, to) }))
+      .filter(({ item, from: start }) => (item === "compute" || item === "licence") && start >= from)
+      .reduce((sum, { cost }) => sum + Number(cost), 0);
+  }
+}
+
+/** How long spells with and without machines of a pool were in the mean, in hours, asked every ten minutes over a span. */
+export function spellsOf(
+  seed: number,
+  pool: string,
+  { from, to }: { from: number; to: number },
+): { availableHours: number; dryHours: number } {
+  const [size, zone] = pool.split(" ") as [string, string];
+  let [dry, free, turns] = [0, 0, 0];
+  let was = false;
+  for (let t = from; t < to; t += 600) {
+    const is = isDry({ seed }, { size, zone }, t);
+    if (is) dry++;
+    else free++;
+    if (is && !was) turns++;
+    was = is;
+  }
+  return { availableHours: free / 6 / Math.max(1, turns), dryHours: dry / 6 / Math.max(1, turns) };
+}
