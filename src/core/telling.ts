@@ -10,6 +10,7 @@ export const EVENT_TYPES = [
   "umbrik.idle.warned",
   "umbrik.idle.tripped",
   "umbrik.idle.left-on",
+  "umbrik.mix.notice",
   "umbrik.stops.held",
   "umbrik.attention",
   "umbrik.test",

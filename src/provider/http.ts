@@ -2,11 +2,12 @@ import type { z } from "zod";
 import { capabilitiesSchema, providerIdOf, resourceKey } from "@/core/plan";
 import { boundedText, jsonOf } from "./bounded";
 import { eventsOf, listingOf } from "./listing";
-import { type ActAnswer, ProviderError, type ProviderPort } from "./port";
+import { ProviderError, type ProviderPort } from "./port";
 import {
   commitmentsShape,
   eventPageShape,
   latestShape,
+  madeShape,
   metricShape,
   pricesShape,
   refusalShape,
@@ -36,6 +37,30 @@ export function httpProvider({ name, provider, baseUrl, key }: HttpAccount, sign
     } catch (error) {
       if (error instanceof ProviderError) throw new ProviderError(`${provider}: ${error.message}`, { cause: error });
       throw new ProviderError(`no answer: ${messageOf(error)}`, { cause: error });
+    }
+  }
+
+  type Posted =
+    | Readonly<{ answer: Readonly<{ body: unknown }>; refusal: null }>
+    | Readonly<{ answer: null; refusal: Readonly<{ kind: "retry" | "refused"; why: string; isFull: boolean }> }>;
+
+  /** Asks for something to be done; the same key twice does it once. */
+  async function post(resourceId: string, verb: string, body: unknown, once: string): Promise<Posted> {
+    try {
+      const response = await fetch(`${baseUrl}/v1/resources/${encodeURIComponent(providerIdOf(resourceId, name))}/${verb}`, {
+        method: "POST",
+        headers: { ...headers, "content-type": "application/json", "idempotency-key": once },
+        body: JSON.stringify(body),
+        signal: within(),
+        redirect: "manual",
+      });
+      const text = boundedText(response, ANSWER_BYTES_MAX);
+      // That it was accepted stands, whatever else is said.
+      if (response.ok) return { answer: { body: jsonOf(await text.catch(() => "")) }, refusal: null };
+      const refusal = refusalOf(jsonOf(await text));
+      return { answer: null, refusal: { ...answerOf(response.status, refusal), isFull: refusal?.code === "no_capacity" } };
+    } catch (error) {
+      return { answer: null, refusal: { kind: "retry", why: `no answer: ${messageOf(error)}`, isFull: false } };
     }
   }
 
@@ -99,27 +124,27 @@ export function httpProvider({ name, provider, baseUrl, key }: HttpAccount, sign
         );
       });
     },
-    async act({ resourceId, verb, level, key: once }): Promise<ActAnswer> {
-      try {
-        const response = await fetch(`${baseUrl}/v1/resources/${encodeURIComponent(providerIdOf(resourceId, name))}/${verb}`, {
-          method: "POST",
-          headers: { ...headers, "content-type": "application/json", "idempotency-key": once },
-          body: JSON.stringify(verb === "resize" ? { level } : {}),
-          signal: within(),
-          redirect: "manual",
-        });
-        if (response.ok) return { kind: "accepted" };
-        const refusal = refusalOf(jsonOf(await boundedText(response, ANSWER_BYTES_MAX)));
-        return answerOf(response.status, refusal);
-      } catch (error) {
-        return { kind: "retry", why: `no answer: ${messageOf(error)}` };
-      }
+    async act({ resourceId, verb, level, key: once }) {
+      const { refusal } = await post(resourceId, verb, verb === "resize" ? { level } : {}, once);
+      return refusal ? { kind: refusal.kind, why: refusal.why } : { kind: "accepted" };
+    },
+    async orderMember({ groupId, key: once, ...asked }) {
+      const { answer, refusal } = await post(groupId, "order", asked, once);
+      if (refusal) return { kind: refusal.isFull ? "full" : refusal.kind, why: refusal.why };
+      const made = madeShape.safeParse(answer.body);
+      return made.success
+        ? { kind: "accepted", memberId: resourceKey(name, made.data.resource.id) }
+        : { kind: "retry", why: "it accepted, and did not say whom it brought" };
+    },
+    async moveMember({ memberId, move, key: once }) {
+      const { refusal } = await post(memberId, move, {}, once);
+      return refusal ? { kind: refusal.isFull ? "full" : refusal.kind, why: refusal.why } : { kind: "accepted" };
     },
   };
 }
 
 /** Only a clear refusal is one: an agreed answer of a status that says the request was understood. */
-function answerOf(status: number, refusal: Refusal | null): ActAnswer {
+function answerOf(status: number, refusal: Refusal | null): Readonly<{ kind: "retry" | "refused"; why: string }> {
   const why = refusal?.message ?? `it answered ${status}, and no reason`;
   const isClear = refusal !== null && status >= 400 && status < 500 && ![401, 408, 425, 429].includes(status);
   return { kind: isClear && !RETRY_CODES.has(refusal.code) ? "refused" : "retry", why };

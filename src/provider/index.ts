@@ -8,6 +8,8 @@ export {
   type FeedEvent,
   type LatestSample,
   type Listed,
+  type MemberAnswer,
+  type MemberRequest,
   type MeterLine,
   type ProviderCommitment,
   ProviderError,

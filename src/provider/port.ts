@@ -69,6 +69,21 @@ export type ActRequest = Readonly<{
   key: string;
 }>;
 
+/** A machine for a group: of which size, where and at which price. */
+export type MemberRequest = Readonly<{
+  groupId: string;
+  size: string;
+  zone: string;
+  purchase: "firm" | "spot";
+  keepsDisks: boolean;
+  key: string;
+}>;
+
+/** As an action's answer, with whom it brought. `full`: there is none to be had there now. */
+export type MemberAnswer =
+  | Readonly<{ kind: "accepted"; memberId: string }>
+  | Readonly<{ kind: "full" | "retry" | "refused"; why: string }>;
+
 /** One account at one provider. Every read throws a ProviderError when it cannot be completed. */
 export type ProviderPort = Readonly<{
   describe: () => Promise<Capabilities>;
@@ -87,6 +102,12 @@ export type ProviderPort = Readonly<{
   /** What came of a metric after an instant, at most a day of it; only what is a number. */
   metricAfter: (metric: string, after: Instant) => Promise<readonly LatestSample[]>;
   act: (request: ActRequest) => Promise<ActAnswer>;
+  /** Asks for a machine for a group. */
+  orderMember: (request: MemberRequest) => Promise<MemberAnswer>;
+  /** Gives a machine of a group back, or starts one whose disks were kept. */
+  moveMember: (
+    request: Readonly<{ memberId: string; move: "remove" | "start"; key: string }>,
+  ) => Promise<ActAnswer | Readonly<{ kind: "full"; why: string }>>;
 }>;
 
 /** A provider could not be read: it did not answer, refused, or answered with something else than agreed. */

@@ -101,6 +101,9 @@ export const latestShape = z.object({
   series: z.array(z.object({ resource: z.string(), samples: z.array(z.unknown()) })),
 });
 
+/** Whom an order brought. */
+export const madeShape = z.object({ resource: z.object({ id: text.min(1) }) });
+
 export const refusalShape = z.object({ error: z.object({ code: z.string(), message: z.string() }) });
 
 /** A listed resource as the core knows it. */

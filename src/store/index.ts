@@ -24,6 +24,7 @@ export * from "./metric-hosts";
 export * from "./metric-sources";
 export * from "./metrics";
 export { dropEverything, migrate, whatTablesHold } from "./migrate";
+export * from "./mix";
 export * from "./partitions";
 export * from "./pauses";
 export { type Db, openPool, type Pool, type PoolClient, touch } from "./pool";

@@ -8,20 +8,22 @@ const DRY_ABOVE = 0.8;
 
 export type Place = Readonly<{ account: string; size: string; zone: string }>;
 
+type Kind = Readonly<{ size: string; zone: string }>;
+
 /** Any start can fail: now and then a zone has none of a size for ten minutes. */
+export function isShort({ seed }: Pick<World, "seed">, { size, zone }: Kind, at: number): boolean {
+  return chance(seed, zone, size, "dry", Math.floor(at / 600)) < 0.03;
+}
+
+/** Throws a Refusal where nothing of a size is to be had in a zone, at whatever price. */
 export function requireCapacity(world: World, { account, size, zone }: Place, now: number): void {
-  const bucket = Math.floor(now / 600);
-  const isShort = chance(world.seed, zone, size, "dry", bucket) < 0.03;
   const isOut = world.outages.some((one) => one.kind === "no capacity" && one.account === account && one.until > now);
-  if (isShort || isOut) throw new Refusal(409, "no_capacity", `no ${size} to be had in ${zone} right now`);
+  if (isOut || isShort(world, { size, zone }, now))
+    throw new Refusal(409, "no_capacity", `no ${size} to be had in ${zone} right now`);
 }
 
 /** True while no spot machine of a size is to be had in a zone. */
-export function isDry(
-  { seed }: Pick<World, "seed">,
-  { size, zone }: Readonly<{ size: string; zone: string }>,
-  at: number,
-): boolean {
+export function isDry({ seed }: Pick<World, "seed">, { size, zone }: Kind, at: number): boolean {
   const step = at / (SCARCITY_HOURS * HOUR);
   const whole = Math.floor(step);
   const ease = (step - whole) ** 2 * (3 - 2 * (step - whole));

@@ -1,5 +1,15 @@
 import { expect, test } from "vitest";
-import { type Figure, joinStretches, type Mix, mixFigures, mixSchema, posterior, simulateStretch } from "@/core/mix";
+import {
+  type Figure,
+  gammaQuantile,
+  joinStretches,
+  type Mix,
+  mixFigures,
+  mixSchema,
+  ratesSeen,
+  type Seen,
+  simulateStretch,
+} from "@/core/mix";
 import { WORLD_START } from "../../demo/world";
 import { chance } from "../../standin/world/chance";
 import { spotRate } from "../../standin/world/prices";
@@ -15,24 +25,80 @@ const DAYS = 28;
 const DAY = 86_400;
 const TRIALS = 300;
 const TURNS = 30;
-const PRIOR = { shape: 1, rate: 100 };
 const FIRM = { size: "ketch-8", zones: ["fjord-1a", "fjord-1b", "fjord-1c"] };
 const POOLS = ["ketch-8 fjord-1a", "ketch-8 fjord-1b", "ketch-8 fjord-1c", "brig-16 fjord-1a"];
 
 /** Twelve by day, six by night (UTC). */
 const wantedAt = (t: number) => (Math.floor(t / 3600) % 24 >= 6 && Math.floor(t / 3600) % 24 < 20 ? 12 : 6);
 
-/** The hourly prices of four weeks before an instant; each of `turn` draws other weeks of them, whole ones, with replacement. */
-function pricesBefore(kept: KeptGroup, name: string, { from, turn }: { from: number; turn: number }): number[] {
+/** Weeks of prices that a forecast draws from. */
+const PRICED = 12;
+
+/**
+ * The hourly prices of four weeks to come: whole weeks of those before, drawn with replacement, and their level moved by what
+ * another draw of all of them comes to, since twelve weeks do not say more about the level than that. Each `turn` draws anew.
+ */
+function pricesAhead(kept: KeptGroup, name: string, { from, turn }: { from: number; turn: number }): number[] {
+  // A size has one price in all zones.
   const [size = ""] = name.split(" ");
   const unit = { ...kept.group, size };
-  const weeks = Array.from({ length: 4 }, (_, w) => (turn === 0 ? w : Math.floor(chance(turn, "week", w) * 4)));
-  return weeks.flatMap((week) =>
-    Array.from({ length: 168 }, (_, h) => {
-      const at = from - DAYS * DAY + week * 7 * DAY + h * 3600;
+  const weeks = Array.from({ length: PRICED }, (_, w) =>
+    Array.from({ length: 168 }, (__, h) => {
+      const at = from - (w + 1) * 7 * DAY + h * 3600;
       return Number(spotRate(kept.world.seed, unit, Math.floor(at / DAY) * DAY));
     }),
   );
+  const drawn = (what: string, n: number) =>
+    Array.from({ length: n }, (_, i) => weeks[Math.floor(chance(turn, what, size, i) * PRICED)] as number[]);
+  const level = meanOf(drawn("level", PRICED).flat()) / meanOf(weeks.flat());
+  return drawn("week", 4).flatMap((week) => week.map((price) => price * level));
+}
+
+const unitsOf = (name: string) => (name.startsWith("brig") ? 2 : 1);
+/** One eviction in a hundred machine-hours of eight cores; of sixteen, twice as often. */
+const priorOf = (name: string) => ({ shape: 1, rate: 100 / unitsOf(name) });
+const meanOf = (values: readonly number[]) => values.reduce((sum, value) => sum + value, 0) / values.length;
+
+/** What was seen of a size in all zones. */
+function sizeSeen({ byPool }: Measured, name: string, factor: number): Seen {
+  const own = [...byPool].flatMap(([pool, seen]) => (pool.split(" ")[0] === name.split(" ")[0] ? [seen] : []));
+  return {
+    gone: own.flatMap(({ gone }) => gone),
+    // An hour while it was dry counts as often as machines went sooner then: the simulation multiplies by the same.
+    machineHours: own.reduce((sum, { machineHours, dryHours }) => sum + machineHours + (factor - 1) * dryHours, 0),
+    sharedHours: own.reduce((sum, { sharedHours }) => sum + sharedHours, 0),
+  };
+}
+
+/** What a month says of a pool. How often its size is taken back in waves is known no better than by their number: each turn draws it. */
+function rates(seen: Measured, name: string, turn: number) {
+  const { hazard, reclaim } = ratesSeen(sizeSeen(seen, name, dryFactor(seen)), priorOf(name));
+  const u = chance(turn, "reclaim", name.split(" ")[0] ?? "");
+  return {
+    hazard,
+    reclaimRate: reclaim && gammaQuantile(reclaim.rate.shape, u) / reclaim.rate.rate,
+    reclaimShare: reclaim && reclaim.share,
+  };
+}
+
+/** How long spells are, as far as so many of them say. */
+function spells(seed: number, name: string, { from, turn }: { from: number; turn: number }) {
+  const { availableHours, dryHours, count } = spellsOf(seed, name, { from: from - DAYS * DAY, to: from });
+  const drawn = (mean: number, what: string) => (mean * count) / gammaQuantile(count, chance(turn, what, name));
+  return { availableHours: drawn(availableHours, "available"), dryHours: drawn(dryHours, "dry") };
+}
+
+/** How much sooner machines went while no more were to be had, all pools together. */
+function dryFactor({ byPool }: Measured): number {
+  const all = [...byPool.values()];
+  const sum = (of: (one: (typeof all)[number]) => number) => all.reduce((total, one) => total + of(one), 0);
+  const [dry, dryHours] = [sum(({ dryEvictions }) => dryEvictions), sum(({ dryHours: hours }) => hours)];
+  const [gone, hours] = [
+    sum(({ gone: list }) => list.reduce((n, { count }) => n + count, 0)),
+    sum(({ machineHours }) => machineHours),
+  ];
+  const free = (gone - dry) / Math.max(1, hours - dryHours);
+  return dry > 0 && dryHours > 0 && free > 0 ? Math.min(20, dry / dryHours / free) : 1;
 }
 
 type Known = Readonly<{ kept: KeptGroup; seen: Measured | null; from: number; turn: number }>;
@@ -45,21 +111,17 @@ function mixOf(seed: number, { kept, seen, from, turn }: Known): Mix {
     firmPrice: 0.337,
     setupMinutes: 4,
     eviction: "drop",
-    pools: POOLS.map((name) => {
-      const { evictions = 0, machineHours = 0 } = seen?.byPool.get(name) ?? {};
-      const { shape, rate } = posterior({ prior: PRIOR, evictions, machineHours });
-      const units = name.startsWith("brig") ? 2 : 1;
-      return {
-        name,
-        unitsPerMachine: units,
-        priceSeries: pricesBefore(kept, name, { from, turn }),
-        hazard: { shape, rate },
-        ...(seen ? spellsOf(seed, name, { from: from - DAYS * DAY, to: from }) : {}),
-      };
-    }),
+    pools: POOLS.map((name) => ({
+      name,
+      unitsPerMachine: unitsOf(name),
+      priceSeries: pricesAhead(kept, name, { from, turn }),
+      ...(seen ? rates(seen, name, turn) : { hazard: priorOf(name) }),
+      ...(seen ? spells(seed, name, { from, turn }) : {}),
+      dryHazardFactor: seen ? dryFactor(seen) : null,
+    })),
     order: (["even", "blend", "cheapest", "steadiest"] as const)[seed % 4],
     refillEveryMinutes: 5,
-    provisionMinutes: 1.1,
+    provisionMinutes: seen ? meanOf(seen.provisionMinutes) : 1.1,
     fallbackAfterMinutes: 20,
     returnAfterMinutes: 60,
     floor: 3,

@@ -22,8 +22,10 @@ export {
   spotWanted,
 } from "./keep";
 export { type Mix, mixSchema, mostWanted, type Order, orderHazard, type Pool } from "./mix";
+export { ratesSeen, type Seen, type SeenRates } from "./observed";
 export { type Figure, meanOf } from "./outcomes";
-export { countsSchema, posterior, type Rate } from "./posterior";
+export { poolPlace } from "./pool-name";
+export { countsSchema, gammaQuantile, posterior, type Rate } from "./posterior";
 export {
   joinStretches,
   type MixFigures,

@@ -66,7 +66,9 @@ const MINUTE_S = 60;
  * then gaps by the order of pools, firm units that stand in, and the way back. Whoever does it notes the answer and asks again.
  */
 export function nextStep(keeping: Keeping): KeepStep | null {
-  return firmStep(keeping) ?? sickStep(keeping) ?? dearStep(keeping) ?? excessStep(keeping) ?? gapStep(keeping) ?? backStep(keeping);
+  return (
+    firmStep(keeping) ?? sickStep(keeping) ?? dearStep(keeping) ?? excessStep(keeping) ?? gapStep(keeping) ?? backStep(keeping)
+  );
 }
 
 /** How many units of the rest are wanted: all but the firm ones. */
@@ -108,7 +110,9 @@ function dearStep({ machines, pools }: Keeping): KeepStep | null {
   const over = new Map(pools.filter(isOver).map((pool) => [pool.name, pool]));
   const dear = machines.find(({ pool, part, state }) => part === "spot" && state !== "down" && pool !== null && over.has(pool));
   const pool = dear?.pool == null ? undefined : over.get(dear.pool);
-  return dear && pool ? { kind: "remove", id: dear.id, why: `${pool.name} costs ${pool.price}, over its cap of ${pool.cap}` } : null;
+  return dear && pool
+    ? { kind: "remove", id: dear.id, why: `${pool.name} costs ${pool.price}, over its cap of ${pool.cap}` }
+    : null;
 }
 
 function isOver({ cap, price }: MixPool): boolean {
@@ -147,7 +151,10 @@ function gapStep(keeping: Keeping): KeepStep | null {
     const back = inOrder.find(({ disk }) => disk !== null && canRestart(disk, keeping, now));
     if (back?.disk) return { kind: "restart", id: back.disk, gap: back.id, why: "its disks were kept" };
     const free = inOrder.filter(({ disk }) => disk === null);
-    const room = Math.min(missingUnits(keeping), free.reduce((sum, { units }) => sum + units, 0));
+    const room = Math.min(
+      missingUnits(keeping),
+      free.reduce((sum, { units }) => sum + units, 0),
+    );
     const step = orderSpot(keeping, room, now);
     if (step) return { ...step, gaps: filledBy(free, step.units) };
   }
@@ -238,7 +245,9 @@ function youngest(machines: readonly MixMachine[]): MixMachine | null {
 }
 
 /** Gaps as they ought to be: what is missing and none speaks of is a new one, what is not missing any more is called off, the youngest first. */
-export function gapsToKeep(keeping: Keeping): Readonly<{ open: number; shrink: readonly Readonly<{ id: number; units: number }>[] }> {
+export function gapsToKeep(
+  keeping: Keeping,
+): Readonly<{ open: number; shrink: readonly Readonly<{ id: number; units: number }>[] }> {
   const missing = missingUnits(keeping);
   const known = keeping.gaps.reduce((sum, { units }) => sum + units, 0);
   if (missing >= known) return { open: missing - known, shrink: [] };

@@ -37,6 +37,7 @@ export const fleetDraftSchema = z.strictObject({
   size: z.number().int().min(1, "a size is from 1").max(1_000_000, "a size is at most a million").optional(),
   idle: z.array(idleRuleSchema).optional(),
   mix: mixSchema.optional(),
+  unhealthy: z.enum(["replace", "restart", "tell"]).optional(),
   pooled: pooledSchema.optional(),
   /** The schedule named in `hours`, where it was changed or is new; null where it stands as stored. */
   schedule: scheduleDraftSchema.nullable(),

@@ -34,6 +34,8 @@ export const fleetSchema = z.strictObject({
   size: z.number().int().min(1).max(LEVEL_MAX).optional(),
   idle: z.array(idleRuleSchema).optional(),
   mix: mixSchema.optional(),
+  /** What is done with a member of its groups that is called unhealthy; replaced where nothing is said. */
+  unhealthy: z.enum(["replace", "restart", "tell"]).optional(),
   /** Its machines do the same work, and any will do for anyone: hours give counts. */
   pooled: pooledSchema.optional(),
 });

@@ -2,7 +2,8 @@ import type { Level } from "../hours";
 import type { Selectable } from "../selector";
 import { DAY_S, type Instant } from "../time";
 
-export const RESOURCE_KINDS = ["machine", "group", "service", "disk", "address"] as const;
+/** A member is one machine of a group that was asked for by itself. */
+export const RESOURCE_KINDS = ["machine", "group", "service", "member", "disk", "address"] as const;
 export type ResourceKind = (typeof RESOURCE_KINDS)[number];
 
 export const RESOURCE_STATES = ["running", "stopped", "halted", "hibernated", "starting", "stopping", "gone"] as const;
@@ -31,7 +32,7 @@ export type ListedResource = Selectable &
     diskClass: string;
     /** Addresses attached to it (for an address: 1). */
     addresses: number;
-    /** For disks and addresses: the machine they belong to; null where there is none. */
+    /** For disks and addresses: the machine they belong to; for members their group. Null where there is none. */
     attachedTo: string | null;
   }>;
 
@@ -84,7 +85,7 @@ export function listedAt(resource: Resource, t: Instant): Resource {
   return resource;
 }
 
-/** Disks and addresses cost money but have no level to set. */
+/** Disks and addresses cost money but have no level to set; a member's is set by its group's mix. */
 export function isSchedulable({ kind }: Pick<Resource, "kind">): boolean {
   return kind === "machine" || kind === "group" || kind === "service";
 }

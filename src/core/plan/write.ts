@@ -41,6 +41,7 @@ function fleetToFile({
   size,
   idle,
   mix,
+  unhealthy,
   pooled,
 }: FleetPlan): Record<string, unknown> {
   return {
@@ -55,6 +56,7 @@ function fleetToFile({
     ...(size === undefined ? {} : { size }),
     ...(idle === undefined ? {} : { idle }),
     ...(mix === undefined ? {} : { mix }),
+    ...(unhealthy === undefined ? {} : { unhealthy }),
     ...(pooled === undefined ? {} : { pooled }),
   };
 }

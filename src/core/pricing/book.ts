@@ -131,7 +131,9 @@ export function rateCard(resource: Resource, book: PriceBook, capabilities: Capa
   const monthly = (price: Price | null, gib: number) =>
     price ? perSecondOfMonthly(parsed(tryParseMonthRate(price.rate)), gib) : NO_RATE;
 
-  const isCompute = resource.kind === "machine" || resource.kind === "group" || resource.kind === "service";
+  const isCompute = resource.kind !== "disk" && resource.kind !== "address";
+  // A member is billed as the machine that it is.
+  const billedAs = resource.kind === "group" || resource.kind === "service" ? resource.kind : "machine";
   const licence = isCompute ? book.find({ provider, region, item: "licence", size, os }) : null;
   const isUnattached = resource.attachedTo === null && !isCompute;
   const address = (state: "running" | "stopped") =>
@@ -143,7 +145,7 @@ export function rateCard(resource: Resource, book: PriceBook, capabilities: Capa
     licencePerCore: hourly(licence),
     licenceCoresMin: licence?.coresMin ?? 0,
     licenceCores: resource.kind === "service" ? null : resource.cores,
-    billing: capabilities.billing[isCompute ? (resource.kind as "machine" | "group" | "service") : "machine"],
+    billing: capabilities.billing[billedAs],
     always: resource.diskGib > 0 ? monthly(find("disk", { class: resource.diskClass }), resource.diskGib) : NO_RATE,
     addressesOn: address("running"),
     addressesOff: address("stopped"),

@@ -36,7 +36,8 @@ export async function storeAccount(services: Services, { account, fetched, doubt
   const kept = keptOf(listed.setAside, before);
   const odd = new Set(kept);
   const found = doubtOf(
-    before.filter(({ id }) => !odd.has(id)),
+    // Members of groups come and go: that some are missing says nothing of the listing.
+    before.filter(({ id, kind }) => !odd.has(id) && kind !== "member"),
     listed.resources,
   );
   const isBelieved = !found || (doubt !== undefined && isConfirmed(doubt, found, { now: at, roundEveryS: ROUND_EVERY_S }));

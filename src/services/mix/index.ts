@@ -1,1 +1,2 @@
+export { type KeepingMixes, keepMixes, memberUnits, mixedGroups } from "./keep-mixes";
 export { type MixOffer, type MixOffers, mixOffers } from "./offers";

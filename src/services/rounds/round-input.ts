@@ -1,14 +1,16 @@
 import type { Level } from "@/core/hours";
 import {
-  type Decision,
   decide,
   earlyUntil,
   fellReader,
   type Hold,
+  type MixedDecisions,
+  mixedDecisions,
   NO_LIMITS,
   ROUND_EVERY_S,
   type RoundInput,
   STOOD_S,
+  withMembers,
 } from "@/core/rounds";
 import { HOUR_S, type Instant } from "@/core/time";
 import {
@@ -27,6 +29,7 @@ import {
 } from "@/store";
 import type { Services } from "../admin";
 import { compileAll, plansInForce, resourcesByFleet, type StoredWorld, withPlansAt } from "../inventory";
+import { memberUnits, mixedGroups } from "../mix";
 import { stopLimit } from "./stop-limit";
 
 export type Asked = Readonly<{
@@ -45,13 +48,21 @@ export type Asked = Readonly<{
   holds?: readonly Hold[];
 }>;
 
-/** What was decided, and what hours had said before. */
-export type Decided = Readonly<{ decisions: readonly Decision[]; seen: RoundInput["seen"] }>;
+/** What was decided, how many units mixes are kept at, and what hours had said before. */
+export type Decided = MixedDecisions & Readonly<{ seen: RoundInput["seen"] }>;
 
 /** Decides on what is stored: everything besides the readings of this round is read anew. */
 export async function decideNow(services: Services, asked: Asked): Promise<Decided> {
-  const input = await roundInput(services, asked);
-  return { decisions: decide(input), seen: input.seen };
+  const [input, units] = await Promise.all([roundInput(services, asked), memberUnits(services, asked.world, asked.now)]);
+  const decisions = decide({ ...input, resources: withMembers(input.resources, units) });
+  const groups = new Map(input.resources.flatMap((one) => (units.has(one.id) ? [[one.id, one] as const] : [])));
+  const standing = new Map(
+    mixedGroups(asked.world).flatMap(({ group, mix }) => {
+      const isClosed = input.closed.has(group.fields.account ?? "") || input.setAside.has(group.id);
+      return isClosed || typeof mix.wanted !== "number" ? [] : [[group.id, mix.wanted] as const];
+    }),
+  );
+  return { ...mixedDecisions(decisions, { groups, units, standing }), seen: input.seen };
 }
 
 async function roundInput(services: Services, asked: Asked): Promise<RoundInput> {

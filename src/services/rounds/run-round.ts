@@ -13,6 +13,7 @@ import {
   type Lead,
   LostLeadError,
   lastActRound,
+  lastFullRound,
   openActionList,
   type PoolClient,
   type RoundMode,
@@ -30,6 +31,7 @@ import { authorise, type Person, type Services } from "../admin";
 import { metricsWatched, watchIdle } from "../idle";
 import { claimsOf, loadWorld, readClouds, type StoredWorld } from "../inventory";
 import { pullLatest, readLatest } from "../metrics";
+import { keepMixes } from "../mix";
 import { keepReady, poolsOf, SESSION_METRICS, startsForSignIns } from "../ready";
 import { settleActions } from "./confirm-actions";
 import { countsOf } from "./counts";
@@ -130,7 +132,7 @@ async function passThrough(services: Services, pass: Pass): Promise<void> {
     ({ rules } = await readStamps(pool));
   }
   if (!isRehearsal && (await keepReady(services, { world, lead, now }))) ({ rules } = await readStamps(pool));
-  let { decisions, seen } = await decideNow(services, { ...asked, world });
+  let { decisions, seen, wanted } = await decideNow(services, { ...asked, world });
   const starts = await startsToKeep(pool, { world, decisions, now });
   if (starts.length > 0) {
     if (!isRehearsal) {
@@ -138,13 +140,14 @@ async function passThrough(services: Services, pass: Pass): Promise<void> {
       await signal(pool, "holds");
       ({ rules } = await readStamps(pool));
     }
-    ({ decisions, seen } = await decideNow(services, { ...asked, world, holds: isRehearsal ? asHolds(starts) : [] }));
+    ({ decisions, seen, wanted } = await decideNow(services, { ...asked, world, holds: isRehearsal ? asHolds(starts) : [] }));
   }
   const changed = await whileLeading(pool, lead, (tx) => saveDecisions(tx, id, { decisions, isRehearsal }));
   const again = async () => (await decideNow(services, { ...asked, world: await loadWorld(services) })).decisions;
   const { sent, ...tries } = isRehearsal
     ? NOTHING_TRIED
-    : await act(services, pass, { world, decisions, seen, open: settled, rules, again });
+    : await act(services, pass, { world, decisions, wanted, seen, open: settled, rules, again });
+  if (!isRehearsal) await keep(services, pass, { world, wanted, closed, rules });
   const { act: wouldSend, ...counts } = countsOf(decisions);
   const end = {
     ...counts,
@@ -235,6 +238,18 @@ async function act(services: Services, { id, lead, now }: Pass, acting: Acting):
   return tried;
 }
 
+type KeepingAll = Pick<Acting, "world" | "wanted" | "rules"> & Readonly<{ closed: ReadonlyMap<string, string> }>;
+
+/** Keeps groups at their mixes. What was just asked for shows at once. */
+async function keep(services: Services, { id, lead, now }: Pass, { world, wanted, rules, closed }: KeepingAll): Promise<void> {
+  const signal = AbortSignal.timeout(SENDING_MS);
+  const ports = new Map(world.accounts.map((account) => [account.name, services.provider(account, signal)]));
+  const before = (await lastFullRound(services.pool))?.at ?? now - ROUND_EVERY_S;
+  const portOf = (account: string) => ports.get(account);
+  const asked = await keepMixes(services, { world, wanted, closed, lead, roundId: id, now, before, rules, portOf, signal });
+  if (asked.size > 0) await readClouds(services, now, { lead, only: asked });
+}
+
 type ByResource = ReadonlyMap<string, Decision>;
 
 /** True where just this is to be done by a decision. In doubt it is not. */
@@ -273,7 +288,11 @@ async function endOvertaken(tx: PoolClient, { open, decisions, now }: Overtaking
 }
 
 /** What hours said, for the next round to see them fall; and what is as due already, for fleets that act on edges. */
-async function rememberHours(tx: PoolClient, world: StoredWorld, { decisions, seen: before }: Decided): Promise<void> {
+async function rememberHours(
+  tx: PoolClient,
+  world: StoredWorld,
+  { decisions, seen: before }: Omit<Decided, "wanted">,
+): Promise<void> {
   // The same object where nothing is new.
   const isNews = ({ resourceId, seen }: Decision) => seen !== null && seen !== before.get(resourceId);
   const news = decisions.filter(isNews).map(({ resourceId, seen }) => [resourceId, seen as HoursSeen] as const);

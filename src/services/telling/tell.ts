@@ -9,6 +9,7 @@ import {
   newAlerts,
   takeUntold,
   takeUntoldAlarms,
+  takeUntoldNotices,
   takeUntoldStarts,
   webhookList,
 } from "@/store";
@@ -48,6 +49,17 @@ export async function tellWhatHappened(services: Services, person: Person): Prom
     for (const { id, from, to, ...start } of await takeUntoldStarts(tx, AT_ONCE)) {
       const data = { ...start, until: formatInstant(to), href: `${url}/machines/${encodeURIComponent(start.resourceId)}` };
       events.push({ type: "umbrik.start.kept", id: `start ${id}`, subject: start.resourceId, time: from, data });
+    }
+    for (const { noticedAt, resourceId, ...member } of await takeUntoldNotices(tx, AT_ONCE)) {
+      // Whoever runs work there has from now until the provider's notice is over.
+      const data = { ...member, resourceId, noticedAt: formatInstant(noticedAt) };
+      events.push({
+        type: "umbrik.mix.notice",
+        id: `notice ${resourceId} ${noticedAt}`,
+        subject: resourceId,
+        time: noticedAt,
+        data,
+      });
     }
     events.push(...(await tellIdle(services, tx, await takeUntoldAlarms(tx, AT_ONCE))));
     await tell(tx, url, events);

@@ -9,7 +9,7 @@ import {
   orderHazard,
 } from "@/core/mix";
 import { birth } from "../../../standin/world/birth";
-import { isDry } from "../../../standin/world/capacity";
+import { isDry, isShort } from "../../../standin/world/capacity";
 import { advance, nextHappening } from "../../../standin/world/engine";
 import { linesOfDay } from "../../../standin/world/meter";
 import { spotRate } from "../../../standin/world/prices";
@@ -23,7 +23,17 @@ export type Measured = {
   missingUnitHours: number;
   cost: number;
   /** By pool. */
-  byPool: Map<string, { evictions: number; machineHours: number }>;
+  byPool: Map<string, OfPool>;
+  /** Minutes from when something was missing to when the machine for it ran, of those that were to be had at once. */
+  provisionMinutes: number[];
+};
+/** Machine-hours, hours with two machines or more, hours by whether more was to be had, and evictions: when, how many of how many. */
+export type OfPool = {
+  machineHours: number;
+  sharedHours: number;
+  dryHours: number;
+  dryEvictions: number;
+  gone: { at: number; count: number; held: number }[];
 };
 
 type Own = { part: MixMachine["part"]; pool: string | null; units: number };
@@ -42,6 +52,7 @@ export class KeptGroup {
   private firmRefusedAt: number | null = null;
   private before: number;
   private known = new Set<string>();
+  private provisioned: number[] = [];
 
   /** What it is kept at; given before the first look. */
   mix!: Mix;
@@ -120,15 +131,20 @@ export class KeptGroup {
       if (there.has(id) || own?.part === "firm" || !unit || !own) continue;
       this.gaps.push({ id: ++this.gapIds, units: own.units, since: present(unit).at, disk: null });
     }
-    const { open, shrink } = gapsToKeep(this.keeping());
-    for (const { id, units } of shrink) this.shrink(id, units);
-    if (open > 0) this.gaps.push({ id: ++this.gapIds, units: open, since: now, disk: null });
-    for (let step = nextStep(this.keeping()); step; step = nextStep(this.keeping())) this.take(step);
+    for (let step = this.nextStep(); step; step = this.nextStep()) this.take(step);
     this.known = new Set(this.members().map(({ id }) => id));
     this.before = now;
     world.units = world.units.filter(
       (unit) => unit.kind !== "member" || present(unit).state !== "gone" || present(unit).at > now - 2 * DAY,
     );
+  }
+
+  /** With the gaps as they ought to be: what one step leaves missing, the next may fill. */
+  private nextStep(): KeepStep | null {
+    const { open, shrink } = gapsToKeep(this.keeping());
+    for (const { id, units } of shrink) this.shrink(id, units);
+    if (open > 0) this.gaps.push({ id: ++this.gapIds, units: open, since: this.world.doneUntil, disk: null });
+    return nextStep(this.keeping());
   }
 
   private shrink(id: number, units: number): void {
@@ -151,6 +167,8 @@ export class KeptGroup {
       const purchase = step.part === "spot" ? "spot" : "firm";
       const made = ask(this.group, "order", { size, zone, purchase, keepsDisks: this.mix.eviction === "keep disks" }) as Unit;
       this.own.set(made.id, { part: step.part, pool: step.pool, units: step.units });
+      const oldest = this.gaps.find(({ id }) => id === step.gaps[0]);
+      if (oldest && oldest.since > this.before && made.pending) this.provisioned.push((made.pending.at - oldest.since) / 60);
       let left = step.units;
       for (const id of step.gaps) {
         const gap = this.gaps.find((one) => one.id === id);
@@ -173,36 +191,54 @@ export class KeptGroup {
   /** Runs to an instant and measures on the way. Nothing is looked at while nothing happens. */
   run(to: number): Measured {
     const { world } = this;
-    const measured: Measured = { evictions: 0, missingUnitHours: 0, cost: 0, byPool: new Map() };
-    const first = world.events.length;
+    const measured: Measured = { evictions: 0, missingUnitHours: 0, cost: 0, byPool: new Map(), provisionMinutes: [] };
+    this.provisioned = measured.provisionMinutes;
+    let seen = world.events.length;
     const from = world.doneUntil;
     let day = Math.floor(from / DAY) * DAY;
     while (world.doneUntil < to) {
       this.look();
       const now = world.doneUntil;
       const next = Math.min(to, this.nextLook(now), day + DAY);
-      const pools = this.members().flatMap((unit) => {
-        const own = this.own.get(unit.id);
-        return own?.pool && present(unit).state !== "stopped" ? [own.pool] : [];
-      });
+      const pools = new Map<string, number>();
+      for (const unit of this.members()) {
+        const pool = this.own.get(unit.id)?.pool;
+        if (pool && present(unit).state !== "stopped") pools.set(pool, (pools.get(pool) ?? 0) + 1);
+      }
       this.measureUntil(next, measured);
-      for (const pool of pools) this.ofPool(measured, pool).machineHours += (world.doneUntil - now) / HOUR;
+      const hours = (world.doneUntil - now) / HOUR;
+      for (const [pool, held] of pools) {
+        const own = this.ofPool(measured, pool);
+        own.machineHours += held * hours;
+        if (held > 1) own.sharedHours += hours;
+        if (isDryPool(world.seed, pool, now)) own.dryHours += held * hours;
+      }
+      this.noteGone(measured, { first: seen, pools });
+      seen = world.events.length;
       if (world.doneUntil >= day + DAY || world.doneUntil >= to) {
         measured.cost += this.costOfDay(day, { from, to: world.doneUntil });
         day = Math.floor(world.doneUntil / DAY) * DAY;
       }
     }
-    for (const event of world.events.slice(first))
-      if (event.type === "evicted") {
-        measured.evictions++;
-        const pool = this.own.get(event.resource)?.pool;
-        if (pool) this.ofPool(measured, pool).evictions++;
-      }
     return measured;
   }
 
-  private ofPool({ byPool }: Measured, pool: string) {
-    const own = byPool.get(pool) ?? { evictions: 0, machineHours: 0 };
+  private noteGone(measured: Measured, { first, pools }: { first: number; pools: ReadonlyMap<string, number> }): void {
+    for (const event of this.world.events.slice(first)) {
+      if (event.type !== "evicted") continue;
+      measured.evictions++;
+      const pool = this.own.get(event.resource)?.pool;
+      if (!pool) continue;
+      const own = this.ofPool(measured, pool);
+      const last = own.gone.at(-1);
+      if (last && last.at === event.at / HOUR) last.count++;
+      else own.gone.push({ at: event.at / HOUR, count: 1, held: pools.get(pool) ?? 1 });
+      if (isDryPool(this.world.seed, pool, event.at)) own.dryEvictions++;
+    }
+  }
+
+  private ofPool({ byPool }: Measured, pool: string): OfPool {
+    const own = byPool.get(pool) ?? { machineHours: 0, sharedHours: 0, dryHours: 0, dryEvictions: 0, gone: [] };
     byPool.set(pool, own);
     return own;
   }
@@ -253,16 +289,22 @@ export function spellsOf(
   seed: number,
   pool: string,
   { from, to }: { from: number; to: number },
-): { availableHours: number; dryHours: number } {
-  const [size, zone] = pool.split(" ") as [string, string];
+): { availableHours: number; dryHours: number; count: number } {
   let [dry, free, turns] = [0, 0, 0];
   let was = false;
   for (let t = from; t < to; t += 600) {
-    const is = isDry({ seed }, { size, zone }, t);
+    const is = isDryPool(seed, pool, t);
     if (is) dry++;
     else free++;
     if (is && !was) turns++;
     was = is;
   }
-  return { availableHours: free / 6 / Math.max(1, turns), dryHours: dry / 6 / Math.max(1, turns) };
+  const count = Math.max(1, turns);
+  return { availableHours: free / 6 / count, dryHours: dry / 6 / count, count };
+}
+
+/** True while an order of a pool would be refused. */
+function isDryPool(seed: number, pool: string, t: number): boolean {
+  const [size = "", zone = ""] = pool.split(" ");
+  return isDry({ seed }, { size, zone }, t) || isShort({ seed }, { size, zone }, t);
 }

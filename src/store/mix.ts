@@ -1,0 +1,295 @@
+import type { MixGap, Part } from "@/core/mix";
+import type { Instant } from "@/core/time";
+import type { Db } from "./pool";
+import { whole } from "./whole";
+
+/** A machine that a mix was given. */
+export type MixMember = Readonly<{
+  resourceId: string;
+  groupId: string;
+  part: Part;
+  pool: string | null;
+  units: number;
+  orderedAt: Instant;
+}>;
+
+const MEMBERS_MAX = 100_000;
+
+/** The machines that mixes have now, as far as is known. */
+export async function mixMembers(db: Db): Promise<MixMember[]> {
+  const { rows } = await db.query<MixMember>(
+    `select resource_id as "resourceId", group_id as "groupId", part, pool, units,
+       extract(epoch from ordered_at)::double precision as "orderedAt"
+     from mix_member
+     where ended_at is null
+     order by ordered_at, resource_id
+     limit ${MEMBERS_MAX + 1}`,
+  );
+  return whole(rows, { most: MEMBERS_MAX, what: "machines of mixes" });
+}
+
+export async function addMixMember(db: Db, fleet: string, { resourceId, groupId, part, pool, units, orderedAt }: MixMember) {
+  await db.query(
+    `insert into mix_member (resource_id, group_id, fleet, part, pool, units, ordered_at)
+     values ($1::text, $2::text, $3::text, $4::text, $5::text, $6::integer, to_timestamp($7::double precision))
+     on conflict (resource_id) do nothing`,
+    [resourceId, groupId, fleet, part, pool, units, orderedAt],
+  );
+}
+
+export async function endMixMember(db: Db, id: string, { at, why }: Readonly<{ at: Instant; why: string }>): Promise<void> {
+  await db.query(
+    "update mix_member set ended_at = to_timestamp($2::double precision), end_why = $3::text where resource_id = $1::text",
+    [id, at, why],
+  );
+}
+
+/** What a provider told of a member that counts for a mix: the last of each kind. */
+export type MemberNews = Readonly<{ evictedAt: Instant | null; noticedAt: Instant | null; unhealthyAt: Instant | null }>;
+
+export async function memberNews(db: Db, ids: readonly string[]): Promise<Map<string, MemberNews>> {
+  const { rows } = await db.query<MemberNews & { id: string }>(
+    `select resource_id as id,
+       extract(epoch from max(at) filter (where type = 'evicted'))::double precision as "evictedAt",
+       extract(epoch from max(at) filter (where type = 'eviction notice'))::double precision as "noticedAt",
+       extract(epoch from max(at) filter (where type = 'unhealthy'))::double precision as "unhealthyAt"
+     from state_change
+     where resource_id = any ($1::text[]) and type in ('evicted', 'eviction notice', 'unhealthy')
+     group by resource_id`,
+    [ids],
+  );
+  return new Map(rows.map(({ id, ...news }) => [id, news]));
+}
+
+/** Notes when it was first told that a member will be taken back. */
+export async function noteNotices(db: Db, notices: ReadonlyMap<string, Instant>): Promise<void> {
+  if (notices.size === 0) return;
+  await db.query(
+    `update mix_member m set noticed_at = to_timestamp(line.at)
+     from unnest($1::text[], $2::double precision[]) as line (id, at)
+     where m.resource_id = line.id and (m.noticed_at is null or m.noticed_at <> to_timestamp(line.at))`,
+    [[...notices.keys()], [...notices.values()]],
+  );
+}
+
+/** A member that will be taken back, and nobody was told of yet. */
+export type UntoldNotice = Readonly<{
+  resourceId: string;
+  groupId: string;
+  fleet: string;
+  pool: string | null;
+  noticedAt: Instant;
+}>;
+
+/** Takes notices that were not told of; they are on their way in the transaction of `db`. */
+export async function takeUntoldNotices(db: Db, most: number): Promise<UntoldNotice[]> {
+  const { rows } = await db.query<UntoldNotice>(
+    `update mix_member set told = true
+     where resource_id in (select resource_id from mix_member where noticed_at is not null and not told limit $1::integer)
+     returning resource_id as "resourceId", group_id as "groupId", fleet, pool,
+       extract(epoch from noticed_at)::double precision as "noticedAt"`,
+    [most],
+  );
+  return rows;
+}
+
+export type GapCause = "evicted" | "gone" | "unhealthy" | "over its cap" | "wanted";
+
+export type NewGap = Readonly<{
+  groupId: string;
+  fleet: string;
+  cause: GapCause;
+  memberId: string | null;
+  pool: string | null;
+  noticedAt: Instant | null;
+  since: Instant;
+  units: number;
+  diskId: string | null;
+}>;
+
+export async function addGap(db: Db, gap: NewGap): Promise<number> {
+  const { rows } = await db.query<{ id: number }>(
+    `insert into mix_gap (group_id, fleet, cause, member_id, pool, noticed_at, since, units, whole, disk_id)
+     values ($1::text, $2::text, $3::text, $4::text, $5::text, to_timestamp($6::double precision),
+       to_timestamp($7::double precision), $8::integer, $8::integer, $9::text)
+     returning id::double precision as id`,
+    [gap.groupId, gap.fleet, gap.cause, gap.memberId, gap.pool, gap.noticedAt, gap.since, gap.units, gap.diskId],
+  );
+  return (rows[0] as { id: number }).id;
+}
+
+/** The gaps that are open, by group. */
+export async function openGaps(db: Db): Promise<Map<string, MixGap[]>> {
+  const { rows } = await db.query<MixGap & { groupId: string }>(
+    `select id::double precision as id, group_id as "groupId", units, extract(epoch from since)::double precision as since,
+       disk_id as disk
+     from mix_gap
+     where closed_at is null
+     order by since, id
+     limit ${MEMBERS_MAX + 1}`,
+  );
+  const byGroup = new Map<string, MixGap[]>();
+  for (const { groupId, ...gap } of whole(rows, { most: MEMBERS_MAX, what: "gaps of mixes" })) {
+    const own = byGroup.get(groupId) ?? [];
+    own.push(gap);
+    byGroup.set(groupId, own);
+  }
+  return byGroup;
+}
+
+/** What of a gap is left; nothing left closes it: filled by a machine, or called off where there is none. */
+export async function setGap(
+  db: Db,
+  id: number,
+  { units, at, filledBy }: Readonly<{ units: number; at: Instant; filledBy: string | null }>,
+): Promise<void> {
+  await db.query(
+    `update mix_gap set units = $2::integer, filled_by = coalesce($4::text, filled_by),
+       closed_at = case when $2::integer = 0 then to_timestamp($3::double precision) end
+     where id = $1::bigint`,
+    [id, units, at, filledBy],
+  );
+}
+
+/** How many unhealthy members of a group were replaced since an instant. */
+export async function replacedSince(db: Db, groupId: string, since: Instant): Promise<number> {
+  const { rows } = await db.query<{ n: number }>(
+    `select count(*)::integer as n from mix_gap
+     where group_id = $1::text and cause = 'unhealthy' and since >= to_timestamp($2::double precision)`,
+    [groupId, since],
+  );
+  return rows[0]?.n ?? 0;
+}
+
+export type MixOrder = Readonly<{
+  key: string;
+  roundId: number;
+  fleet: string;
+  groupId: string;
+  account: string;
+  kind: "order" | "restart" | "remove";
+  part: Part;
+  pool: string | null;
+  size: string;
+  zone: string;
+  units: number;
+  keepsDisks: boolean;
+  gaps: readonly number[];
+  memberId: string | null;
+  why: string;
+  recordedAt: Instant;
+}>;
+
+/** Records what will be asked for, before it is. */
+export async function recordMixOrder(db: Db, order: MixOrder): Promise<void> {
+  await db.query(
+    `insert into mix_order (key, round_id, fleet, group_id, account, kind, part, pool, size, zone, units, keeps_disks, gaps,
+       member_id, why, recorded_at)
+     values ($1::text, $2::integer, $3::text, $4::text, $5::text, $6::text, $7::text, $8::text, $9::text, $10::text, $11::integer,
+       $12::boolean, $13::bigint[], $14::text, $15::text, to_timestamp($16::double precision))`,
+    [
+      order.key,
+      order.roundId,
+      order.fleet,
+      order.groupId,
+      order.account,
+      order.kind,
+      order.part,
+      order.pool,
+      order.size,
+      order.zone,
+      order.units,
+      order.keepsDisks,
+      order.gaps,
+      order.memberId,
+      order.why,
+      order.recordedAt,
+    ],
+  );
+}
+
+/** What was recorded and never answered: a worker died in between. */
+export async function openMixOrders(db: Db): Promise<MixOrder[]> {
+  const { rows } = await db.query<MixOrder>(
+    `select key, round_id as "roundId", fleet, group_id as "groupId", account, kind, part, pool, size, zone, units,
+       keeps_disks as "keepsDisks", gaps::double precision[] as gaps, member_id as "memberId", why,
+       extract(epoch from recorded_at)::double precision as "recordedAt"
+     from mix_order
+     where status is null
+     order by id
+     limit ${MEMBERS_MAX + 1}`,
+  );
+  return whole(rows, { most: MEMBERS_MAX, what: "orders of mixes" });
+}
+
+export async function answerMixOrder(
+  db: Db,
+  key: string,
+  { status, answer, memberId }: Readonly<{ status: "accepted" | "refused" | "failed"; answer: string; memberId: string | null }>,
+): Promise<void> {
+  await db.query(
+    `update mix_order set status = $2::text, last_answer = $3::text, member_id = coalesce($4::text, member_id)
+     where key = $1::text`,
+    [key, status, answer.slice(0, 4000), memberId],
+  );
+}
+
+/** When each pool of each group last refused, since an instant: by group, then pool, the empty name being full price. */
+export async function lastRefusals(db: Db, since: Instant): Promise<Map<string, Map<string, Instant>>> {
+  const { rows } = await db.query<{ groupId: string; pool: string; at: Instant }>(
+    `select group_id as "groupId", coalesce(pool, '') as pool, extract(epoch from max(recorded_at))::double precision as at
+     from mix_order
+     where status = 'refused' and kind <> 'remove' and recorded_at >= to_timestamp($1::double precision)
+     group by group_id, coalesce(pool, '')`,
+    [since],
+  );
+  const byGroup = new Map<string, Map<string, Instant>>();
+  for (const { groupId, pool, at } of rows) byGroup.set(groupId, (byGroup.get(groupId) ?? new Map()).set(pool, at));
+  return byGroup;
+}
+
+/** One gap from its beginning to its end, with what took its place. */
+export type GapStory = Readonly<{
+  id: number;
+  cause: GapCause;
+  memberId: string | null;
+  pool: string | null;
+  noticedAt: Instant | null;
+  since: Instant;
+  units: number;
+  closedAt: Instant | null;
+  filledBy: string | null;
+  filledPool: string | null;
+  filledPart: Part | null;
+  /** When what took its place ran. */
+  ranAt: Instant | null;
+  /** How often an order for its group was refused in between. */
+  refusals: number;
+}>;
+
+/** The gaps of a group in `[from, to)`, the latest first; rises of what is wanted left out. */
+export async function gapStories(
+  db: Db,
+  groupIds: readonly string[],
+  { from, to, most }: Readonly<{ from: Instant; to: Instant; most: number }>,
+): Promise<(GapStory & { groupId: string })[]> {
+  const { rows } = await db.query<GapStory & { groupId: string }>(
+    `select g.id::double precision as id, g.group_id as "groupId", g.cause, g.member_id as "memberId", g.pool,
+       extract(epoch from g.noticed_at)::double precision as "noticedAt", extract(epoch from g.since)::double precision as since,
+       g.whole as units, extract(epoch from g.closed_at)::double precision as "closedAt", g.filled_by as "filledBy",
+       m.pool as "filledPool", m.part as "filledPart",
+       (select extract(epoch from min(c.at))::double precision from state_change c
+        where c.resource_id = g.filled_by and c.state = 'running' and c.at >= g.since) as "ranAt",
+       (select count(*)::integer from mix_order o
+        where o.group_id = g.group_id and o.status = 'refused' and o.recorded_at >= g.since
+          and o.recorded_at <= coalesce(g.closed_at, to_timestamp($3::double precision))) as refusals
+     from mix_gap g
+     left join mix_member m on m.resource_id = g.filled_by
+     where g.group_id = any ($1::text[]) and g.cause <> 'wanted'
+       and g.since >= to_timestamp($2::double precision) and g.since < to_timestamp($3::double precision)
+     order by g.since desc, g.id desc
+     limit $4::integer`,
+    [groupIds, from, to, most],
+  );
+  return rows;
+}

@@ -1,0 +1,96 @@
+import { afterAll, beforeAll, expect, test } from "vitest";
+import { gapStories, openMixOrders } from "@/store";
+import { present, type Unit } from "../../standin/world/types";
+import { HOUR, startTrusted, type Trusted } from "../support/trusted";
+
+/** A group of the stand-in that rounds keep at its mix over two days: members come and go, and every one of them is told of. */
+const PLAN = `
+umbrik: 1
+schedules:
+  - name: counts
+    zone: UTC
+    outside: 4
+    rows:
+      - { day: daily, spans: ["06:00-20:00 x10"] }
+fleets:
+  - name: tiles
+    select: name = tide-pool-north
+    hours: counts
+    mix:
+      wanted: 10
+      firm: 3
+      firmPrice: 0.337
+      setupMinutes: 4
+      eviction: drop
+      order: even
+      refillEveryMinutes: 5
+      fallbackAfterMinutes: 20
+      returnAfterMinutes: 60
+      floor: 3
+      pools:
+        - { name: ketch-8 fjord-1a, price: 0.12, hazard: 0.01 }
+        - { name: ketch-8 fjord-1b, price: 0.12, hazard: 0.01 }
+        - { name: brig-16 fjord-1a, price: 0.24, hazard: 0.02, unitsPerMachine: 2 }
+`;
+const START = Date.UTC(2027, 2, 16, 5) / 1000;
+
+let trusted: Trusted;
+beforeAll(async () => {
+  trusted = await startTrusted(PLAN, ["tiles"], {
+    at: START,
+    accounts: ["skerry-survey"],
+    prepare: (world) => {
+      world.units = world.units.filter(({ name }) => name === "tide-pool-north");
+    },
+  });
+}, 120_000);
+afterAll(() => trusted?.close());
+
+const group = () => trusted.keeper.world.units.find(({ kind }) => kind === "group") as Unit;
+const members = () => trusted.keeper.world.units.filter((unit) => unit.kind === "member" && present(unit).state !== "gone");
+const unitsOf = (units: readonly Unit[]) => units.reduce((sum, { size }) => sum + (size === "brig-16" ? 2 : 1), 0);
+const wantedAt = (t: number) => (Math.floor(t / HOUR) % 24 >= 6 && Math.floor(t / HOUR) % 24 < 20 ? 10 : 4);
+
+test("the group gets its firm and its spot machines, and gives up what it had of itself as they come up", async () => {
+  await trusted.rounds(8);
+  const firm = members().filter(({ purchase }) => purchase === "firm");
+  expect(firm).toHaveLength(3);
+  expect(new Set(firm.map(({ zone }) => zone)).size).toBe(3);
+  expect(unitsOf(members())).toBe(wantedAt(trusted.keeper.now()));
+  expect(present(group()).level).toBe(0);
+});
+
+test("over two days evictions are made good, machines follow the hours, and each eviction has its story", async () => {
+  const { keeper, services } = trusted;
+  const from = keeper.now();
+  const end = from + 48 * HOUR;
+  let short = 0;
+  while (keeper.now() < end) {
+    const isWhole = unitsOf(members()) === wantedAt(keeper.now());
+    if (!isWhole) short++;
+    keeper.stepTo(keeper.now() + (isWhole ? 300 : 60));
+    await trusted.round();
+    const spot = members().filter(({ purchase }) => purchase === "spot");
+    expect(unitsOf(spot), new Date(keeper.now() * 1000).toISOString()).toBeLessThanOrEqual(wantedAt(keeper.now()) - 3);
+  }
+  const { events } = keeper.world;
+  const evicted = events.filter(({ type, at }) => type === "evicted" && at > from);
+  const stories = await gapStories(services.pool, ["skerry-survey:norrhav-tide-pool-north"], { from, to: end + 60, most: 500 });
+  console.log(`mix kept: ${evicted.length} evictions in two days, ${stories.length} stories, ${short} looks at fewer than wanted`);
+  expect(evicted.length).toBeGreaterThan(1);
+  for (const { resource, at } of evicted.filter((one) => one.at < end - 2 * HOUR)) {
+    const story = stories.find(({ memberId }) => memberId === `skerry-survey:${resource}`);
+    expect(story, resource).toMatchObject({ cause: "evicted", since: at });
+    const notice = events.find((one) => one.resource === resource && one.type === "eviction notice");
+    expect(story?.noticedAt).toBe(notice?.at ?? null);
+    // Filled, or called off because the evening wanted no more.
+    if (story?.filledBy) expect(story.ranAt).toBeGreaterThan(at);
+    else expect(story?.closedAt).not.toBeNull();
+  }
+  // Every machine that the provider made was asked for once.
+  const { rows } = await services.pool.query<{ n: number; members: number }>(
+    "select count(*)::integer as n, count(distinct member_id)::integer as members from mix_order where kind = 'order' and status = 'accepted'",
+  );
+  expect(rows[0]).toEqual({ n: keeper.world.membersMade, members: keeper.world.membersMade });
+  expect(await openMixOrders(services.pool)).toEqual([]);
+}, 400_000);
