@@ -48,6 +48,9 @@ create table mix_member (
 );
 create index mix_member_there on mix_member (group_id) where ended_at is null;
 
+-- What the mix of a fleet was expected to save on a day: 5, 50 and 95 of 100 such days save less; null where it has none.
+alter table realised_day add column mix_forecast jsonb;
+
 -- Units that were missing, from when on, why, and what took their place: the story of an eviction.
 create table mix_gap (
   id bigint generated always as identity primary key,

@@ -68,10 +68,12 @@ function byName(a: Resource, b: Resource): number {
 type StoredRow = ResourceRow & { due: Level | null; fleet: string | null; why: string | null };
 
 const STORED = `
-  select ${RESOURCE_COLUMNS}, d.due, d.fleet, d.why
+  select ${RESOURCE_COLUMNS}, d.due, coalesce(d.fleet, m.fleet) as fleet,
+    coalesce(d.why, 'its group is kept at its mix: ' || m.part || coalesce(' from ' || m.pool, ' at full price')) as why
   from resource r
   join account a on a.name = r.account
-  left join decision d on d.id = r.decision_id`;
+  left join decision d on d.id = r.decision_id
+  left join mix_member m on m.resource_id = r.id`;
 
 async function readInventory(db: Db, earlier: ReadonlyMap<string, readonly ResourceVersion[]>): Promise<StoredResource[]> {
   const { rows } = await db.query<StoredRow>(`${STORED} where r.state <> 'gone' limit ${RESOURCES_MAX + 1}`);

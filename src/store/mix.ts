@@ -293,3 +293,23 @@ export async function gapStories(
   );
   return rows;
 }
+
+/** The machines that mixes had at any time in `[from, to)`, by group. */
+export async function mixMembersOver(
+  db: Db,
+  { from, to }: Readonly<{ from: Instant; to: Instant }>,
+): Promise<Map<string, MixMember[]>> {
+  const { rows } = await db.query<MixMember>(
+    `select resource_id as "resourceId", group_id as "groupId", part, pool, units,
+       extract(epoch from ordered_at)::double precision as "orderedAt"
+     from mix_member
+     where ordered_at < to_timestamp($2::double precision) and (ended_at is null or ended_at >= to_timestamp($1::double precision))
+     order by ordered_at, resource_id
+     limit ${MEMBERS_MAX + 1}`,
+    [from, to],
+  );
+  const byGroup = new Map<string, MixMember[]>();
+  for (const member of whole(rows, { most: MEMBERS_MAX, what: "machines of mixes in that span" }))
+    byGroup.set(member.groupId, [...(byGroup.get(member.groupId) ?? []), member]);
+  return byGroup;
+}

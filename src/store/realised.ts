@@ -21,8 +21,12 @@ export type RealisedDay = Readonly<{
   swallowed: Amount;
   swallowedProjected: Amount;
   gap: Gap;
+  /** What the mix was expected to save that day, in the currency; null without a mix. */
+  mixForecast: MixForecast | null;
 }>;
+export type MixForecast = z.infer<typeof forecastSchema>;
 
+const forecastSchema = z.object({ p5: z.number(), p50: z.number(), p95: z.number() });
 const gapSchema = z.partialRecord(z.enum(GAP_CAUSES), z.string());
 const AMOUNTS = ["alwaysOn", "paid", "projected", "priceEffect", "swallowed", "swallowedProjected"] as const;
 type Row = Record<(typeof AMOUNTS)[number] | "day" | "fleet", string> & {
@@ -30,6 +34,7 @@ type Row = Record<(typeof AMOUNTS)[number] | "day" | "fleet", string> & {
   before: string | null;
   basis: string[];
   gap: unknown;
+  mixForecast: unknown;
 };
 const DAYS_MAX = 1_000_000;
 
@@ -37,7 +42,7 @@ export async function realisedDays(db: Db, { from, to }: { from: string; to: str
   const { rows } = await db.query<Row>(
     `select day, fleet, lever, always_on::text as "alwaysOn", before::text as before, basis, paid::text as paid,
        projected::text as projected, price_effect::text as "priceEffect", swallowed::text as swallowed,
-       swallowed_projected::text as "swallowedProjected", gap
+       swallowed_projected::text as "swallowedProjected", gap, mix_forecast as "mixForecast"
      from realised_day
      where day between $1::date and $2::date
      order by day, fleet, lever
@@ -58,6 +63,7 @@ export async function realisedDays(db: Db, { from, to }: { from: string; to: str
       before: row.before === null ? null : (BigInt(row.before) as Amount),
       basis: row.basis,
       gap: Object.fromEntries(GAP_CAUSES.map((cause) => [cause, BigInt(texts[cause] ?? "0")])) as Record<GapCause, Amount>,
+      mixForecast: row.mixForecast === null ? null : forecastSchema.parse(row.mixForecast),
     };
   });
 }
@@ -75,13 +81,13 @@ export async function saveRealised(pool: Pool, days: readonly RealisedDay[], epo
 async function saveOne(db: Db, one: RealisedDay): Promise<void> {
   await db.query(
     `insert into realised_day (day, fleet, lever, always_on, before, basis, paid, projected, price_effect, swallowed,
-       swallowed_projected, gap)
+       swallowed_projected, gap, mix_forecast)
      values ($1::date, $2::text, $3::text, $4::numeric, $5::numeric, $6::text[], $7::numeric, $8::numeric, $9::numeric,
-       $10::numeric, $11::numeric, $12::jsonb)
+       $10::numeric, $11::numeric, $12::jsonb, $13::jsonb)
      on conflict (day, fleet, lever) do update
        set always_on = excluded.always_on, before = excluded.before, basis = excluded.basis, paid = excluded.paid,
          projected = excluded.projected, price_effect = excluded.price_effect, swallowed = excluded.swallowed,
-         swallowed_projected = excluded.swallowed_projected, gap = excluded.gap`,
+         swallowed_projected = excluded.swallowed_projected, gap = excluded.gap, mix_forecast = excluded.mix_forecast`,
     [
       one.day,
       one.fleet,
@@ -95,6 +101,7 @@ async function saveOne(db: Db, one: RealisedDay): Promise<void> {
       String(one.swallowed),
       String(one.swallowedProjected),
       JSON.stringify(Object.fromEntries(GAP_CAUSES.map((cause) => [cause, String(one.gap[cause])]))),
+      one.mixForecast && JSON.stringify(one.mixForecast),
     ],
   );
 }

@@ -1,6 +1,8 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
+import { closeSpendDays, DEMO_PERSON, ROUNDS_WORKER, realiseDays, realisedView } from "@/services";
 import { gapStories, openMixOrders } from "@/store";
-import { present, type Unit } from "../../standin/world/types";
+import { linesOfDay } from "../../standin/world/meter";
+import { DAY, present, type Unit } from "../../standin/world/types";
 import { HOUR, startTrusted, type Trusted } from "../support/trusted";
 
 /** A group of the stand-in that rounds keep at its mix over two days: members come and go, and every one of them is told of. */
@@ -14,12 +16,12 @@ schedules:
       - { day: daily, spans: ["06:00-20:00 x10"] }
 fleets:
   - name: tiles
-    select: name = tide-pool-north
+    select: name = viewer-tiles-north
     hours: counts
     mix:
       wanted: 10
       firm: 3
-      firmPrice: 0.337
+      firmPrice: 0.1685
       setupMinutes: 4
       eviction: drop
       order: even
@@ -28,9 +30,9 @@ fleets:
       returnAfterMinutes: 60
       floor: 3
       pools:
-        - { name: ketch-8 fjord-1a, price: 0.12, hazard: 0.01 }
-        - { name: ketch-8 fjord-1b, price: 0.12, hazard: 0.01 }
-        - { name: brig-16 fjord-1a, price: 0.24, hazard: 0.02, unitsPerMachine: 2 }
+        - { name: sloop-4 fjord-1a, price: 0.06, hazard: 0.01 }
+        - { name: sloop-4 fjord-1b, price: 0.06, hazard: 0.01 }
+        - { name: ketch-8 fjord-1a, price: 0.12, hazard: 0.02, unitsPerMachine: 2 }
 `;
 const START = Date.UTC(2027, 2, 16, 5) / 1000;
 
@@ -40,7 +42,7 @@ beforeAll(async () => {
     at: START,
     accounts: ["skerry-survey"],
     prepare: (world) => {
-      world.units = world.units.filter(({ name }) => name === "tide-pool-north");
+      world.units = world.units.filter(({ name }) => name === "viewer-tiles-north");
     },
   });
 }, 120_000);
@@ -48,7 +50,7 @@ afterAll(() => trusted?.close());
 
 const group = () => trusted.keeper.world.units.find(({ kind }) => kind === "group") as Unit;
 const members = () => trusted.keeper.world.units.filter((unit) => unit.kind === "member" && present(unit).state !== "gone");
-const unitsOf = (units: readonly Unit[]) => units.reduce((sum, { size }) => sum + (size === "brig-16" ? 2 : 1), 0);
+const unitsOf = (units: readonly Unit[]) => units.reduce((sum, { size }) => sum + (size === "ketch-8" ? 2 : 1), 0);
 const wantedAt = (t: number) => (Math.floor(t / HOUR) % 24 >= 6 && Math.floor(t / HOUR) % 24 < 20 ? 10 : 4);
 
 test("the group gets its firm and its spot machines, and gives up what it had of itself as they come up", async () => {
@@ -63,7 +65,8 @@ test("the group gets its firm and its spot machines, and gives up what it had of
 test("over two days evictions are made good, machines follow the hours, and each eviction has its story", async () => {
   const { keeper, services } = trusted;
   const from = keeper.now();
-  const end = from + 48 * HOUR;
+  // To the end of a UTC day: what is closed later was kept to its end.
+  const end = Math.ceil((from + 40 * HOUR) / DAY) * DAY;
   let short = 0;
   while (keeper.now() < end) {
     const isWhole = unitsOf(members()) === wantedAt(keeper.now());
@@ -75,8 +78,14 @@ test("over two days evictions are made good, machines follow the hours, and each
   }
   const { events } = keeper.world;
   const evicted = events.filter(({ type, at }) => type === "evicted" && at > from);
-  const stories = await gapStories(services.pool, ["skerry-survey:norrhav-tide-pool-north"], { from, to: end + 60, most: 500 });
-  console.log(`mix kept: ${evicted.length} evictions in two days, ${stories.length} stories, ${short} looks at fewer than wanted`);
+  const stories = await gapStories(services.pool, ["skerry-survey:norrhav-viewer-tiles-north"], {
+    from,
+    to: end + 60,
+    most: 500,
+  });
+  console.log(
+    `mix kept: ${evicted.length} evictions in two days, ${stories.length} stories, ${short} looks at fewer than wanted`,
+  );
   expect(evicted.length).toBeGreaterThan(1);
   for (const { resource, at } of evicted.filter((one) => one.at < end - 2 * HOUR)) {
     const story = stories.find(({ memberId }) => memberId === `skerry-survey:${resource}`);
@@ -94,3 +103,32 @@ test("over two days evictions are made good, machines follow the hours, and each
   expect(rows[0]).toEqual({ n: keeper.world.membersMade, members: keeper.world.membersMade });
   expect(await openMixOrders(services.pool)).toEqual([]);
 }, 400_000);
+
+test("what a closed day was paid is what the meter says of group and members, and the mix has its part of what was saved", async () => {
+  const { keeper, services } = trusted;
+  keeper.stepTo(Math.ceil(keeper.now() / DAY) * DAY + 4 * HOUR);
+  await trusted.round();
+  await closeSpendDays(services, ROUNDS_WORKER);
+  await realiseDays(services, ROUNDS_WORKER);
+  const view = await realisedView(services, DEMO_PERSON, { fleet: null });
+  const own = view.fleets.find(({ fleet }) => fleet === "tiles");
+  expect(own?.lever).toBe("hours, mix");
+  const days = view.series.map(({ day }) => Date.parse(`${day}T00:00:00Z`) / 1000);
+  expect(days.length).toBeGreaterThanOrEqual(1);
+  const metered = days
+    .flatMap((day) => keeper.world.units.flatMap((unit) => linesOfDay(keeper.world.seed, unit, { day, until: day + 2 * DAY })))
+    .reduce((sum, { cost }) => sum + Number(cost), 0);
+  console.log(
+    `mix kept: ${own?.paid} paid by what was computed, ${metered.toFixed(2)} by the meter; ${own?.saved} saved, ${own?.savedByMix} of it by the mix; ` +
+      `within its forecast on ${own?.mixWithin?.days} of ${own?.mixWithin?.of} days; ${JSON.stringify(own?.causes)}; ${JSON.stringify(view.series)}`,
+  );
+  expect(Math.abs(Number(own?.paid) - metered)).toBeLessThan(0.02);
+  expect(own?.isUnexplained).toBe(false);
+  expect(own?.mixWithin?.of).toBe(days.length);
+  for (const { mix } of view.series) {
+    expect(mix?.saved).toBeGreaterThan(0);
+    // Prices of four weeks spread it; what happened lies near it on any day.
+    expect(mix?.saved).toBeGreaterThan((mix?.low ?? 0) * 0.9);
+    expect(mix?.saved).toBeLessThan((mix?.high ?? 0) * 1.1);
+  }
+});

@@ -14,6 +14,7 @@ export {
   type Earlier,
   GUARD_HOLDS_S,
   GUARD_TAG,
+  hasLife,
   isGuarded,
   isRunningState,
   isSchedulable,

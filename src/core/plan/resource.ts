@@ -90,6 +90,11 @@ export function isSchedulable({ kind }: Pick<Resource, "kind">): boolean {
   return kind === "machine" || kind === "group" || kind === "service";
 }
 
+/** True for what starts, runs and ends: a life that can be looked at. */
+export function hasLife(resource: Pick<Resource, "kind">): boolean {
+  return isSchedulable(resource) || resource.kind === "member";
+}
+
 /** The states in which compute is billed, whatever the provider. */
 export function isRunningState(state: ResourceState): boolean {
   return state === "running" || state === "starting" || state === "stopping";

@@ -17,6 +17,7 @@ import { type Instant, MINUTE_S } from "../time";
 /** Why a day cost something else than was projected for it (docs/model.md, Money: realised savings). */
 export const GAP_CAUSES = [
   "idle alarms",
+  "the mix",
   "ready machines",
   "holds",
   "persons' starts and stops",

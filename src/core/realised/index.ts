@@ -8,3 +8,4 @@ export {
   type Gap,
   type GapCause,
 } from "./compare";
+export { type UnitsLife, withUnits } from "./with-units";

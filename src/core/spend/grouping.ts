@@ -1,5 +1,5 @@
 /** How running resources can be put together, and in which order; by the value of any tag as `tag:KEY`. */
-export const GROUPINGS = ["none", "fleet", "owner", "region", "account", "provider", "size"] as const;
+export const GROUPINGS = ["none", "fleet", "owner", "region", "account", "provider", "size", "purchase"] as const;
 export type Grouping = (typeof GROUPINGS)[number] | `tag:${string}`;
 
 export function isGrouping(text: string): text is Grouping {

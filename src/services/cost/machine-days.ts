@@ -1,5 +1,5 @@
 import type { Level } from "@/core/hours";
-import { isSchedulable, listedAt, type ResourceState } from "@/core/plan";
+import { hasLife, listedAt, type ResourceState } from "@/core/plan";
 import { centsOf, NO_AMOUNT } from "@/core/pricing";
 import { dueOver } from "@/core/rounds";
 import { costOver, totalOf } from "@/core/spend";
@@ -44,7 +44,7 @@ export async function machineDays(services: Services, person: Person, { id }: { 
     priceBooks(pool),
   ]);
   const resource = all.find((one) => one.id === id);
-  if (!resource || !isSchedulable(resource)) throw new RefusedError("not_found", `There is no machine ${id}.`);
+  if (!resource || !hasLife(resource)) throw new RefusedError("not_found", `There is no machine ${id}.`);
   const today = Math.floor(now / DAY_S) * DAY_S;
   const from = today - (LIFE_DAYS - 1) * DAY_S;
   const [lives, edges, holds, alarms, actions, spent] = await Promise.all([

@@ -36,6 +36,21 @@ export function claimsOf(
   return claims;
 }
 
+/** The fleets of members of groups, which are those of their groups: by member. */
+export function fleetsOfMembers(resources: readonly Resource[], claims: readonly (Claim | null)[]): ReadonlyMap<string, string> {
+  const members = resources.filter(({ kind }) => kind === "member");
+  if (members.length === 0) return NO_FLEETS;
+  const place = new Map(resources.flatMap(({ id, kind }, i) => (kind === "group" ? [[id, i] as const] : [])));
+  return new Map(
+    members.flatMap(({ id, attachedTo }) => {
+      const fleet = claims[place.get(attachedTo ?? "") ?? -1]?.plan.name;
+      return fleet === undefined ? [] : [[id, fleet] as const];
+    }),
+  );
+}
+
+const NO_FLEETS: ReadonlyMap<string, string> = new Map();
+
 /** Finds the claim of any resource; null for what no plan in force matches, and for what has no level to set. */
 function claimFinder(plans: Plans): (resource: Resource) => Claim | null {
   const claim = claimer(plansInForce(plans));

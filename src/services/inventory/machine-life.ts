@@ -1,4 +1,4 @@
-import { isSchedulable, type Resource } from "@/core/plan";
+import { hasLife, type Resource } from "@/core/plan";
 import { type Run, runsOf, zoneOf } from "@/core/rounds";
 import type { Instant } from "@/core/time";
 import { type ActionLine, accountList, changesOf, fullInventory, type Pool, searchActions } from "@/store";
@@ -37,7 +37,7 @@ export async function machineLife(services: Services, person: Person, query: Lif
   const { pool } = services;
   const [{ now }, all, accounts] = await Promise.all([services.clock.read(), fullInventory(pool), accountList(pool)]);
   const resource = all.find((candidate) => candidate.id === query.id);
-  if (!resource || !isSchedulable(resource)) throw new RefusedError("not_found", `There is no machine ${query.id}.`);
+  if (!resource || !hasLife(resource)) throw new RefusedError("not_found", `There is no machine ${query.id}.`);
   const life = await runsBefore(pool, { id: query.id, before: query.before ?? now, limit: PAGE });
   const words = query.text.toLowerCase().split(/\s+/).filter(Boolean);
   const runs = words.length === 0 ? life.runs : life.runs.filter((run) => words.every((word) => textOf(run).includes(word)));

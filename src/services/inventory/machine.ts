@@ -1,5 +1,5 @@
 import { type Considered, explain } from "@/core/hours";
-import { isGuarded, isSchedulable, listedAt, type Resource } from "@/core/plan";
+import { hasLife, isGuarded, listedAt, type Resource } from "@/core/plan";
 import { amountOf, cardReader, costPerSecond, formatCents, microsOf } from "@/core/pricing";
 import { claimer, type Due, type DueEdge, dueReader, hoursFinder, nextDueEdges, zoneOf } from "@/core/rounds";
 import { matcher, selectorOf } from "@/core/selector";
@@ -70,12 +70,13 @@ export async function openMachine(
   ]);
   const at = asked ?? now;
   const present = (await fullInventory(services.pool)).find((candidate) => candidate.id === id);
-  if (!present || !isSchedulable(present)) throw new RefusedError("not_found", `There is no machine ${id}.`);
+  if (!present || !hasLife(present)) throw new RefusedError("not_found", `There is no machine ${id}.`);
   // The past is told by what then was: plans, hours and calendars, and how it was listed.
   const world = at < now ? await withPlansAt(services.pool, today, at) : today;
   const resource = listedAt(present, at);
   const inForce = world.fleets.flatMap((fleet) => (fleet.inForce ? [{ id: fleet.id, plan: fleet.inForce }] : []));
-  const plan = claimer(inForce.map((fleet) => fleet.plan))(resource);
+  // A member is its group's, whatever its tags say.
+  const plan = resource.kind === "member" ? null : claimer(inForce.map((fleet) => fleet.plan))(resource);
   const fleet = inForce.find((candidate) => candidate.plan === plan);
   const [holds, changes, actions, { runs }, missing] = await Promise.all([
     holdsAround(services.pool, { resourceId: id, fleet: plan?.name ?? null, at: Math.min(at, now) }),

@@ -12,7 +12,7 @@ import {
   poolPlace,
 } from "@/core/mix";
 import { type FleetPlan, isGuarded, type Resource } from "@/core/plan";
-import { cardReader, computePerSecond, type PriceBook, roughlyPerHour } from "@/core/pricing";
+import type { PriceBook } from "@/core/pricing";
 import { isMixed, type MemberUnits } from "@/core/rounds";
 import { DAY_S, type Instant, MINUTE_S } from "@/core/time";
 import type { MemberAnswer, ProviderPort } from "@/provider";
@@ -42,6 +42,7 @@ import {
 } from "@/store";
 import type { Services } from "../admin";
 import { plansInForce, resourcesByFleet, type StoredWorld } from "../inventory";
+import { pricedMix } from "./priced";
 
 /** Whoever does work that must not be cut off marks its machine so. */
 export const BUSY_TAG = "umbrik-busy";
@@ -293,20 +294,15 @@ class KeptGroup {
 
   private pools(): MixPool[] {
     const { mix, group, book } = this.given;
-    const cardOf = cardReader(book, this.keeping.world.capabilities);
-    return mix.pools.map((pool) => {
-      const place = poolPlace(pool.name);
-      const fields = { ...group.fields, size: place?.size ?? "", purchase: "spot" };
-      const card = cardOf({ ...group, kind: "machine", fields });
-      return {
-        name: pool.name,
-        units: pool.unitsPerMachine,
-        price: card ? roughlyPerHour(computePerSecond(card, 1 as Resource["level"])) : (pool.price ?? 0),
-        cap: pool.cap ?? null,
-        hazard: orderHazard(pool),
-        refusedAt: place === null ? this.keeping.now : (this.refused.get(pool.name) ?? null),
-      };
-    });
+    return pricedMix(mix, group, { book, capabilities: this.keeping.world.capabilities }).pools.map((pool) => ({
+      name: pool.name,
+      units: pool.unitsPerMachine,
+      price: pool.price ?? 0,
+      cap: pool.cap ?? null,
+      hazard: orderHazard(pool),
+      // What names no size and zone can be asked for nowhere.
+      refusedAt: poolPlace(pool.name) === null ? this.keeping.now : (this.refused.get(pool.name) ?? null),
+    }));
   }
 
   private async setGaps(wanted: number): Promise<void> {

@@ -12,6 +12,7 @@ import { dayTimePlace } from "../kit/when";
 import { burnAddress, burnParams, isMoneySort } from "./address";
 import { Filters } from "./filters";
 import { Sentence } from "./sentence";
+import { SpotLine } from "./spot-line";
 import { StraysLine } from "./strays-line";
 import { Table } from "./table";
 import { useLines } from "./use-lines";
@@ -24,6 +25,7 @@ const GROUP_OPTIONS = [
   { value: "account", label: "account" },
   { value: "provider", label: "provider" },
   { value: "size", label: "size" },
+  { value: "purchase", label: "purchase" },
 ];
 
 export type BurnProps = { query: BurnQuery; first: BurnPage; zone: string };
@@ -79,6 +81,7 @@ export function Burn({ query, first, zone }: BurnProps) {
     <div className="flex flex-col lg:h-full">
       <div className="flex flex-col gap-2 px-4 py-3">
         <Sentence page={page} query={query} zone={zone} />
+        {page.spot && <SpotLine spot={page.spot} currency={page.currency} query={query} />}
         <StraysLine at={query.at} />
         <Unread page={page} />
         {held && (

@@ -270,7 +270,10 @@ function MachineCells({ line, zone, week, now, isAsOf, onHold, onRelease }: Mach
         <AtLink href={`/machines/${encodeURIComponent(line.id)}`} className="no-underline hover:underline">
           {line.name}
         </AtLink>
-        <span className="text-soft">{many}</span>
+        <span className="text-soft">
+          {many}
+          {line.isSpot && ", spot"}
+        </span>
       </Cell>
       <Cell>{line.owner || <span className="text-soft">none</span>}</Cell>
       <Cell>{line.region}</Cell>
@@ -318,7 +321,7 @@ function MachineCells({ line, zone, week, now, isAsOf, onHold, onRelease }: Mach
             <span className={line.due === "off" ? "font-semibold text-loss" : line.due === "leave" ? "text-soft" : ""}>
               {line.due === "off" ? "△ off" : line.fleet === "" ? "no plan" : line.due}
             </span>
-            {line.fleet !== "" && line.state !== "halted" && !isAsOf && (
+            {line.fleet !== "" && line.state !== "halted" && line.what !== "member" && !isAsOf && (
               <RowButton label={`keep 4 h: ${line.name}`} onClick={() => onHold(line)}>
                 keep 4 h
               </RowButton>

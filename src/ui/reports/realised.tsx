@@ -24,7 +24,14 @@ export function Realised({ view }: { view: RealisedView }) {
       ...(ends.some(({ idle }) => idle !== 0)
         ? [{ name: "of it idle alarms", x, y: ends.map(({ idle }) => idle), colour: "doze" }]
         : []),
-      { name: "projected", x, y: ends.map(({ projected }) => projected), colour: "attention", isDashed: true },
+      ...(ends.some(({ mix }) => mix)
+        ? [
+            { name: "of it the mix", x, y: ends.map(({ mix }) => mix?.saved ?? 0), colour: "lit" },
+            { name: "the mix, 5 of 100 below", x, y: ends.map(({ mix }) => mix?.low ?? 0), colour: "lit", isDashed: true },
+            { name: "the mix, 5 of 100 above", x, y: ends.map(({ mix }) => mix?.high ?? 0), colour: "lit", isDashed: true },
+          ]
+        : []),
+      { name: "projected by hours", x, y: ends.map(({ projected }) => projected), colour: "attention", isDashed: true },
     ];
   }, [series]);
   return (
@@ -95,6 +102,11 @@ export function Realised({ view }: { view: RealisedView }) {
                   <td className="py-1 pr-3 text-right">
                     <b className="text-saved">{line.saved}</b>
                     {line.savedByIdle !== "0.00" && <span className="block text-[13px]">{line.savedByIdle} by idle alarms</span>}
+                    {line.mixWithin && (
+                      <span className="block text-[13px]">
+                        {line.savedByMix} by the mix, within its forecast on {line.mixWithin.days} of {line.mixWithin.of} days
+                      </span>
+                    )}
                   </td>
                   <td className="py-1 pr-3 text-right">{line.projected}</td>
                   <td className="py-1">

@@ -59,6 +59,7 @@ export function groupKey({ fields, tags, fleet }: Filtered, group: Grouping): st
     case "account":
     case "provider":
     case "size":
+    case "purchase":
       return fields[group] ?? "";
     case "none":
       return "";

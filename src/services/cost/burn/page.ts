@@ -1,3 +1,4 @@
+import { type Amount, centsOf, formatCents, type Micros, microsOf } from "@/core/pricing";
 import { accountList, MISSING_AFTER_S, type MissingStart, missingStarts, priceBooks } from "@/store";
 import { authorise, type Person, type Services } from "../../admin";
 import { currencyOf, tagKeysOf, worldAt } from "../../inventory";
@@ -54,6 +55,7 @@ export async function burnLines(services: Services, person: Person, query: BurnQ
       view: prices.view,
       lineCount,
       shown,
+      spot: spotOf(shownLines),
       all: isWhole ? shown : totalsOf(everything, sumOf(everything)),
       filterError: error,
       warnings,
@@ -64,6 +66,27 @@ export async function burnLines(services: Services, person: Person, query: BurnQ
     lineAt,
     parts,
     missing: new Map(missing.map((one) => [one.resourceId, one])),
+  };
+}
+
+/** What runs at spot price beside the same at full price. Lines without a full price are left out. */
+function spotOf(lines: readonly PricedLine[]): BurnPage["spot"] {
+  let [count, spot, full] = [0, 0n, 0n];
+  for (const { perHour, fullPerHour } of lines) {
+    if (fullPerHour === null) continue;
+    count++;
+    spot += perHour;
+    full += fullPerHour;
+  }
+  if (count === 0) return null;
+  const [now, whole] = [microsOf(spot as Amount), microsOf(full as Amount)];
+  // The difference of what is shown, so that it adds up.
+  const less = centsOf(full as Amount) - centsOf(spot as Amount);
+  return {
+    count,
+    perHour: formatCents(now),
+    fullPerHour: formatCents(whole),
+    less: less > 0n ? formatCents((less * 10_000n) as Micros) : null,
   };
 }
 
@@ -159,6 +182,7 @@ function lineOf(part: Shown, money: BurnMoney): BurnMachine | BurnRest | BurnFee
     provider: fields.provider ?? "",
     fleet: resource.fleet ?? "",
     size: fields.size ?? "",
+    isSpot: fields.purchase === "spot",
     state: resource.state,
     level: resource.level,
     ...money,

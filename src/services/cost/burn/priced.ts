@@ -27,6 +27,7 @@ export type PricedLine = Readonly<
     isNotDue: boolean;
     isCovered: boolean;
     unpriced: readonly string[];
+    fullPerHour: Amount | null;
   }
 >;
 
@@ -63,10 +64,23 @@ export async function priceInventory(pool: Pool, world: WorldAt, prices: Prices)
   const read = monthReader(month, toCome, { at, monthEnd });
   // Ten thousand at every look: only what time changes is worked out.
   const lines = rates.lines.map((rated): PricedLine => {
-    const { resource, hold, isNotDue, isCovered, unpriced, perHour } = rated;
+    const { resource, hold, isNotDue, isCovered, unpriced, perHour, fullPerHour } = rated;
     const { month: monthNow, byMonthEnd, ifAsNow } = read(resource.id, rated.perSecond);
     const soFar = month === null ? null : rated.soFarAt(at);
-    return { kind: "line", resource, hold, isNotDue, isCovered, unpriced, perHour, soFar, month: monthNow, byMonthEnd, ifAsNow };
+    return {
+      kind: "line",
+      resource,
+      hold,
+      isNotDue,
+      isCovered,
+      unpriced,
+      fullPerHour,
+      perHour,
+      soFar,
+      month: monthNow,
+      byMonthEnd,
+      ifAsNow,
+    };
   });
   const fees = rates.fees.map(({ perSecond, ...fee }): PricedFee => {
     return { kind: "fee", ...fee, soFar: null, ...read(fee.key, perSecond) };

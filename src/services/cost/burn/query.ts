@@ -50,6 +50,7 @@ export type BurnMachine = Readonly<
     provider: string;
     fleet: string;
     size: string;
+    isSpot: boolean;
     state: StoredResource["state"];
     level: number;
     /** A commitment pays for its compute, in whole or in part. */
@@ -86,6 +87,8 @@ export type BurnPage = Readonly<{
   lineCount: number;
   /** Of what the filters let through. */
   shown: BurnTotals;
+  /** Of what is shown and runs at spot price: what it costs, and would at full price; null where nothing does. */
+  spot: Readonly<{ count: number; perHour: string; fullPerHour: string; less: string | null }> | null;
   /** Of everything the month costs: what runs, what does not, commitments' fees. */
   all: BurnTotals;
   filterError: Readonly<{ filter: string; at: number; message: string }> | null;

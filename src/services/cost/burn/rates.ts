@@ -1,4 +1,12 @@
-import { type Amount, type AmountPerSecond, amountOf, type CardsOver, type DatedCard, NO_RATE } from "@/core/pricing";
+import {
+  type Amount,
+  type AmountPerSecond,
+  amountOf,
+  type CardsOver,
+  costPerSecond,
+  type DatedCard,
+  NO_RATE,
+} from "@/core/pricing";
 import { cardAt, type LifeSpan, runMeter } from "@/core/spend";
 import { DAY_S, HOUR_S, type Instant } from "@/core/time";
 import {
@@ -27,6 +35,8 @@ export type Rated = Readonly<{
   /** Net of commitments. */
   perSecond: AmountPerSecond;
   perHour: Amount;
+  /** What it would cost an hour at full price; null for what is at full price, or has none. */
+  fullPerHour: Amount | null;
   soFarAt: (now: Instant) => Amount;
 }>;
 
@@ -86,6 +96,7 @@ async function reckoned(pool: Pool, world: WorldAt, prices: Prices): Promise<Rat
       unpriced: cardAt(cards, at)?.unpriced ?? [],
       perSecond,
       perHour: amountOf(HOUR_S, perSecond),
+      fullPerHour: fullPriceOf(resource, { cardsOver, at }),
       soFarAt: meter.soFarAt,
     };
     lines.push(line);
@@ -93,6 +104,16 @@ async function reckoned(pool: Pool, world: WorldAt, prices: Prices): Promise<Rat
     if (isSteady && !lives.has(resource.id)) keptLines.set(resource, { cardsOver, covered, line });
   }
   return { lines, fees, ...span };
+}
+
+function fullPriceOf(
+  resource: StoredResource,
+  { cardsOver, at }: Readonly<{ cardsOver: CardsOver; at: Instant }>,
+): Amount | null {
+  if (resource.fields.purchase !== "spot") return null;
+  const firm = { ...resource, fields: { ...resource.fields, purchase: "firm" } };
+  const card = cardAt(cardsOver(firm, at, at + 1) ?? [], at);
+  return card && card.unpriced.length === 0 ? amountOf(HOUR_S, costPerSecond(card, resource)) : null;
 }
 
 /** Rates count no further than the next change of any price. In place. */

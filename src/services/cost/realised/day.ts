@@ -10,6 +10,8 @@ import {
   holdsBetween,
   type Lives,
   livesOf,
+  type MixMember,
+  mixMembersOver,
   type Prices,
   planEdges,
   plansAt,
@@ -43,6 +45,8 @@ export type RealisedInput = Readonly<{
   actionsOn: (id: string) => readonly ActionSpan[];
   evictedAt: (id: string) => readonly Instant[];
   firstAt: ReadonlyMap<string, Instant>;
+  /** What mixes had given groups on that day. */
+  givenTo: (groupId: string) => readonly MixMember[];
 }>;
 
 /** Reads a closed day: once for all fleets, so that it grows with what there is and not with fleets times that. */
@@ -50,7 +54,7 @@ export async function readRealisedDay(services: Services, day: number): Promise<
   const { pool } = services;
   const [from, to] = [day * DAY_S, (day + 1) * DAY_S];
   const date = formatDate(day);
-  const [stored, all, prices, then, edges, lives, spend, holds, changes, actions] = await Promise.all([
+  const [stored, all, prices, then, edges, lives, spend, holds, changes, actions, given] = await Promise.all([
     loadWorld(services),
     fullInventory(pool),
     priceBooks(pool),
@@ -61,6 +65,7 @@ export async function readRealisedDay(services: Services, day: number): Promise<
     holdsBetween(pool, { from, to }),
     changesBetween(pool, { from: from - DAY_S, to }),
     actionSpans(pool, { from, to }),
+    mixMembersOver(pool, { from, to }),
   ]);
   const listed = all.map((resource) => listedAt(resource, from)).filter(isSchedulable);
   const world = await withPlansAt(pool, stored, from);
@@ -113,6 +118,7 @@ export async function readRealisedDay(services: Services, day: number): Promise<
     actionsOn: (id) => actionsById.get(id) ?? [],
     evictedAt: (id) => (evictions.get(id) ?? []).map(({ at }) => at),
     firstAt: await firstChanges(pool, memberIds),
+    givenTo: (groupId) => given.get(groupId) ?? [],
   };
 }
 

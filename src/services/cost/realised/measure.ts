@@ -1,16 +1,27 @@
 import type { Level } from "@/core/hours";
 import { type FleetPlan, listedAt, type Resource } from "@/core/plan";
 import { type Amount, type CoverRun, coverOver, covers, type DatedCard, divideHalfEven, NO_AMOUNT } from "@/core/pricing";
-import { addCompared, compareDay, type DayOfResource, type DueStretch } from "@/core/realised";
+import { addCompared, compareDay, type DayOfResource, type DueStretch, withUnits } from "@/core/realised";
 import { dueOver, highestLevel, whyNoHibernation } from "@/core/rounds";
-import { billedRuns, cardAt, type LifeSpan, totalOf } from "@/core/spend";
+import { billedRuns, cardAt, costOver, type LifeSpan, totalOf } from "@/core/spend";
 import { DAY_S, dayNumber, formatDate, type Instant, weekdayIndex } from "@/core/time";
-import { type Fleet, fleetList, fullInventory, type RealisedDay, realisedDays, saveRealised, signal, spendClosed } from "@/store";
+import {
+  type Fleet,
+  fleetList,
+  fullInventory,
+  type MixForecast,
+  type RealisedDay,
+  realisedDays,
+  saveRealised,
+  signal,
+  spendClosed,
+} from "@/store";
 import { authorise, type Person, type Services } from "../../admin";
 import { type Claim, followingOf } from "../../inventory";
 import { cardsOf } from "../cards";
 import { type Baseline, type BasisLives, baselineOf, basisDaysOf, basisLives, datesOf } from "./baseline";
 import { type Member, type RealisedInput, readRealisedDay } from "./day";
+import { addForecasts, mixForecastOf, withMix } from "./mix";
 
 /** How far back days are measured that are missing. */
 const BACK_DAYS = 62;
@@ -71,8 +82,10 @@ type Measuring = Readonly<{
   basis: BasisLives;
 }>;
 /** The levers that a plan pulls, in words; empty where it pulls none. */
-function leverOf({ hours, idle }: FleetPlan): string {
-  return [hours === undefined ? [] : ["hours"], (idle ?? []).length > 0 ? ["idle alarms"] : []].flat().join(", ");
+function leverOf({ hours, idle, mix }: FleetPlan): string {
+  return [hours === undefined ? [] : ["hours"], (idle ?? []).length > 0 ? ["idle alarms"] : [], mix === undefined ? [] : ["mix"]]
+    .flat()
+    .join(", ");
 }
 
 type Measured = Readonly<{
@@ -81,6 +94,8 @@ type Measured = Readonly<{
   baseline: Baseline;
   isNew: boolean;
   due: readonly DueStretch[];
+  /** What its mix was expected to save. */
+  mix: MixForecast | null;
 }>;
 
 async function measureFleet(services: Services, input: RealisedInput, measuring: Measuring): Promise<RealisedDay> {
@@ -103,6 +118,7 @@ async function measureFleet(services: Services, input: RealisedInput, measuring:
     priceEffect,
     ...cover,
     gap,
+    mixForecast: addForecasts(measured.map(({ mix }) => mix)),
   };
 }
 
@@ -122,10 +138,26 @@ function measureOne(member: Member, input: RealisedInput, { fleet, size, planAt,
   const capabilities = world.capabilities.get(resource.fields.provider ?? "");
   const actions = input.actionsOn(resource.id);
   const due = dueStretches(resource, claim, { from, to });
+  const given = input.givenTo(resource.id);
+  const combined =
+    given.length === 0
+      ? life
+      : withUnits(
+          life,
+          given.map(({ resourceId, units }) => ({ life: lives.get(resourceId) ?? [], units })),
+          { from: life[0]?.from ?? from, to },
+        );
+  const costOf = (of: readonly LifeSpan[]) => totalOf(costOver({ life: of, cards, from, to, knownTo: to + 1 }));
+  // What its members would have cost as units of the group itself, and what they did.
+  const asOwn = given.length === 0 ? 0n : costOf(combined) - costOf(life);
+  const asGiven = given.reduce((sum, { resourceId }) => {
+    const paid = spend.get(resourceId);
+    return sum + (paid ? totalOf(paid.cost) + paid.cost.covered : 0n);
+  }, 0n);
   const day: DayOfResource = {
     from,
     to,
-    life,
+    life: combined,
     due,
     dueThen: input.plans.flatMap(({ from: start, claimOf }, i): readonly DueStretch[] => {
       const end = input.plans[i + 1]?.from ?? to;
@@ -134,7 +166,7 @@ function measureOne(member: Member, input: RealisedInput, { fleet, size, planAt,
     }),
     cards,
     planCard,
-    paid: (own ? totalOf(own.cost) + own.cost.covered : 0n) as Amount,
+    paid: ((own ? totalOf(own.cost) + own.cost.covered : 0n) + asOwn) as Amount,
     hibernates:
       claim.plan.offAction === "hibernate" && capabilities !== undefined && whyNoHibernation(resource, capabilities) === null,
     startsByHand: claim.plan.starts === "hand",
@@ -143,11 +175,12 @@ function measureOne(member: Member, input: RealisedInput, { fleet, size, planAt,
     held: input.holdsOn(resource, claim.plan.name),
     failed: actions.filter(({ isTroubled }) => isTroubled),
     actions: actions.filter(({ isTroubled }) => !isTroubled),
-    evictedAt: input.evictedAt(resource.id),
+    evictedAt: [resource.id, ...given.map(({ resourceId }) => resourceId)].flatMap((id) => input.evictedAt(id)),
   };
   return {
     member,
-    compared: compareDay(day),
+    compared: withMix(compareDay(day), (asGiven - asOwn) as Amount),
+    mix: given.length === 0 ? null : mixForecastOf(claim.plan.mix, resource, { due, cards, input }),
     baseline: baselineOf(resource, { from, to, cards, endedAt, size, basis }),
     isNew,
     due,

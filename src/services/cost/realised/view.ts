@@ -27,6 +27,10 @@ export type RealisedFleet = Readonly<{
   saved: string;
   /** What of it idle alarms saved; what is left is the hours'. */
   savedByIdle: string;
+  /** What of it the mix saved; below 0 what it cost more. */
+  savedByMix: string;
+  /** Days on which what the mix saved lay within the interval that was forecast, of those with one. */
+  mixWithin: Readonly<{ days: number; of: number }> | null;
   projected: string;
   /** What was saved less than projected; the causes add up to it. */
   gap: string;
@@ -49,9 +53,12 @@ export type RealisedView = Readonly<{
   total: Readonly<{ baseline: string; paid: string; saved: string; projected: string }>;
   fleets: readonly RealisedFleet[];
   /** By day, all fleets shown together, as numbers for a chart. */
-  series: readonly Readonly<{ day: string; saved: number; projected: number; idle: number }>[];
+  series: readonly Readonly<{ day: string; saved: number; projected: number; idle: number; mix: MixOfDay | null }>[];
   fleet: string | null;
 }>;
+
+/** What a mix saved on a day, and 5 and 95 of 100 such days were expected to. */
+export type MixOfDay = Readonly<{ saved: number; low: number; high: number }>;
 
 const DAYS = 30;
 /** What came or went belongs to no comparison: it is told beside it. */
@@ -109,15 +116,29 @@ export async function realisedView(
     ),
     series: [...new Set(shown.map(({ day }) => day))].map((day) => {
       const own = shown.filter((one) => one.day === day);
-      const number = (of: (one: RealisedDay) => bigint) => Number(own.reduce((sum, one) => sum + of(one), 0n)) / 2.628e15;
+      const number = (of: (one: RealisedDay) => bigint) => Number(own.reduce((sum, one) => sum + of(one), 0n)) / PER_UNIT;
       return {
         day,
         saved: number(reader.saved),
         projected: number(reader.projectedSaving),
         idle: number((one) => -one.gap["idle alarms"]),
+        mix: mixOf(own),
       };
     }),
     fleet,
+  };
+}
+
+const PER_UNIT = 2.628e15;
+
+function mixOf(days: readonly RealisedDay[]): MixOfDay | null {
+  const known = days.flatMap(({ gap, mixForecast }) => (mixForecast ? [{ gap, mixForecast }] : []));
+  if (known.length === 0) return null;
+  const sum = (of: (one: (typeof known)[number]) => number) => known.reduce((total, one) => total + of(one), 0);
+  return {
+    saved: sum(({ gap }) => Number(-gap["the mix"]) / PER_UNIT),
+    low: sum(({ mixForecast }) => mixForecast.p5),
+    high: sum(({ mixForecast }) => mixForecast.p95),
   };
 }
 
@@ -182,6 +203,8 @@ function fleetOf(days: readonly RealisedDay[], { saved, projected, baseline, isN
     // Where nothing else was pulled, all of it is theirs.
     savedByIdle:
       first.lever === "idle alarms" ? formatCents(saved) : text(-(sum((one) => one.gap["idle alarms"]) as bigint) as Amount),
+    savedByMix: text(-(sum((one) => one.gap["the mix"]) as bigint) as Amount),
+    mixWithin: withinOf(days),
     projected: formatCents(projected),
     gap: formatCents(gap),
     swallowed: text(sum((one) => one.swallowed)),
@@ -191,4 +214,11 @@ function fleetOf(days: readonly RealisedDay[], { saved, projected, baseline, isN
     besides: besides.filter(({ amount }) => amount !== 0n).map(({ cause, amount }) => ({ cause, amount: text(amount) })),
     isUnexplained: (unexplained < 0n ? -unexplained : unexplained) * 100n > paid,
   };
+}
+
+function withinOf(days: readonly RealisedDay[]): RealisedFleet["mixWithin"] {
+  const own = days.flatMap((day) => mixOf([day]) ?? []);
+  return own.length === 0
+    ? null
+    : { of: own.length, days: own.filter(({ saved, low, high }) => saved >= low && saved <= high).length };
 }

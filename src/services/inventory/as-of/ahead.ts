@@ -12,7 +12,8 @@ export function asTheyWillBe(asOf: AsOf): StoredResource[] {
   const claims = claimsOf(world);
   return world.resources.map((resource, i) => {
     const claim = claims[i] ?? null;
-    const then = dueOf(resource, claim);
+    // Members of groups are taken to stay: what comes for them is chance.
+    const then = resource.kind === "member" ? resource : dueOf(resource, claim);
     return resourceAs(resource, claim ? stateAfter(resource, lifeOf(resource, claim)) : resource, then);
   });
 }

@@ -2,7 +2,7 @@ import { isRunningState, listedAt, type Resource } from "@/core/plan";
 import { isThereAt, type LifeSpan } from "@/core/spend";
 import { DAY_S, type Instant } from "@/core/time";
 import { type Decided, fullInventory, type Pool, resourceAs, room, type StateOf, type StoredResource } from "@/store";
-import { claimsOf } from "../claims";
+import { claimsOf, fleetsOfMembers } from "../claims";
 import { livesOfDay } from "../kept-lives";
 import { type AsOf, dueFinder } from "./due";
 
@@ -14,13 +14,16 @@ export async function asTheyWere(pool: Pool, asOf: AsOf): Promise<readonly Store
   const full = listedThen(all, at);
   const dueOf = dueFinder(asOf);
   const claims = claimsOf({ ...world, resources: full }, ({ id }) => isThereAt(lives.get(id), at));
+  const ofMembers = fleetsOfMembers(full, claims);
   const before = room<readonly Resource[], (StoredResource | undefined)[]>("as of before");
   const last = before.get(all) ?? [];
   const now: (StoredResource | undefined)[] = [];
   full.forEach((resource, i) => {
     const then = stateAt(lives.get(resource.id) ?? [], at);
     if (!then || then.state === "gone") return;
-    const decided = dueOf(resource, claims[i] ?? null);
+    const fleet = ofMembers.get(resource.id);
+    const decided =
+      fleet === undefined ? dueOf(resource, claims[i] ?? null) : { due: null, fleet, why: "its group was kept at its mix" };
     const known = last[i];
     now[i] = known && isSame(known, resource, then, decided) ? known : resourceAs(resource, then, decided);
   });

@@ -1,0 +1,72 @@
+import { joinStretches, type Mix, mixFigures, mixSchema, mostWanted, simulateStretch } from "@/core/mix";
+import type { Resource } from "@/core/plan";
+import { type Amount, computePerSecond, type DatedCard, roughlyPerHour } from "@/core/pricing";
+import type { DayCompared, DueStretch } from "@/core/realised";
+import { cardAt } from "@/core/spend";
+import { DAY_S, HOUR_S, type Instant, MINUTE_S } from "@/core/time";
+import type { MixForecast } from "@/store";
+import { pricedMix } from "../../mix";
+import type { RealisedInput } from "./day";
+
+/** Draws for each of the days before whose prices are tried. */
+const TRIALS = 16;
+const PRICED_DAYS = 28;
+const SEED = 1;
+
+/** A day with what its mix made dearer (above 0) or cheaper: as a cause of its own. */
+export function withMix(compared: DayCompared, difference: Amount): DayCompared {
+  if (difference === 0n) return compared;
+  const gap = { ...compared.gap, "the mix": (compared.gap["the mix"] + difference) as Amount };
+  return { ...compared, paid: (compared.paid + difference) as Amount, gap };
+}
+
+type OfDay = Readonly<{ due: readonly DueStretch[]; cards: readonly DatedCard[]; input: RealisedInput }>;
+
+/** What a mix was expected to save on a day against the group's own price; null where it cannot be told. */
+export function mixForecastOf(mix: Mix | undefined, group: Resource, { due, cards, input }: OfDay): MixForecast | null {
+  const card = cardAt(cards, input.from);
+  if (!mix || !card) return null;
+  const { from, to } = input;
+  const wanted = due.flatMap(({ from: start, to: end, level }) =>
+    level === null ? [] : [{ from: (start - from) / HOUR_S, to: (end - from) / HOUR_S, units: level as number }],
+  );
+  const usual = input.world.capabilities.get(group.fields.provider ?? "")?.usualS.start ?? 0;
+  const days = (to - from) / (24 * HOUR_S);
+  const laidOn = (at: Instant): Mix | null => {
+    const priced = pricedMix(mix, group, { book: input.prices.history.bookAt(at), capabilities: input.world.capabilities });
+    const units = wanted.length > 0 ? wanted : mix.wanted;
+    const provisionMinutes = mix.provisionMinutes ?? usual / MINUTE_S;
+    const parsed = mixSchema.safeParse({
+      ...priced,
+      provisionMinutes,
+      wanted: units,
+      firm: Math.min(mix.firm, mostWanted(units)),
+    });
+    return parsed.success ? parsed.data : null;
+  };
+  // The day before nobody knew its prices: each draw takes those of one of the days before it.
+  const parts = Array.from({ length: PRICED_DAYS }, (_, turn) => {
+    const one = laidOn(from - (turn + 1) * DAY_S);
+    return one && simulateStretch(one, { seed: SEED, days, first: turn * TRIALS, count: TRIALS, fanPoints: 0 });
+  }).filter((part) => part !== null);
+  if (parts.length === 0) return null;
+  const { cost } = mixFigures(joinStretches(parts).outcomes);
+  const unitHours = wanted.reduce((sum, one) => sum + (one.to - one.from) * one.units, 0) || mostWanted(mix.wanted) * 24 * days;
+  // Each machine has disks of its own, which the group without members has not.
+  const disks = unitHours * roughlyPerHour(card.always);
+  const asOwn = wanted.reduce(
+    (sum, one) => sum + (one.to - one.from) * roughlyPerHour(computePerSecond(card, one.units as Resource["level"])),
+    0,
+  );
+  const own =
+    wanted.length > 0 ? asOwn : roughlyPerHour(computePerSecond(card, mostWanted(mix.wanted) as Resource["level"])) * 24 * days;
+  return { p5: own - disks - cost.p95, p50: own - disks - cost.p50, p95: own - disks - cost.p5 };
+}
+
+/** What several groups were expected to save: their percentiles added, which is never narrower than they are together. */
+export function addForecasts(forecasts: readonly (MixForecast | null)[]): MixForecast | null {
+  const known = forecasts.filter((one) => one !== null);
+  if (known.length === 0) return null;
+  const sum = (of: (one: MixForecast) => number) => known.reduce((total, one) => total + of(one), 0);
+  return { p5: sum(({ p5 }) => p5), p50: sum(({ p50 }) => p50), p95: sum(({ p95 }) => p95) };
+}
