@@ -130,7 +130,7 @@ export {
   tryNaming,
   tryPull,
 } from "./metrics";
-export { type MixOffer, type MixOffers, mixOffers } from "./mix";
+export { type EvictionLine, type MixOffer, type MixOffers, type MixStory, mixOffers, mixStory } from "./mix";
 export {
   bringBackFleet,
   type CalendarSummary,

@@ -3,42 +3,15 @@ import { closeSpendDays, DEMO_PERSON, ROUNDS_WORKER, realiseDays, realisedView }
 import { gapStories, openMixOrders } from "@/store";
 import { linesOfDay } from "../../standin/world/meter";
 import { DAY, present, type Unit } from "../../standin/world/types";
+import { KEPT_PLAN, wantedAt } from "../support/mix/kept-plan";
 import { HOUR, startTrusted, type Trusted } from "../support/trusted";
 
 /** A group of the stand-in that rounds keep at its mix over two days: members come and go, and every one of them is told of. */
-const PLAN = `
-umbrik: 1
-schedules:
-  - name: counts
-    zone: UTC
-    outside: 4
-    rows:
-      - { day: daily, spans: ["06:00-20:00 x10"] }
-fleets:
-  - name: tiles
-    select: name = viewer-tiles-north
-    hours: counts
-    mix:
-      wanted: 10
-      firm: 3
-      firmPrice: 0.1685
-      setupMinutes: 4
-      eviction: drop
-      order: even
-      refillEveryMinutes: 5
-      fallbackAfterMinutes: 20
-      returnAfterMinutes: 60
-      floor: 3
-      pools:
-        - { name: sloop-4 fjord-1a, price: 0.06, hazard: 0.01 }
-        - { name: sloop-4 fjord-1b, price: 0.06, hazard: 0.01 }
-        - { name: ketch-8 fjord-1a, price: 0.12, hazard: 0.02, unitsPerMachine: 2 }
-`;
 const START = Date.UTC(2027, 2, 16, 5) / 1000;
 
 let trusted: Trusted;
 beforeAll(async () => {
-  trusted = await startTrusted(PLAN, ["tiles"], {
+  trusted = await startTrusted(KEPT_PLAN, ["tiles"], {
     at: START,
     accounts: ["skerry-survey"],
     prepare: (world) => {
@@ -51,7 +24,6 @@ afterAll(() => trusted?.close());
 const group = () => trusted.keeper.world.units.find(({ kind }) => kind === "group") as Unit;
 const members = () => trusted.keeper.world.units.filter((unit) => unit.kind === "member" && present(unit).state !== "gone");
 const unitsOf = (units: readonly Unit[]) => units.reduce((sum, { size }) => sum + (size === "ketch-8" ? 2 : 1), 0);
-const wantedAt = (t: number) => (Math.floor(t / HOUR) % 24 >= 6 && Math.floor(t / HOUR) % 24 < 20 ? 10 : 4);
 
 test("the group gets its firm and its spot machines, and gives up what it had of itself as they come up", async () => {
   await trusted.rounds(8);

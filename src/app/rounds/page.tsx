@@ -1,4 +1,4 @@
-import { comingEdges, fleetSummaries, holdList, journalPage, searchJournal, setupView } from "@/services";
+import { comingEdges, fleetSummaries, holdList, journalPage, mixStory, searchJournal, setupView } from "@/services";
 import { LivePage } from "@/ui/kit/live-page";
 import { Rounds } from "@/ui/rounds/rounds";
 import { instantOf } from "../burn-query";
@@ -17,7 +17,7 @@ export default async function Page({ searchParams }: Props) {
   const from = typeof before === "string" && /^\d{1,9}$/.test(before) ? Number(before) : null;
   const query = journalQueryOf(params);
   const isSearch = query.text !== "" || query.outcome !== "" || query.from !== null || query.to !== null;
-  const [journal, edges, holds, found, fleets, { accounts }, { shown }] = await Promise.all([
+  const [journal, edges, holds, found, fleets, { accounts }, { shown }, evictions] = await Promise.all([
     journalPage(services(), person(), { before: from, at }),
     comingEdges(services(), person(), { at }),
     holdList(services(), person()),
@@ -25,6 +25,7 @@ export default async function Page({ searchParams }: Props) {
     fleetSummaries(services(), person()),
     setupView(services(), person()),
     shownZones(),
+    mixStory(services(), person(), { fleet: null, hours: 24 }),
   ]);
   // As many trips as desks may be in effect: a page lists what people placed and started.
   const placed = holds.current.filter(({ trip }) => !trip);
@@ -37,6 +38,7 @@ export default async function Page({ searchParams }: Props) {
         holds={{ ...holds, current: placed }}
         trips={holds.current.length - placed.length}
         found={found}
+        evictions={evictions}
         query={query}
         zone={shown[0] ?? "UTC"}
         fleets={fleets.filter(({ isInForce }) => isInForce).map(({ name }) => name)}

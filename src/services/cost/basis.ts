@@ -11,7 +11,7 @@ import {
   ranOf,
   type SpareCover,
 } from "@/core/projection";
-import { claimer, type Hold, whyNoHibernation } from "@/core/rounds";
+import { claimer, type Hold, whyNoHibernation, withMembers } from "@/core/rounds";
 import { matcher, type NearMiss, nearMisses, type SelectorWarning, selectorWarnings, tryParseSelector } from "@/core/selector";
 import { billedRuns } from "@/core/spend";
 import { DAY_S, formatDate, HOUR_S, type Instant, MINUTE_S } from "@/core/time";
@@ -29,6 +29,7 @@ import {
 } from "@/store";
 import { authorise, type Person, type Services } from "../admin";
 import { currencyOf, type WorldAt, worldAt } from "../inventory";
+import { memberUnits } from "../mix";
 import { cardsOf } from "./cards";
 import { basisDaysOf } from "./realised/baseline";
 
@@ -110,7 +111,9 @@ export async function projectionBasis(
   const parsed = tryParseSelector(selector);
   if (!parsed.ok) return { ...empty, selectorError: { at: parsed.error.at, message: parsed.error.message } };
 
-  const matched = world.schedulable.filter(matcher(parsed.selector));
+  // A group that a mix is kept for is as large as all that it has.
+  const units = await memberUnits(services, world, now);
+  const matched = withMembers(world.schedulable.filter(matcher(parsed.selector)), units);
   if (matched.length > LINES_MAX) {
     const message = `it matches ${matched.length} machines, and one fleet is priced for at most ${LINES_MAX}: make fleets of its parts`;
     return { ...empty, selectorError: { at: 0, message }, total: matched.length };

@@ -1,3 +1,7 @@
-export { type KeepingMixes, keepMixes, memberUnits, mixedGroups } from "./keep-mixes";
+export { keepMixes } from "./keep-mixes";
+export type { KeepingMixes } from "./keeping";
+export { BUSY_TAG } from "./kept-group";
+export { memberUnits, mixedGroups } from "./mixed-groups";
 export { type MixOffer, type MixOffers, mixOffers } from "./offers";
 export { pricedMix } from "./priced";
+export { type EvictionLine, type KeptNow, type MixStory, type MixStoryQuery, mixStory } from "./story";

@@ -4,7 +4,7 @@ import { isRunningState, listedAt, type Resource } from "@/core/plan";
 import { cardReader, computePerSecond, type PriceHistory, roughlyPerHour } from "@/core/pricing";
 import { matcher, tryParseSelector } from "@/core/selector";
 import { DAY_S, HOUR_S, type Instant } from "@/core/time";
-import { evictionsOf, livesOf, priceBooks, pricedSizes } from "@/store";
+import { evictionsOf, fullInventory, livesOf, priceBooks, pricedSizes } from "@/store";
 import { authorise, type Person, type Services } from "../admin";
 import { currencyOf, loadWorld } from "../inventory";
 
@@ -78,7 +78,10 @@ export async function mixOffers(services: Services, person: Person, selector: st
   if (!card) return null;
   const firmPrice = roughlyPerHour(computePerSecond(card, 1 as Level));
   const from = now - SEEN_DAYS * DAY_S;
-  const kin = world.resources.filter(({ fields }) => fields.provider === provider && fields.region === region);
+  // What was taken back is gone, and counts.
+  const kin = (await fullInventory(services.pool)).filter(
+    ({ fields }) => fields.provider === provider && fields.region === region,
+  );
   const [priced, seen] = await Promise.all([
     pricedSizes(services.pool, provider, region),
     seenOf(services, kin, { from, to: now }),

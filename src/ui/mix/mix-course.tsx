@@ -12,6 +12,7 @@ import { DividedBar } from "./divided-bar";
 import { Fan } from "./fan";
 import { Figures } from "./figures";
 import { Frontier } from "./frontier";
+import { Kept } from "./kept";
 import { asOfNow, firstMix } from "./mix-of";
 import { PlainQuestion } from "./plain-question";
 import { PoolsTable } from "./pools-table";
@@ -24,6 +25,8 @@ export type MixCourseProps = Readonly<{
   schedule: CompiledSchedule | null;
   now: Instant;
   zone: string;
+  /** The fleet whose mix is in force; null where none is. */
+  keptFleet: string | null;
   onDraft: (draft: FleetDraft) => void;
 }>;
 
@@ -32,7 +35,7 @@ const MINUTES_MAX = 10_080;
 const WANTED_MAX = 10_000;
 
 /** How much is firm, where the rest comes from, and what that saves and risks in the coming week. */
-export function MixCourse({ draft, schedule, now, zone, onDraft }: MixCourseProps) {
+export function MixCourse({ draft, schedule, now, zone, keptFleet, onDraft }: MixCourseProps) {
   const { offers, isRead, problem: unread } = useOffers(draft.select);
   const { mix } = draft;
   const from = Math.floor(now / 3600) * 3600;
@@ -58,6 +61,7 @@ export function MixCourse({ draft, schedule, now, zone, onDraft }: MixCourseProp
   const set = (more: Partial<Mix>) => onDraft({ ...draft, mix: { ...mix, ...more } });
   const setFirm = (firm: number) => set({ firm: mix.pools.length === 0 ? most : Math.min(firm, most) });
   const setPools = (pools: Mix["pools"]) => set({ pools, ...(pools.length === 0 ? { firm: most } : {}) });
+  const isKept = keptFleet !== null;
   const warnings = simulatedMix ? mixWarnings(simulatedMix) : [];
   return (
     <div className="flex flex-col gap-3">
@@ -135,6 +139,7 @@ export function MixCourse({ draft, schedule, now, zone, onDraft }: MixCourseProp
         )}
         .
       </p>
+      {keptFleet !== null && <Kept fleet={keptFleet} zone={zone} now={now} />}
       <DividedBar firm={mix.firm} most={most} onFirm={setFirm} />
       {problem && <Notice kind="error">{problem}</Notice>}
       {warnings.map((warning) => (
@@ -164,7 +169,9 @@ export function MixCourse({ draft, schedule, now, zone, onDraft }: MixCourseProp
       <p className="flex flex-wrap items-center gap-3 text-[13px] text-soft">
         <span>
           {offers.others > 0 && `${offers.others} of what it matches are of another size, OS or region and are left out. `}
-          Rounds do not buy or return capacity: a mix is reckoned, not kept.
+          {isKept
+            ? "Rounds keep it: firm first, then by the order."
+            : "Put in force, rounds keep its groups at it; single machines are left as they are."}
         </span>
         <Button
           look="quiet"

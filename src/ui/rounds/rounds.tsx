@@ -1,8 +1,9 @@
-import type { ActionLine, ComingEdge, Holds, Journal, JournalEntry, JournalQuery, Round } from "@/services";
+import type { ActionLine, ComingEdge, Holds, Journal, JournalEntry, JournalQuery, MixStory, Round } from "@/services";
 import { AtLink } from "../as-of/at-link";
 import { HoldList } from "../holds/hold-list";
 import { levelWord } from "../kit/level-word";
 import { clockTime, dayAndTime, dayTimePlace, placeOf } from "../kit/when";
+import { EvictionLines } from "../mix/eviction-lines";
 import { Coming } from "./coming";
 import { RoundButtons } from "./round-buttons";
 import { ActionList, JournalSearch } from "./search";
@@ -14,6 +15,8 @@ export type RoundsProps = {
   /** What was searched for and found; null where nothing is searched for. */
   found: Readonly<{ lines: readonly ActionLine[]; older: number | null }> | null;
   query: JournalQuery;
+  /** What mixes lost in the last day. */
+  evictions: MixStory;
   zone: string;
   /** How many machines idle alarms keep off; their holds are not among the others. */
   trips: number;
@@ -21,8 +24,10 @@ export type RoundsProps = {
   accounts: readonly string[];
 };
 
+const EVICTIONS_SHOWN = 6;
+
 /** The coming edges by time, and the journal of rounds. */
-export function Rounds({ journal, edges, holds, found, query, zone, trips, fleets, accounts }: RoundsProps) {
+export function Rounds({ journal, edges, holds, found, query, evictions, zone, trips, fleets, accounts }: RoundsProps) {
   const { last } = journal;
   return (
     <div className="px-4 py-3">
@@ -63,6 +68,23 @@ export function Rounds({ journal, edges, holds, found, query, zone, trips, fleet
         </div>
         <section aria-label="Journal">
           <h2 className="mb-1 font-semibold text-[15px]">Journal</h2>
+          {evictions.lines.length > 0 && !found && (
+            <div className="mb-3">
+              <h3 className="font-semibold text-[13px]">Taken back from mixes, 24 h</h3>
+              <EvictionLines
+                lines={evictions.lines.slice(0, EVICTIONS_SHOWN)}
+                currency={evictions.currency}
+                zone={zone}
+                now={journal.now}
+                hasFleets
+              />
+              {evictions.lines.length > EVICTIONS_SHOWN && (
+                <p className="text-[13px] text-soft">
+                  {evictions.lines.length - EVICTIONS_SHOWN} more: each fleet's Mix has them all.
+                </p>
+              )}
+            </div>
+          )}
           <JournalSearch query={query} />
           {found ? (
             <>

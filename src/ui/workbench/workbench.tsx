@@ -321,7 +321,14 @@ export function Workbench({
         )}
         {lines.some(({ resource }) => resource.kind !== "service") && (
           <Course title="Mix" summary={mixWords(draft.mix)} isOpenFirst={draft.mix !== undefined}>
-            <MixCourse draft={draft} schedule={drawn?.compiled ?? null} now={basis?.now ?? 0} zone={zone} onDraft={onDraft} />
+            <MixCourse
+              draft={draft}
+              schedule={drawn?.compiled ?? null}
+              now={basis?.now ?? 0}
+              zone={zone}
+              keptFleet={fleet.inForce?.mix ? fleet.name : null}
+              onDraft={onDraft}
+            />
           </Course>
         )}
         {fleet.inForce && (

@@ -1,0 +1,39 @@
+import type { Mix } from "@/core/mix";
+import { type FleetPlan, isGuarded, type Resource } from "@/core/plan";
+import { isMixed, type MemberUnits } from "@/core/rounds";
+import { type Instant, MINUTE_S } from "@/core/time";
+import { mixMembers } from "@/store";
+import type { Services } from "../admin";
+import { plansInForce, resourcesByFleet, type StoredWorld } from "../inventory";
+
+/** A group that a mix in force is kept for. */
+export type MixedGroup = Readonly<{ group: Resource; plan: FleetPlan; mix: Mix }>;
+
+/** The groups that a mix in force is kept for. */
+export function mixedGroups(world: StoredWorld): MixedGroup[] {
+  const plans = plansInForce(world).filter(({ mix }) => mix);
+  if (plans.length === 0) return [];
+  const byFleet = resourcesByFleet(world);
+  return plans.flatMap((plan) =>
+    (byFleet.get(plan.name) ?? []).flatMap((group) =>
+      plan.mix && isMixed(group, plan) && !isGuarded(group) ? [{ group, plan, mix: plan.mix }] : [],
+    ),
+  );
+}
+
+/** What the mixes of groups have given them, as it was last listed. */
+export async function memberUnits(services: Services, world: StoredWorld, now: Instant): Promise<Map<string, MemberUnits>> {
+  const groups = mixedGroups(world);
+  const units = new Map<string, MemberUnits>(groups.map(({ group }) => [group.id, { there: 0, up: 0 }]));
+  if (groups.length === 0) return units;
+  const setupS = new Map(groups.map(({ group, mix }) => [group.id, (mix.setupMinutes ?? 0) * MINUTE_S]));
+  const byId = new Map(world.resources.map((one) => [one.id, one]));
+  for (const { groupId, resourceId, units: own } of await mixMembers(services.pool)) {
+    const before = units.get(groupId);
+    const resource = byId.get(resourceId);
+    if (!before || resource?.state === "gone" || resource?.state === "stopped") continue;
+    const isUp = resource?.state === "running" && resource.since + (setupS.get(groupId) ?? 0) <= now;
+    units.set(groupId, { there: before.there + own, up: before.up + (isUp ? own : 0) });
+  }
+  return units;
+}
