@@ -29,6 +29,7 @@ create table mix_order (
   last_answer text not null default ''
 );
 create index mix_order_open on mix_order (group_id) where status is null;
+create index mix_order_by_round on mix_order (round_id);
 create index mix_order_by_group on mix_order (group_id, recorded_at);
 
 -- Machines that a mix was given, while and after they were there.

@@ -313,3 +313,27 @@ export async function mixMembersOver(
     byGroup.set(member.groupId, [...(byGroup.get(member.groupId) ?? []), member]);
   return byGroup;
 }
+
+/** What a round asked for to keep mixes, and what came of it. */
+export type MixOrderLine = Readonly<
+  Pick<MixOrder, "fleet" | "kind" | "part" | "pool" | "size" | "zone" | "why" | "memberId"> & {
+    id: number;
+    status: "accepted" | "refused" | "failed" | null;
+    lastAnswer: string;
+  }
+>;
+const ORDERS_SHOWN = 500;
+
+/** The orders of a round, in the order in which they were sent; at most 500 of them. */
+export async function mixOrdersOf(db: Db, roundId: number): Promise<MixOrderLine[]> {
+  const { rows } = await db.query<MixOrderLine>(
+    `select id::double precision as id, fleet, kind, part, pool, size, zone, why, member_id as "memberId", status,
+       last_answer as "lastAnswer"
+     from mix_order
+     where round_id = $1::integer
+     order by id
+     limit ${ORDERS_SHOWN}`,
+    [roundId],
+  );
+  return rows;
+}

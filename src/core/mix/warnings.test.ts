@@ -18,6 +18,20 @@ const mixOf = (given: Record<string, unknown>) =>
   });
 const kinds = (given: Record<string, unknown>) => mixWarnings(mixOf(given)).map(({ kind }) => kind);
 
+test("more in one pool than was ever seen there at once is said, of pools in which anything was seen", () => {
+  const seen = (a: number, b: number) =>
+    mixWarnings(
+      mixOf({}),
+      new Map([
+        ["a", a],
+        ["b", b],
+      ]),
+    );
+  expect(seen(2, 2)).toEqual([]);
+  expect(seen(1, 2)).toEqual([{ kind: "over what was seen", pool: "a", machines: 2, seen: 1 }]);
+  expect(seen(0, 0)).toEqual([]);
+});
+
 test.each([
   ["nothing, where two pools fill what is not firm", {}, []],
   ["nothing, where all is firm", { firm: 10, pools: [POOL], floor: 10 }, []],

@@ -1,3 +1,4 @@
+import { firstPlaces } from "./first-places";
 import { type Mix, mostWanted } from "./mix";
 
 /** What is odd about a mix (docs/model.md, Capacity mix). Pools are named, units counted. */
@@ -8,13 +9,14 @@ export type MixWarning =
   | Readonly<{ kind: "over its cap"; pool: string; cap: number; price: number }>
   | Readonly<{ kind: "hours below firm"; least: number; firm: number }>
   | Readonly<{ kind: "large first"; pool: string; units: number }>
+  | Readonly<{ kind: "over what was seen"; pool: string; machines: number; seen: number }>
   | Readonly<{ kind: "no refill" }>;
 
 /** Units that are gone at one blow where a machine of so many goes. */
 const LARGE_SHARE = 0.25;
 
-/** Warnings, the gravest first. */
-export function mixWarnings(mix: Mix): readonly MixWarning[] {
+/** Warnings, the gravest first. `seen`: the most machines that any of the pools was ever seen to hold at once. */
+export function mixWarnings(mix: Mix, seen: ReadonlyMap<string, number> = new Map()): readonly MixWarning[] {
   const most = mostWanted(mix.wanted);
   const spot = most - mix.firm;
   const warnings: MixWarning[] = [];
@@ -31,6 +33,11 @@ export function mixWarnings(mix: Mix): readonly MixWarning[] {
   if (typeof mix.wanted !== "number") {
     const least = Math.min(...mix.wanted.filter(({ units }) => units > 0).map(({ units }) => units));
     if (least < mix.firm) warnings.push({ kind: "hours below firm", least, firm: mix.firm });
+  }
+  for (const [pool, machines] of firstPlaces(mix)) {
+    const most = seen.get(pool) ?? 0;
+    // Of a pool that nothing ever ran in nothing was seen.
+    if (most > 0 && machines > most) warnings.push({ kind: "over what was seen", pool, machines, seen: most });
   }
   for (const { name, unitsPerMachine } of mix.pools)
     if (unitsPerMachine > 1 && unitsPerMachine > spot * LARGE_SHARE)

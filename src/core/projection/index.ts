@@ -18,6 +18,7 @@ export {
   stepsFrom,
 } from "./levers";
 export { type BasisDays, basisDays, type Line, type Ran, type Run, type Window } from "./line";
+export type { MixLever } from "./mix-lever";
 export { type Month, monthsFrom, weekdaySeconds } from "./months";
 export { leversOf, sizedLines } from "./plan-levers";
 export { ranOf } from "./ran";

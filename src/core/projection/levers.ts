@@ -26,6 +26,7 @@ import {
 } from "./hours-use";
 import { afterIdle, type IdleLever, type PeopleUse, type Spread, withPeople } from "./idle-lever";
 import type { BasisDays, Line } from "./line";
+import { afterMix, type MixLever } from "./mix-lever";
 import type { Month } from "./months";
 import { monthReader, ranOf } from "./ran";
 
@@ -36,7 +37,8 @@ export type Lever =
       followed: readonly (HoursFollowed | null)[] /** Of a pool, where its sessions are known. */;
       people?: PeopleUse;
     }>
-  | IdleLever;
+  | IdleLever
+  | MixLever;
 export type LeverKind = Lever["kind"];
 
 /** What all lines cost in each month, before commitments and what those pay of it; and line by line, before commitments. */
@@ -103,7 +105,9 @@ export function projectLevers(input: ProjectionInput, baselines: Baselines = bas
     const step: Step =
       lever.kind === "hours"
         ? { lever: "hours", ...afterHoursAndPeople(lever, { input, baselines }) }
-        : { lever: "idle", ...afterIdle(before, lever, months) };
+        : lever.kind === "idle"
+          ? { lever: "idle", ...afterIdle(before, lever, months) }
+          : { lever: "mix", ...afterMix(before, lever, months) };
     steps.push(step);
     before = step.after;
   }

@@ -1,5 +1,7 @@
 import { DAY_S } from "@/core/time";
+import { log } from "@/log";
 import {
+  LostLeadError,
   lastRefusals,
   type MixMember,
   memberNews,
@@ -8,11 +10,10 @@ import {
   openGaps,
   priceBooks,
   replacedSince,
-  signal,
   whileLeading,
 } from "@/store";
 import type { Services } from "../admin";
-import type { KeepingMixes } from "./keeping";
+import type { Asked, KeepingMixes } from "./keeping";
 import { KeptGroup } from "./kept-group";
 import { mixedGroups } from "./mixed-groups";
 import { resend } from "./send-orders";
@@ -20,16 +21,19 @@ import { callOffOthers, windDown } from "./wind-down";
 
 /** Refusals further back say nothing. */
 const REFUSALS_S = DAY_S;
+
 /**
  * Keeps every group of a plan with a mix at it: what has gone is a gap, gaps are filled by the mix's order, each order recorded
- * before it is sent. Groups are kept apart from each other; one that fails leaves the others alone. Returns the accounts in which something was asked for.
+ * before it is sent. Groups are kept apart from each other; one that fails leaves the others alone. Returns the accounts in which something was asked for, and how often.
  */
-export async function keepMixes(services: Services, keeping: KeepingMixes): Promise<ReadonlySet<string>> {
+export async function keepMixes(services: Services, keeping: KeepingMixes): Promise<Asked> {
   const { pool } = services;
   const { world, lead } = keeping;
   const groups = mixedGroups(world);
+  // First: what it brings is there before anything else is asked for.
+  const resent = await resend(services, keeping);
   const members = await mixMembers(pool);
-  if (groups.length === 0 && members.length === 0) return new Set();
+  if (groups.length === 0 && members.length === 0) return { accounts: new Set(), count: resent };
   const byGroup = new Map<string, MixMember[]>();
   for (const member of members) byGroup.set(member.groupId, [...(byGroup.get(member.groupId) ?? []), member]);
   const [news, refusals, { history }] = await Promise.all([
@@ -42,8 +46,8 @@ export async function keepMixes(services: Services, keeping: KeepingMixes): Prom
   ]);
   const notices = [...news].flatMap(([id, { noticedAt }]) => (noticedAt === null ? [] : [[id, noticedAt] as const]));
   await whileLeading(pool, lead, (tx) => noteNotices(tx, new Map(notices)));
-  const asked = new Set<string>();
-  await resend(services, keeping);
+  const accounts = new Set<string>();
+  let count = resent;
   const gaps = await openGaps(pool);
   await callOffOthers(services, keeping, { gaps, groups });
   const results = await Promise.allSettled(
@@ -59,12 +63,17 @@ export async function keepMixes(services: Services, keeping: KeepingMixes): Prom
         book: history.bookAt(keeping.now),
         replaced: await replacedSince(pool, group.id, keeping.now - DAY_S),
       });
-      if (await kept.keep()) asked.add(group.fields.account ?? "");
+      const steps = await kept.keep();
+      if (steps > 0) accounts.add(group.fields.account ?? "");
+      count += steps;
     }),
   );
-  for (const account of await windDown(services, keeping, byGroup)) asked.add(account);
-  await signal(pool, "holds");
-  const failed = results.find(({ status }) => status === "rejected");
-  if (failed?.status === "rejected") throw failed.reason;
-  return asked;
+  const down = await windDown(services, keeping, byGroup);
+  for (const account of down.accounts) accounts.add(account);
+  for (const result of results) {
+    if (result.status === "fulfilled") continue;
+    if (result.reason instanceof LostLeadError) throw result.reason;
+    log.error({ err: result.reason }, "a group could not be kept at its mix");
+  }
+  return { accounts, count: count + down.count };
 }

@@ -21,3 +21,6 @@ export type KeepingMixes = Readonly<{
   /** Nothing more is asked for once it aborts; what is left goes with the next round. */
   signal: AbortSignal;
 }>;
+
+/** Where something was asked for, and how often it was accepted. */
+export type Asked = Readonly<{ accounts: ReadonlySet<string>; count: number }>;

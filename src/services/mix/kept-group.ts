@@ -56,7 +56,8 @@ export class KeptGroup {
   private machines: MixMachine[] = [];
   private gaps: MixGap[];
   private readonly refused: Map<string, Instant>;
-  private hasAsked = false;
+  /** How often something was asked for and accepted. */
+  private asked = 0;
 
   constructor(
     private readonly services: Services,
@@ -67,21 +68,21 @@ export class KeptGroup {
     this.refused = new Map(given.refusals);
   }
 
-  /** Returns true where something was asked for. */
-  async keep(): Promise<boolean> {
+  /** Returns how often something was asked for and accepted. */
+  async keep(): Promise<number> {
     const { closed, world } = this.keeping;
     const { group } = this.given;
     const byId = new Map(world.resources.map((one) => [one.id, one]));
     await this.look(byId);
     const wanted = this.keeping.wanted.get(group.id) ?? null;
-    if (wanted === null || closed.has(group.fields.account ?? "")) return false;
+    if (wanted === null || closed.has(group.fields.account ?? "")) return 0;
     for (let steps = 0; steps < STEPS_MAX; steps++) {
       await this.setGaps(wanted);
       const step = nextStep(this.at(wanted));
       if (!step || !(await this.mayGoOn())) break;
       if (!(await this.take(step))) break;
     }
-    return this.hasAsked;
+    return this.asked;
   }
 
   /** What is there, and what has gone since: each that went leaves a gap, if it was not of the firm part. */
@@ -221,7 +222,7 @@ export class KeptGroup {
     await this.inLead((tx) => recordMixOrder(tx, order));
     const answer = await send(this.services, this.keeping, order);
     if (!answer) return false;
-    this.hasAsked ||= answer.kind === "accepted";
+    if (answer.kind === "accepted") this.asked++;
     if (answer.kind === "full") {
       this.refused.set(order.pool ?? FULL_PRICE, this.keeping.now);
       return true;

@@ -29,6 +29,8 @@ export type MixOffer = Readonly<{
   evictions: number;
   machineHours: number;
   rate: Rate;
+  /** The most of its size that ran in its zone at once, at spot price. */
+  mostAtOnce: number;
   /** Evictions by hour of the day (UTC). */
   byHour: readonly number[];
 }>;
@@ -44,6 +46,8 @@ export type MixOffers = Readonly<{
   ownUnits: number;
   /** Compute and licence of one unit at full price, per hour. */
   firmPrice: number;
+  /** The same at the price that it has now. */
+  ownPrice: number;
   /** Disks of one machine, per hour. */
   diskPrice: number;
   provisionMinutes: number;
@@ -111,7 +115,12 @@ export async function mixOffers(services: Services, person: Person, selector: st
       rate: posterior({ prior: PRIOR, evictions: evictions.length, machineHours }),
       byHour: Array.from({ length: 24 }, (_, h) => evictions.filter((at) => Math.floor((at % DAY_S) / HOUR_S) === h).length),
     };
-    return zones.map((zone) => ({ ...common, name: `${one} ${zone}`, zone }));
+    return zones.map((zone) => ({
+      ...common,
+      name: `${one} ${zone}`,
+      zone,
+      mostAtOnce: seen.mostAtOnce.get(`${one} ${zone}`) ?? 0,
+    }));
   });
   return {
     currency: currencyOf(world),
@@ -121,6 +130,7 @@ export async function mixOffers(services: Services, person: Person, selector: st
     units: own.reduce((sum, { level }) => sum + level, 0),
     ownUnits: own.reduce((sum, { ownSize }) => sum + ownSize, 0),
     firmPrice,
+    ownPrice: roughlyPerHour(computePerSecond(cardReader(history.bookAt(now), world.capabilities)(first) ?? card, 1 as Level)),
     diskPrice: roughlyPerHour(card.always),
     provisionMinutes: Math.ceil(capabilities.usualS.start / 60),
     noticeS: capabilities.spot.noticeS,
@@ -163,7 +173,11 @@ function whyNot({ size, isIneligible, units, price, firmPrice }: Offered): strin
   return price >= firmPrice * Math.floor(units) ? "its spot price is no lower than the full price" : null;
 }
 
-type Seen = Readonly<{ evictedAt: ReadonlyMap<string, readonly Instant[]>; machineHours: ReadonlyMap<string, number> }>;
+type Seen = Readonly<{
+  evictedAt: ReadonlyMap<string, readonly Instant[]>;
+  machineHours: ReadonlyMap<string, number> /** By size and zone. */;
+  mostAtOnce: ReadonlyMap<string, number>;
+}>;
 
 /** Evictions and machine-hours at spot price, by size, as things were listed then. */
 async function seenOf(services: Services, kin: readonly Resource[], span: { from: Instant; to: Instant }): Promise<Seen> {
@@ -180,6 +194,7 @@ async function seenOf(services: Services, kin: readonly Resource[], span: { from
     else evictedAt.set(size, [at]);
   }
   const machineHours = new Map<string, number>();
+  const turns = new Map<string, { at: Instant; by: number }[]>();
   for (const [id, life] of lives) {
     const resource = spot.get(id) as Resource;
     for (const { from, to, state, level } of life) {
@@ -187,9 +202,23 @@ async function seenOf(services: Services, kin: readonly Resource[], span: { from
       if (!isRunningState(state) || begin >= to) continue;
       const size = listedAt(resource, begin).fields.size ?? "";
       machineHours.set(size, (machineHours.get(size) ?? 0) + ((to - begin) / HOUR_S) * level);
+      const place = `${size} ${listedAt(resource, begin).fields.zone ?? ""}`;
+      const own = turns.get(place) ?? [];
+      turns.set(place, own);
+      own.push({ at: begin, by: level }, { at: to, by: -level });
     }
   }
-  return { evictedAt, machineHours };
+  return { evictedAt, machineHours, mostAtOnce: new Map([...turns].map(([place, own]) => [place, mostOfTurns(own)])) };
+}
+
+function mostOfTurns(turns: readonly Readonly<{ at: Instant; by: number }>[]): number {
+  let [level, most] = [0, 0];
+  // What ends at an instant ends before what begins there.
+  for (const { by } of [...turns].sort((a, b) => a.at - b.at || a.by - b.by)) {
+    level += by;
+    most = Math.max(most, level);
+  }
+  return most;
 }
 
 type Priced = Readonly<{ provider: string; region: string; size: string; os: string }>;

@@ -12,12 +12,14 @@ import {
 import type { Services } from "../admin";
 import type { KeepingMixes } from "./keeping";
 
-/** Asks again, by the same key, for what was recorded and never answered. */
-export async function resend(services: Services, keeping: KeepingMixes): Promise<void> {
+/** Asks again, by the same key, for what was recorded and never answered. Returns how often it was accepted. */
+export async function resend(services: Services, keeping: KeepingMixes): Promise<number> {
+  let count = 0;
   for (const order of await openMixOrders(services.pool)) {
     if (keeping.closed.has(order.account) || keeping.signal.aborted) continue;
-    await send(services, keeping, order);
+    if ((await send(services, keeping, order))?.kind === "accepted") count++;
   }
+  return count;
 }
 
 /** Sends a recorded order and notes its answer. Returns the answer; null where it stays open. */

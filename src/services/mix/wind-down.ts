@@ -4,7 +4,7 @@ import { isGuarded } from "@/core/plan";
 import { type MixMember, type MixOrder, readStamps, recordMixOrder, setGap, whileLeading } from "@/store";
 import type { Services } from "../admin";
 import { plansInForce, resourcesByFleet } from "../inventory";
-import type { KeepingMixes } from "./keeping";
+import type { Asked, KeepingMixes } from "./keeping";
 import { type MixedGroup, mixedGroups } from "./mixed-groups";
 import { send } from "./send-orders";
 
@@ -25,9 +25,10 @@ export async function windDown(
   services: Services,
   keeping: KeepingMixes,
   byGroup: ReadonlyMap<string, readonly MixMember[]>,
-): Promise<ReadonlySet<string>> {
+): Promise<Asked> {
   const { world, closed, now, roundId, signal: stop } = keeping;
-  const asked = new Set<string>();
+  const accounts = new Set<string>();
+  let count = 0;
   const mixed = new Set(mixedGroups(world).map(({ group }) => group.id));
   const byFleet = resourcesByFleet(world);
   for (const plan of plansInForce(world).filter(({ mix }) => !mix)) {
@@ -38,7 +39,7 @@ export async function windDown(
       if (mixed.has(group.id) || !isUp || isGuarded(group) || closed.has(account)) continue;
       for (const { resourceId, part, pool, units } of members) {
         const { rules } = await readStamps(services.pool);
-        if (stop.aborted || rules !== keeping.rules) return asked;
+        if (stop.aborted || rules !== keeping.rules) return { accounts, count };
         const order: MixOrder = {
           key: randomUUID(),
           roundId,
@@ -58,10 +59,10 @@ export async function windDown(
           recordedAt: now,
         };
         await whileLeading(services.pool, keeping.lead, (tx) => recordMixOrder(tx, order));
-        await send(services, keeping, order);
-        asked.add(account);
+        if ((await send(services, keeping, order))?.kind === "accepted") count++;
+        accounts.add(account);
       }
     }
   }
-  return asked;
+  return { accounts, count };
 }

@@ -1,6 +1,6 @@
 import { type CompiledSchedule, nextEdges, type Schedule, scheduleSchema } from "@/core/hours";
 import { type FleetDraft, type FleetPlan, planToDraft, tryDraftToPlan } from "@/core/plan";
-import { type Decision, type HoursOf, hoursFinder, loweredBelow } from "@/core/rounds";
+import { type Decision, type HoursOf, hoursFinder, isMixed, loweredBelow } from "@/core/rounds";
 import { DAY_S, type Instant, MINUTE_S } from "@/core/time";
 import { inTransaction, maybeFleet, savePlanInForce, saveSchedule, signal } from "@/store";
 import { authorise, type FieldIssue, type Person, RefusedError, type Services } from "../admin";
@@ -26,6 +26,8 @@ export type ForcePreview = Readonly<{
   edges: readonly Readonly<{ at: Instant; to: number | null; because: string; zone: string }>[];
   /** Groups and services that the hours never let run at what they have had. */
   lowered: readonly LoweredWords[];
+  /** Groups that its mix will be kept for. */
+  mixed: number;
   /** Other fleets in force that follow the changed schedule, and how many of their machines do. */
   alsoMoves: readonly Follower[];
   now: Instant;
@@ -63,6 +65,7 @@ async function preview(
     edges: [],
     lowered: [],
     alsoMoves: [],
+    mixed: 0,
     now,
   };
   if (!checked) return { preview: nothing, checked, after: world, own: [] };
@@ -107,6 +110,7 @@ async function preview(
         hoursOf: (resource) => find(resource, checked.plan),
       }).map(({ resource: { name }, had, most }) => ({ name, had, most })),
       alsoMoves,
+      mixed: members.filter((one) => isMixed(one, checked.plan)).length,
     },
   };
 }
@@ -140,8 +144,8 @@ function checkDraft(draft: FleetDraft, world: StoredWorld): { issues: FieldIssue
   if (typeof draft.hours === "string" && !schedule && !world.schedules.some(({ name }) => name === draft.hours)) {
     issues.push({ path: "hours", message: `no schedule is named "${draft.hours}"` });
   }
-  if (draft.hours === null && (draft.idle ?? []).length === 0)
-    issues.push({ path: "hours", message: "the plan has no hours yet: choose or paint some, or give it an idle rule" });
+  if (draft.hours === null && (draft.idle ?? []).length === 0 && !draft.mix)
+    issues.push({ path: "hours", message: "the plan has no hours yet: choose or paint some, or give it an idle rule or a mix" });
   if (issues.length > 0 || !fleet.success || (schedule && !schedule.success)) return { issues, checked: null };
   return { issues, checked: { plan: fleet.data, schedule: schedule?.data ?? null } };
 }

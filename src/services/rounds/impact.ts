@@ -1,9 +1,10 @@
 import type { Calendar, CompiledSchedule, Schedule } from "@/core/hours";
-import { type Decision, decideFirstRound, type Hold, hoursFinder, ROUND_EVERY_S } from "@/core/rounds";
+import { type Decision, decideFirstRound, type Hold, hoursFinder, ROUND_EVERY_S, withMembers } from "@/core/rounds";
 import type { Instant } from "@/core/time";
 import { holdsFrom, lastDueMap } from "@/store";
 import type { Services } from "../admin";
 import { compileAll, plansInForce, resourcesByFleet, type StoredWorld } from "../inventory";
+import { memberUnits } from "../mix";
 
 /** A fleet in force and how many of its machines follow something. */
 export type Follower = Readonly<{ fleet: string; fleetId: number; machines: number }>;
@@ -53,15 +54,20 @@ export function changedWorld(world: StoredWorld, { schedules = [], calendars = [
 
 /** What the next round would decide in such a world, with nothing to hold it back: no brake, no limit per account; by the stored holds unless others are given. */
 export async function firstRoundOf(
-  { pool }: Services,
+  services: Services,
   world: StoredWorld,
   now: Instant,
   given?: readonly Hold[],
 ): Promise<readonly Decision[]> {
-  const [holds, lastDue] = await Promise.all([given ?? holdsFrom(pool, now), lastDueMap(pool)]);
+  const { pool } = services;
+  const [holds, lastDue, units] = await Promise.all([
+    given ?? holdsFrom(pool, now),
+    lastDueMap(pool),
+    memberUnits(services, world, now),
+  ]);
   return decideFirstRound({
     now,
-    resources: world.schedulable,
+    resources: withMembers(world.schedulable, units),
     fleets: plansInForce(world),
     schedules: compileAll(world.schedules, world.calendars),
     holds,

@@ -4,7 +4,9 @@ import {
   decisionGroups,
   decisionsOf,
   lastActRound,
+  type MixOrderLine,
   maybeRound,
+  mixOrdersOf,
   type Round,
   roundList,
   type StoredDecision,
@@ -75,6 +77,8 @@ export async function journalPage(
 }
 
 export type OpenRound = Readonly<{
+  /** What it asked for to keep mixes. */
+  orders: readonly MixOrderLine[];
   round: Round;
   /** Everything that was decided, by what and why. */
   groups: readonly DecisionGroup[];
@@ -94,10 +98,10 @@ export async function openRound(
   authorise(person, "look");
   const round = await maybeRound(services.pool, id);
   if (!round) throw new RefusedError("not_found", `There is no round ${id}.`);
-  const groups = await decisionGroups(services.pool, round);
+  const [groups, orders] = await Promise.all([decisionGroups(services.pool, round), mixOrdersOf(services.pool, id)]);
   const opened = group === null ? null : (groups[group] ?? null);
   const decisions = await decisionsOf(services.pool, round, { limit: DECISIONS_PAGE + 1, offset, group: opened });
-  return { round, groups, decisions: decisions.slice(0, DECISIONS_PAGE), isMore: decisions.length > DECISIONS_PAGE };
+  return { round, groups, orders, decisions: decisions.slice(0, DECISIONS_PAGE), isMore: decisions.length > DECISIONS_PAGE };
 }
 
-export type { DecisionGroup, Round, StoredDecision };
+export type { DecisionGroup, MixOrderLine, Round, StoredDecision };

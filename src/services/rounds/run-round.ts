@@ -147,12 +147,12 @@ async function passThrough(services: Services, pass: Pass): Promise<void> {
   const { sent, ...tries } = isRehearsal
     ? NOTHING_TRIED
     : await act(services, pass, { world, decisions, wanted, seen, open: settled, rules, again });
-  if (!isRehearsal) await keep(services, pass, { world, wanted, closed, rules });
+  const kept = isRehearsal ? 0 : await keep(services, pass, { world, wanted, closed, rules });
   const { act: wouldSend, ...counts } = countsOf(decisions);
   const end = {
     ...counts,
     ...tries,
-    sent: isRehearsal ? wouldSend : sent,
+    sent: isRehearsal ? wouldSend : sent + kept,
     changed,
     unread: Object.fromEntries(closed),
     tookMs: Math.round(performance.now() - startedMs),
@@ -240,14 +240,15 @@ async function act(services: Services, { id, lead, now }: Pass, acting: Acting):
 
 type KeepingAll = Pick<Acting, "world" | "wanted" | "rules"> & Readonly<{ closed: ReadonlyMap<string, string> }>;
 
-/** Keeps groups at their mixes. What was just asked for shows at once. */
-async function keep(services: Services, { id, lead, now }: Pass, { world, wanted, rules, closed }: KeepingAll): Promise<void> {
+/** Keeps groups at their mixes. What was just asked for shows at once. Returns how often something was. */
+async function keep(services: Services, { id, lead, now }: Pass, { world, wanted, rules, closed }: KeepingAll): Promise<number> {
   const signal = AbortSignal.timeout(SENDING_MS);
   const ports = new Map(world.accounts.map((account) => [account.name, services.provider(account, signal)]));
   const before = (await lastFullRound(services.pool))?.at ?? now - ROUND_EVERY_S;
   const portOf = (account: string) => ports.get(account);
   const asked = await keepMixes(services, { world, wanted, closed, lead, roundId: id, now, before, rules, portOf, signal });
-  if (asked.size > 0) await readClouds(services, now, { lead, only: asked });
+  if (asked.accounts.size > 0) await readClouds(services, now, { lead, only: asked.accounts });
+  return asked.count;
 }
 
 type ByResource = ReadonlyMap<string, Decision>;

@@ -5,6 +5,7 @@ import {
   type IdleLever,
   type Line,
   leversOf,
+  type MixLever,
   type PeopleUse,
   type Projection,
   projectLevers,
@@ -23,15 +24,19 @@ export function laidUnder(lines: readonly Line[], basis: Basis, size: FleetPlan[
   return { lines: sized, baselines: baselinesOf({ lines: sized, months, days, spare }) };
 }
 
+/** What was tried on the weeks before, or simulated; each null until it was. */
+export type Tried = Readonly<{ idle?: IdleLever | null; people?: PeopleUse | null; mix?: MixLever | null }>;
+
 /** The plan's projection over the basis, by the same core as everything else; without a plan that reads, the baselines alone. */
 export function projectionOf(
   { lines, baselines }: Laid,
   { basis, plan, schedules }: Reckoning,
-  { idle = null, people = null }: Readonly<{ idle?: IdleLever | null; people?: PeopleUse | null }> = {},
+  { idle = null, people = null, mix = null }: Tried = {},
 ): Projection {
   const { months, days, spare } = basis;
   const resources = basis.lines.map(({ resource }) => resource);
   const hasHours = plan !== null && plan.hours !== undefined;
   const levers = hasHours ? leversOf(plan, resources, { schedules, capabilities: capabilitiesOf(basis), people }) : [];
-  return projectLevers({ lines, levers: idle ? [...levers, idle] : levers, months, days, spare }, baselines);
+  const others = [idle, mix].filter((lever) => lever !== null);
+  return projectLevers({ lines, levers: [...levers, ...others], months, days, spare }, baselines);
 }

@@ -4,7 +4,7 @@ import { viewWords } from "../money/view";
 import { money, share } from "./money";
 import type { Chosen } from "./months";
 
-const LEVERS: Readonly<Record<LeverKind, string>> = { hours: "Hours", idle: "Idle alarms" };
+const LEVERS: Readonly<Record<LeverKind, string>> = { hours: "Hours", idle: "Idle alarms", mix: "Mix" };
 
 export type WaterfallProps = { projection: Projection; month: Chosen; view: MoneyView; currency: string };
 
@@ -48,7 +48,7 @@ export function Waterfall({ projection, month, view, currency }: WaterfallProps)
           const [low, high] = after < before ? [after, before] : [before, after];
           const shown = formatCents(((centsOf(before) - centsOf(after)) * 10_000n) as Micros);
           before = after;
-          const label = `${LEVERS[lever]} ${saves >= 0n ? "save" : "cost"}`;
+          const label = `${LEVERS[lever]} ${saves >= 0n ? "save" : "cost"}${lever === "mix" ? "s" : ""}`;
           return line(label, shown, { from: low, to: high, look: saves >= 0n ? "bg-saved" : "bg-loss" });
         })}
         {steps.length > 0 && line("With the plan", money(left), { from: 0n, to: left, look: "bg-lit border border-ink" })}

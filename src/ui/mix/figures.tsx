@@ -1,28 +1,42 @@
 import type { Simulated } from "@/browser/mix";
-import type { Figure } from "@/core/mix";
+import type { Figure, MixFigures } from "@/core/mix";
 
-export type FiguresProps = Readonly<{ simulated: Simulated; currency: string; floor: number }>;
+export type FiguresProps = Readonly<{
+  simulated: Simulated;
+  currency: string;
+  floor: number;
+  /** The same of the mix in force, where the draft is another. */
+  inForce?: MixFigures | null;
+}>;
 
 /** What the coming week costs, saves and risks, each with the span that nine of ten trials lie in. */
-export function Figures({ simulated, currency, floor }: FiguresProps) {
+export function Figures({ simulated, currency, floor, inForce = null }: FiguresProps) {
   const { figures, trials, isDone } = simulated;
   const money = (value: number) => value.toFixed(2);
   const hours = (value: number) => value.toFixed(1);
   return (
     <div>
       <dl className="grid grid-cols-2 gap-x-6 gap-y-1 sm:grid-cols-4">
-        <One name={`cost, ${currency} a week`} figure={figures.cost} show={money} />
-        <One name={`saved, ${currency} a week`} figure={figures.saving} show={money} />
-        <One name="missing unit-hours" figure={figures.missingUnitHours} show={hours} />
-        <One name="evictions" figure={figures.evictions} show={hours} />
-        <One name="longest shortfall, hours" figure={figures.longestShortfallHours} show={hours} />
-        <One name="minutes to refill" figure={figures.refillMinutes} show={hours} />
-        <One name="full price stood in, unit-hours" figure={figures.fallbackHours} show={hours} />
+        <One name={`cost, ${currency} a week`} figure={figures.cost} beside={inForce?.cost} show={money} />
+        <One name={`saved, ${currency} a week`} figure={figures.saving} beside={inForce?.saving} show={money} />
+        <One name="missing unit-hours" figure={figures.missingUnitHours} beside={inForce?.missingUnitHours} show={hours} />
+        <One name="evictions" figure={figures.evictions} beside={inForce?.evictions} show={hours} />
+        <One
+          name="longest shortfall, hours"
+          figure={figures.longestShortfallHours}
+          beside={inForce?.longestShortfallHours}
+          show={hours}
+        />
+        <One name="minutes to refill" figure={figures.refillMinutes} beside={inForce?.refillMinutes} show={hours} />
+        <One name="full price stood in, unit-hours" figure={figures.fallbackHours} beside={inForce?.fallbackHours} show={hours} />
         <div>
           <dt className="text-[13px] text-soft">at least {floor} units</dt>
           <dd className="tabular-nums">
             <b>{(100 * figures.atLeastFloor).toFixed(1)} %</b> of the time;{" "}
             <span className="whitespace-nowrap">all week in {(100 * figures.alwaysAtLeastFloor).toFixed(0)} %</span>
+            {inForce && (
+              <span className="block text-[13px] text-attention">in force {(100 * inForce.atLeastFloor).toFixed(1)} %</span>
+            )}
           </dd>
         </div>
       </dl>
@@ -33,7 +47,9 @@ export function Figures({ simulated, currency, floor }: FiguresProps) {
   );
 }
 
-function One({ name, figure, show }: { name: string; figure: Figure | null; show: (value: number) => string }) {
+type OneProps = { name: string; figure: Figure | null; beside: Figure | null | undefined; show: (value: number) => string };
+
+function One({ name, figure, beside, show }: OneProps) {
   return (
     <div>
       <dt className="text-[13px] text-soft">{name}</dt>
@@ -48,6 +64,7 @@ function One({ name, figure, show }: { name: string; figure: Figure | null; show
         ) : (
           "nothing was replaced"
         )}
+        {beside && <span className="block text-[13px] text-attention">in force {show(beside.mean)}</span>}
       </dd>
     </div>
   );

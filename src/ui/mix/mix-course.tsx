@@ -1,52 +1,51 @@
 "use client";
-import { useMemo } from "react";
-import type { CompiledSchedule } from "@/core/hours";
-import { type Mix, mixSchema, mixWarnings, mostWanted, overHours } from "@/core/mix";
+import { useEffect, useMemo } from "react";
+import { type Mix, mixWarnings, mostWanted } from "@/core/mix";
 import type { FleetDraft } from "@/core/plan";
-import { DAY_S, type Instant } from "@/core/time";
+import type { Instant } from "@/core/time";
 import { Button } from "../kit/button";
 import { Notice } from "../kit/notice";
+import { isSameJson } from "../kit/same";
 import { WordChoice } from "../kit/word-choice";
 import { WordNumber } from "../kit/word-number";
+import { BesideForce } from "./beside-force";
 import { DividedBar } from "./divided-bar";
 import { Fan } from "./fan";
 import { Figures } from "./figures";
 import { Frontier } from "./frontier";
 import { Kept } from "./kept";
-import { asOfNow, firstMix } from "./mix-of";
+import { firstMix } from "./mix-of";
 import { PlainQuestion } from "./plain-question";
 import { PoolsTable } from "./pools-table";
-import { useMix, useOffers } from "./use-mix";
+import { MIX_DAYS, type MixView } from "./use-mix-view";
 import { warningWords } from "./words";
 
 export type MixCourseProps = Readonly<{
   draft: FleetDraft;
-  /** The hours that say how many are wanted when; null where nothing says so. */
-  schedule: CompiledSchedule | null;
+  view: MixView;
+  /** Whether hours say how many are wanted when. */
+  hasHours: boolean;
+  /** What could be had is to be asked for: it is looked at. */
+  onAsk: () => void;
   now: Instant;
   zone: string;
-  /** The fleet whose mix is in force; null where none is. */
-  keptFleet: string | null;
+  /** The fleet whose mix is in force, and what it is; null where none is. */
+  inForce: Readonly<{ fleet: string; mix: Mix }> | null;
   onDraft: (draft: FleetDraft) => void;
 }>;
 
-const DAYS = 7;
 const MINUTES_MAX = 10_080;
 const WANTED_MAX = 10_000;
 
 /** How much is firm, where the rest comes from, and what that saves and risks in the coming week. */
-export function MixCourse({ draft, schedule, now, zone, keptFleet, onDraft }: MixCourseProps) {
-  const { offers, isRead, problem: unread } = useOffers(draft.select);
+export function MixCourse({ draft, view, hasHours, onAsk, now, zone, inForce, onDraft }: MixCourseProps) {
+  const { offers, isRead, unread, laid, from, mix: simulatedMix } = view;
+  const { simulated, frontier, problem, askFrontier, cancelFrontier } = view;
   const { mix } = draft;
-  const from = Math.floor(now / 3600) * 3600;
-  // By the hour: a clock that ticks is no other mix.
-  const simulatedMix = useMemo(() => {
-    if (!mix || !offers) return null;
-    const present = asOfNow(mix, offers);
-    const over = schedule ? overHours(present, schedule, { from, to: from + DAYS * DAY_S }) : present;
-    return mixSchema.safeParse(over).success ? over : null;
-  }, [mix, offers, schedule, from]);
-  const { simulated, frontier, problem, askFrontier, cancelFrontier } = useMix(simulatedMix, DAYS);
+  useEffect(onAsk, [onAsk]);
+  const forceMix = inForce?.mix;
+  const isOther = forceMix !== undefined && mix !== undefined && !isSameJson(forceMix, mix);
+  const simulatedForce = useMemo(() => (isOther ? laid(forceMix) : null), [laid, isOther, forceMix]);
   if (unread) return <Notice kind="error">{unread}</Notice>;
   if (!isRead) return <p className="text-soft">What its machines could run on is being read…</p>;
   if (!offers) return <p className="text-soft">Nothing it matches is counted in machines, so nothing of it can be a mix.</p>;
@@ -61,8 +60,10 @@ export function MixCourse({ draft, schedule, now, zone, keptFleet, onDraft }: Mi
   const set = (more: Partial<Mix>) => onDraft({ ...draft, mix: { ...mix, ...more } });
   const setFirm = (firm: number) => set({ firm: mix.pools.length === 0 ? most : Math.min(firm, most) });
   const setPools = (pools: Mix["pools"]) => set({ pools, ...(pools.length === 0 ? { firm: most } : {}) });
-  const isKept = keptFleet !== null;
-  const warnings = simulatedMix ? mixWarnings(simulatedMix) : [];
+  const isKept = inForce !== null;
+  const warnings = simulatedMix
+    ? mixWarnings(simulatedMix, new Map(offers.offers.map(({ name, mostAtOnce }) => [name, mostAtOnce])))
+    : [];
   return (
     <div className="flex flex-col gap-3">
       <p className="leading-7">
@@ -72,7 +73,7 @@ export function MixCourse({ draft, schedule, now, zone, keptFleet, onDraft }: Mi
           max={WANTED_MAX}
           onNumber={(wanted) => set({ wanted, firm: Math.min(mix.firm, wanted), floor: Math.min(mix.floor ?? 0, wanted) })}
         />{" "}
-        x {offers.size} are wanted{schedule ? " when its hours say on" : ""}. Spot comes{" "}
+        x {offers.size} are wanted{hasHours ? " when its hours say on" : ""}. Spot comes{" "}
         <WordChoice
           label="Order of pools"
           value={mix.order}
@@ -139,7 +140,7 @@ export function MixCourse({ draft, schedule, now, zone, keptFleet, onDraft }: Mi
         )}
         .
       </p>
-      {keptFleet !== null && <Kept fleet={keptFleet} zone={zone} now={now} />}
+      {inForce !== null && <Kept fleet={inForce.fleet} zone={zone} now={now} />}
       <DividedBar firm={mix.firm} most={most} onFirm={setFirm} />
       {problem && <Notice kind="error">{problem}</Notice>}
       {warnings.map((warning) => (
@@ -148,7 +149,18 @@ export function MixCourse({ draft, schedule, now, zone, keptFleet, onDraft }: Mi
         </Notice>
       ))}
       {simulated && simulatedMix && <Fan fan={simulated.fan} mix={simulatedMix} from={from} zone={zone} />}
-      {simulated && <Figures simulated={simulated} currency={offers.currency} floor={mix.floor ?? 0} />}
+      {simulated &&
+        (simulatedForce ? (
+          <BesideForce
+            simulated={simulated}
+            currency={offers.currency}
+            floor={mix.floor ?? 0}
+            mix={simulatedForce}
+            days={MIX_DAYS}
+          />
+        ) : (
+          <Figures simulated={simulated} currency={offers.currency} floor={mix.floor ?? 0} />
+        ))}
       <PoolsTable mix={mix} offers={offers} onPools={setPools} />
       {simulatedMix && (
         <Frontier

@@ -14,6 +14,7 @@ const offer = (given: Partial<MixOffer> = {}): MixOffer => ({
   evictions: 2,
   machineHours: 900,
   rate: { shape: 3, rate: 1000, mean: 0.003, p5: 0.001, p95: 0.006 },
+  mostAtOnce: 0,
   byHour: [],
   ...given,
 });
@@ -24,6 +25,7 @@ const offers = (list: readonly MixOffer[]): MixOffers => ({
   region: "fjord-1",
   units: 5,
   ownUnits: 7,
+  ownPrice: 1,
   firmPrice: 0.2,
   diskPrice: 0.001,
   provisionMinutes: 2,

@@ -1,7 +1,10 @@
+"use client";
+import { useState } from "react";
 import type { Mix, Pool } from "@/core/mix";
 import type { MixOffer, MixOffers } from "@/services";
 import { DecimalCell } from "../kit/decimal-cell";
 import { poolOf, shareUnder, withCap } from "./mix-of";
+import { PricePicture } from "./price-picture";
 
 export type PoolsTableProps = Readonly<{ mix: Mix; offers: MixOffers; onPools: (pools: Mix["pools"]) => void }>;
 
@@ -17,6 +20,9 @@ export function PoolsTable({ mix, offers, onPools }: PoolsTableProps) {
         (a, b) => (order.get(a.name) ?? 0) - (order.get(b.name) ?? 0),
       ),
     );
+  const [pictured, setPictured] = useState<MixOffer | null>(null);
+  const capOf = (pool: Pool | undefined, offer: MixOffer) =>
+    pool ? (cap: number | null) => set(offer, withCap(pool, offer, cap)) : null;
   return (
     <div className="overflow-x-auto">
       <table className="w-full text-[13px]">
@@ -41,11 +47,22 @@ export function PoolsTable({ mix, offers, onPools }: PoolsTableProps) {
               offer={offer}
               pool={taken.get(offer.name) ?? null}
               firmPrice={offers.firmPrice}
+              isPictured={pictured?.name === offer.name}
+              onPicture={() => setPictured((before) => (before?.name === offer.name ? null : offer))}
               onPool={(pool) => set(offer, pool)}
             />
           ))}
         </tbody>
       </table>
+      {pictured && (
+        <PricePicture
+          offer={pictured}
+          cap={taken.get(pictured.name)?.cap ?? null}
+          currency={offers.currency}
+          days={offers.evictedDays}
+          onCap={capOf(taken.get(pictured.name), pictured)}
+        />
+      )}
       {refused.length > 0 && (
         <p className="mt-1 text-[13px] text-soft">Not as spot: {refused.map(([size, why]) => `${size} (${why})`).join("; ")}.</p>
       )}
@@ -53,13 +70,20 @@ export function PoolsTable({ mix, offers, onPools }: PoolsTableProps) {
   );
 }
 
-type RowProps = Readonly<{ offer: MixOffer; pool: Pool | null; firmPrice: number; onPool: (pool: Pool | null) => void }>;
+type RowProps = Readonly<{
+  offer: MixOffer;
+  pool: Pool | null;
+  firmPrice: number;
+  isPictured: boolean;
+  onPicture: () => void;
+  onPool: (pool: Pool | null) => void;
+}>;
 
 const WEEK_HOURS = 168;
 /** More often than every second is no rate. */
 const RATE_MAX = 3_600;
 
-function Row({ offer, pool, firmPrice, onPool }: RowProps) {
+function Row({ offer, pool, firmPrice, isPictured, onPicture, onPool }: RowProps) {
   const perUnit = offer.price / offer.units;
   const { rate } = offer;
   const cap = pool?.cap ?? null;
@@ -76,7 +100,19 @@ function Row({ offer, pool, firmPrice, onPool }: RowProps) {
       <td className="pr-3 text-right tabular-nums">{perUnit.toFixed(4)}</td>
       <td className="pr-3 text-right tabular-nums">{Math.round((100 * perUnit) / firmPrice)} %</td>
       <td className="pr-3">
-        <Spark values={offer.prices} cap={cap} words={`between ${Math.min(...offer.prices)} and ${Math.max(...offer.prices)}`} />
+        <button
+          type="button"
+          aria-expanded={isPictured}
+          aria-label={`Price of ${offer.name}, with its cap`}
+          className="cursor-pointer rounded-[3px] border border-transparent hover:border-ink aria-expanded:border-ink"
+          onClick={onPicture}
+        >
+          <Spark
+            values={offer.prices}
+            cap={cap}
+            words={`between ${Math.min(...offer.prices)} and ${Math.max(...offer.prices)}`}
+          />
+        </button>
       </td>
       <td className="whitespace-nowrap pr-3">
         <DecimalCell

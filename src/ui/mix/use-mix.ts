@@ -6,11 +6,14 @@ import type { MixOffers } from "@/services";
 import { AnswerError, ask } from "../kit/ask";
 import { isSameJson } from "../kit/same";
 
-/** What could be had for what a selector matches; null while it is asked for, and where nothing of it is counted in machines. */
-export function useOffers(selector: string): Readonly<{ offers: MixOffers | null; isRead: boolean; problem: string | null }> {
+/** What could be had for what a selector matches; null while it is asked for, and where nothing of it is counted in machines. A null selector asks for nothing. */
+export function useOffers(
+  selector: string | null,
+): Readonly<{ offers: MixOffers | null; isRead: boolean; problem: string | null }> {
   const [answer, setAnswer] = useState<Readonly<{ selector: string; offers: MixOffers | null }> | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   useEffect(() => {
+    if (selector === null) return;
     const leaving = new AbortController();
     ask<MixOffers | null>(`/api/mix?${new URLSearchParams({ select: selector })}`, { signal: leaving.signal }).then(
       (offers) => {
@@ -23,7 +26,7 @@ export function useOffers(selector: string): Readonly<{ offers: MixOffers | null
     );
     return () => leaving.abort();
   }, [selector]);
-  return { offers: answer?.offers ?? null, isRead: answer?.selector === selector, problem };
+  return { offers: answer?.offers ?? null, isRead: answer !== null && answer.selector === selector, problem };
 }
 
 /** The points that were tried so far, of how many, and the mix that they are choices of. */

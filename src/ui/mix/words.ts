@@ -22,6 +22,8 @@ export function warningWords(warning: MixWarning): string {
       return `${warning.pool} costs ${warning.price} now, above its cap of ${warning.cap}: nothing of it can be had.`;
     case "hours below firm":
       return `Hours want as few as ${warning.least}, below the ${warning.firm} firm: then only as many firm ones are kept.`;
+    case "over what was seen":
+      return `${warning.machines} machines of ${warning.pool} are more than the ${warning.seen} that ever ran there at once: that many may not be to be had.`;
     case "large first":
       return `One machine of ${warning.pool} is ${warning.units} units: large sizes are the first to go, and leave a large gap.`;
   }

@@ -17,7 +17,7 @@ const VERDICT_MARKS: Record<StoredDecision["verdict"], string> = {
 export type OneRoundProps = OpenRound & { zone: string; offset: number; group: number | null };
 
 /** One round by what it decided and why, each group opened to its machines and each machine to its chain of reasons. */
-export function OneRound({ round, groups, decisions, isMore, offset, group, zone }: OneRoundProps) {
+export function OneRound({ round, groups, decisions, orders, isMore, offset, group, zone }: OneRoundProps) {
   const isRehearsal = round.mode === "rehearse";
   return (
     <div className="px-4 py-3">
@@ -39,6 +39,7 @@ export function OneRound({ round, groups, decisions, isMore, offset, group, zone
         </p>
       ))}
       {round.braked > 0 && !isRehearsal && <LetGo round={round.id} stops={round.braked} />}
+      {orders.length > 0 && <MixOrders orders={orders} />}
       <ul className="flex flex-col" aria-label="What was decided, by reason">
         {groups.map((one, i) => (
           <li key={`${one.verdict} ${one.fleet} ${one.verb} ${one.why}`} className="border-lines border-b">
@@ -64,6 +65,38 @@ export function OneRound({ round, groups, decisions, isMore, offset, group, zone
         ))}
       </ul>
     </div>
+  );
+}
+
+const ASKED: Readonly<Record<OpenRound["orders"][number]["kind"], string>> = {
+  order: "asked for",
+  restart: "started again",
+  remove: "given back",
+};
+
+/** What the round asked for to keep mixes, one line each. */
+function MixOrders({ orders }: { orders: OpenRound["orders"] }) {
+  return (
+    <section aria-label="For mixes" className="mb-3">
+      <h2 className="font-semibold text-[15px]">For mixes</h2>
+      <ul>
+        {orders.map(({ id, fleet, kind, part, pool, size, zone, why, memberId, status, lastAnswer }) => (
+          <li key={id} className="flex min-h-[30px] flex-wrap items-center gap-x-2 border-lines border-b text-[13px]">
+            <b className={status === "accepted" ? "" : "text-loss"}>{status === "accepted" ? "●" : "△"}</b>
+            <span className="text-soft">{fleet}</span>
+            <span>
+              {ASKED[kind]} {part === "spot" ? "spot" : part === "firm" ? "firm" : "full price, standing in"}{" "}
+              {pool ?? `${size} ${zone}`}
+            </span>
+            {memberId !== null && <AtLink href={`/machines/${encodeURIComponent(memberId)}`}>{memberId.split(":").pop()}</AtLink>}
+            <span className="text-soft">
+              {why}
+              {status === "accepted" ? "" : `; ${status === null ? "no answer yet" : lastAnswer}`}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }
 

@@ -10,6 +10,7 @@ import { Field } from "../kit/field";
 import { levelWord } from "../kit/level-word";
 import { Notice } from "../kit/notice";
 import { dayTimePlace } from "../kit/when";
+import { mixWords } from "../mix/words";
 
 export type ForceDialogProps = {
   fleetId: number;
@@ -63,6 +64,7 @@ export function ForceDialog({ fleetId, draft, flush, onClose, onForced }: ForceD
           {!preview && !problem && <p className="text-soft">Deciding the first round…</p>}
           {preview && <Effects preview={preview} />}
           {canForce && <Watched rules={draft.idle ?? []} />}
+          {canForce && draft.mix && <MixSoon mixed={preview.mixed} mix={draft.mix} />}
           {preview?.issues.map(({ path, message }) => (
             <Notice key={path + message} kind="error">
               <b>{path}</b>: {message}
@@ -167,6 +169,22 @@ function Watched({ rules }: { rules: readonly IdleRule[] }) {
         ))}
       </ul>
     </div>
+  );
+}
+
+/** What rounds will do to keep a mix. */
+function MixSoon({ mixed, mix }: { mixed: number; mix: NonNullable<FleetDraft["mix"]> }) {
+  if (mixed === 0)
+    return (
+      <Notice kind="warning">
+        Nothing in it is a group: its mix is kept for groups alone, and single machines are left as they are.
+      </Notice>
+    );
+  return (
+    <p data-testid="mix-soon">
+      Rounds keep {mixed === 1 ? "its group" : `each of its ${mixed} groups`} at {mixWords(mix)}: they ask for machines one by
+      one, and what a group has of itself goes as those come up.
+    </p>
   );
 }
 

@@ -30,6 +30,7 @@ import { Ledger } from "../ledger/ledger";
 import { money } from "../ledger/money";
 import { laidUnder, projectionOf } from "../ledger/project";
 import { MixCourse } from "../mix/mix-course";
+import { useMixView } from "../mix/use-mix-view";
 import { mixWords } from "../mix/words";
 import { QuietCourse } from "../quiet/quiet-course";
 import { useQuiet } from "../quiet/use-quiet";
@@ -134,16 +135,27 @@ export function Workbench({
   // What idle alarms save, and people bring, comes when it has been tried; meanwhile hours stand alone.
   const idle = useDeferredValue(lever);
   const people = useDeferredValue(pool.people);
+  const [isMixAsked, setIsMixAsked] = useState(false);
+  const askMix = useCallback(() => setIsMixAsked(true), []);
+  const mixView = useMixView({
+    selector: draft.select,
+    mix: draft.mix,
+    schedule: drawn?.compiled ?? null,
+    now: basis?.now ?? 0,
+    lines: projected,
+    isAsked: isMixAsked || draft.mix !== undefined,
+  });
+  const mix = useDeferredValue(mixView.lever);
   const byHours = useMemo(
     () => laid && reckoning && projectionOf(laid, hasHours ? reckoning : { ...reckoning, plan: null }),
     [laid, reckoning, hasHours],
   );
   const projection = useMemo(
     () =>
-      (idle || people) && laid && reckoning
-        ? projectionOf(laid, hasHours ? reckoning : { ...reckoning, plan: null }, { idle, people })
+      (idle || people || mix) && laid && reckoning
+        ? projectionOf(laid, hasHours ? reckoning : { ...reckoning, plan: null }, { idle, people, mix })
         : byHours,
-    [laid, reckoning, hasHours, idle, people, byHours],
+    [laid, reckoning, hasHours, idle, people, mix, byHours],
   );
   // The price and the bricks are drawn at once; whom it stops and what is odd about it follow a moment later.
   const edited = useMemo(() => ({ draft, schedule, checked: drawn, reckoning }), [draft, schedule, drawn, reckoning]);
@@ -185,6 +197,8 @@ export function Workbench({
   );
   const machines = useMemo(() => (basis?.lines ?? []).map(({ resource }) => ({ id: resource.id, name: resource.name })), [basis]);
   const changes = differences(draft, fleet.inForce);
+  const forceMix = fleet.inForce?.mix;
+  const keptMix = useMemo(() => (forceMix ? { fleet: fleet.name, mix: forceMix } : null), [fleet.name, forceMix]);
   const warnings = useMemo(
     () =>
       basis && first
@@ -323,10 +337,12 @@ export function Workbench({
           <Course title="Mix" summary={mixWords(draft.mix)} isOpenFirst={draft.mix !== undefined}>
             <MixCourse
               draft={draft}
-              schedule={drawn?.compiled ?? null}
+              view={mixView}
+              hasHours={drawn?.compiled != null}
+              onAsk={askMix}
               now={basis?.now ?? 0}
               zone={zone}
-              keptFleet={fleet.inForce?.mix ? fleet.name : null}
+              inForce={keptMix}
               onDraft={onDraft}
             />
           </Course>

@@ -59,8 +59,9 @@ export function groupKey({ fields, tags, fleet }: Filtered, group: Grouping): st
     case "account":
     case "provider":
     case "size":
-    case "purchase":
       return fields[group] ?? "";
+    case "purchase":
+      return fields.purchase ?? "disks and addresses";
     case "none":
       return "";
     default: {

@@ -1,0 +1,3 @@
+import { benchPush } from "./push";
+await benchPush(1);
+process.exit(0);

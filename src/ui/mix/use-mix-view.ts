@@ -1,0 +1,77 @@
+"use client";
+import { useCallback, useMemo } from "react";
+import type { CompiledSchedule } from "@/core/hours";
+import { type Mix, mixSchema, overHours } from "@/core/mix";
+import type { Amount } from "@/core/pricing";
+import type { Line, MixLever } from "@/core/projection";
+import { DAY_S, type Instant } from "@/core/time";
+import type { MixOffers } from "@/services";
+import { asOfNow } from "./mix-of";
+import { useMix, useOffers } from "./use-mix";
+
+export const MIX_DAYS = 7;
+/** Billionths of the currency a 730-hour month and second: what amounts are counted in. */
+const PER_UNIT = 1e9 * 3_600 * 730;
+
+export type MixView = ReturnType<typeof useMix> &
+  Readonly<{
+    offers: MixOffers | null;
+    isRead: boolean;
+    unread: string | null;
+    /** The draft's mix over the coming week, at today's prices and by its hours; null where it cannot be simulated. */
+    mix: Mix | null;
+    /** Lays another mix out the same way. */
+    laid: (mix: Mix | undefined) => Mix | null;
+    from: Instant;
+    /** What it takes off in the ledger; null until it was simulated. */
+    lever: MixLever | null;
+  }>;
+
+export type MixInput = Readonly<{
+  selector: string;
+  mix: Mix | undefined;
+  /** The hours that say how many are wanted when; null where nothing says so. */
+  schedule: CompiledSchedule | null;
+  now: Instant;
+  lines: readonly Line[];
+  /** Whether what could be had is asked for, with or without a mix. */
+  isAsked: boolean;
+}>;
+
+/** Simulates the mix of a draft anew at every edit; the course shows it, and the ledger counts with it. */
+export function useMixView({ selector, mix, schedule, now, lines, isAsked }: MixInput): MixView {
+  const { offers, isRead, problem: unread } = useOffers(isAsked ? selector : null);
+  const from = Math.floor(now / 3600) * 3600;
+  // By the hour: a clock that ticks is no other mix.
+  const laid = useCallback(
+    (one: Mix | undefined) => {
+      if (!one || !offers) return null;
+      const present = asOfNow(one, offers);
+      const over = schedule ? overHours(present, schedule, { from, to: from + MIX_DAYS * DAY_S }) : present;
+      return mixSchema.safeParse(over).success ? over : null;
+    },
+    [offers, schedule, from],
+  );
+  const simulatedMix = useMemo(() => laid(mix), [laid, mix]);
+  const simulating = useMix(simulatedMix, MIX_DAYS);
+  const { simulated } = simulating;
+  const lever = useMemo((): MixLever | null => {
+    if (!simulated || !simulatedMix || !offers) return null;
+    // The ledger counts what there is at the price that it has: that may be spot already.
+    const dearer = (offers.firmPrice - offers.ownPrice) * unitHours(simulatedMix);
+    const amount = (value: number) => BigInt(Math.round((value - dearer) * PER_UNIT)) as Amount;
+    const { saving } = simulated.figures;
+    return {
+      kind: "mix",
+      mean: amount(saving.mean),
+      spread: { p5: amount(saving.p5), p50: amount(saving.p50), p95: amount(saving.p95) },
+      lines: lines.map(({ kind, isLeft }) => kind === "group" && !isLeft),
+    };
+  }, [simulated, simulatedMix, offers, lines]);
+  return { ...simulating, offers, isRead, unread, mix: simulatedMix, laid, from, lever };
+}
+
+function unitHours({ wanted }: Mix): number {
+  if (typeof wanted === "number") return wanted * MIX_DAYS * 24;
+  return wanted.reduce((sum, { from, to, units }) => sum + (to - from) * units, 0);
+}
