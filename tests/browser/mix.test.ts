@@ -1,6 +1,7 @@
 import { Key } from "selenium-webdriver";
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { type App, startApp } from "../support/app";
+import { type App, startApp, until } from "../support/app";
+import { get, post } from "../support/world";
 
 /** A fleet of a group: how much of it is firm, where the rest comes from, and what that saves and risks. */
 let app: App;
@@ -72,4 +73,52 @@ test("the frontier is looked for with progress, a point is pressed to take it, a
   await browser.sees(/6 firm: always there/);
   await (await browser.button("No mix")).click();
   await browser.sees("all at full price");
+});
+
+test("the price of a pool opens as a picture, and its cap is drawn into it, read back and taken away", async () => {
+  const { browser } = app;
+  await (await browser.button("Try a mix")).click();
+  await browser.sees(/2000 trials; the spans/);
+  await (await browser.at("//button[starts-with(@aria-label, 'Price of sloop-4 fjord-1a')]")).click();
+  await browser.sees("No cap: whatever it costs");
+  const picture = browser.driver.findElement({ css: "[data-testid=price-picture] svg" });
+  await browser.driver.executeScript("arguments[0].scrollIntoView({ block: 'center' })", picture);
+  await browser.driver
+    .actions({ async: true })
+    .move({ origin: picture, x: 40, y: -30 })
+    .press()
+    .move({ origin: picture, x: 40, y: 30 })
+    .release()
+    .perform();
+  await browser.sees(/Capped at 0\.\d+: \d+ % of past hours were under it/);
+  const cap = Number(await (await browser.field("Cap of sloop-4 fjord-1a")).getAttribute("value"));
+  expect(cap).toBeGreaterThan(0);
+  await (await browser.button("no cap")).click();
+  await browser.sees("No cap: whatever it costs");
+});
+
+test("a mix is put in force without hours, and rounds get its machines and say which they asked for", async () => {
+  const { browser } = app;
+  await browser.sees(/Mix saves\s*\d/);
+  await browser.sees("draft kept");
+  await (await browser.button("Put in force")).click();
+  await browser.sees("Rounds keep its group at 3 of 6 firm, the rest from 3 pools");
+  await browser.type("Why", "spot for the tiles");
+  await (await browser.at("//*[@role='dialog']//button[@type='submit']")).click();
+  await browser.sees(/The mix in force/);
+  const orders = async () => {
+    await post(`${app.url}/api/rounds`, { mode: "act" });
+    const { now } = await get<{ now: number }>(`${app.standinUrl}/clock`);
+    await post(`${app.standinUrl}/clock/step`, { to: now + 61 });
+    const { resources } = await get<{ resources: { kind: string }[] }>(
+      `${app.standinUrl}/norrhav/v1/resources?limit=2000`,
+      "demo-key-survey",
+    );
+    return resources.filter(({ kind }) => kind === "member").length >= 6;
+  };
+  await until(orders);
+  await browser.open("/?filter=name%20~%20viewer-tiles-north*&group=purchase&open=spot");
+  await browser.sees(/at spot price/);
+  await browser.open(page);
+  await browser.sees(/3 firm, 1 from sloop-4 fjord-1a, 1 from sloop-4 fjord-1b, 1 from sloop-4 fjord-1c/);
 });

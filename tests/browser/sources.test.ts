@@ -79,7 +79,8 @@ test("a fleet is said to be shared in a sentence, with its spare machines, and n
   await browser.choose("Machines", "share them: any will do for anyone");
   await browser.type("Spare machines", "3");
   await browser.sees(/shared, 3 spare, disconnected 30 min/);
-  await browser.sees("Once it is in force as a pool, its past weeks are shown here.");
+  // Before it acts on anything it is seen who would have waited.
+  await browser.sees(/So (nobody|somebody) would have waited/);
   // How many are spare may be a week of its own, too.
   await browser.choose("Spare by", "what desks-auckland says,");
   await browser.sees(/shared, desks-auckland spare/);
@@ -97,7 +98,7 @@ test("a pool is put in force, and shows who waited in its weeks and what more sp
   await (await browser.at("//*[@role='dialog']//button[starts-with(., 'Put in force')][not(@disabled)]")).click();
   await browser.sees("In force. The next round goes by it");
   await browser.sees("Spare machines, tried on the weeks before");
-  await browser.sees(/With the plan in force (nobody|somebody) would have waited/);
+  await browser.sees(/So (nobody|somebody) would have waited/);
   await (await browser.at("//button[starts-with(@aria-label, 'Keep 5 spare')]")).click();
   await browser.sees(/shared, 5 spare/);
   await browser.sees("its people: shared, 2 spare", "aside");

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { closeSpendDays, DEMO_PERSON, ROUNDS_WORKER, realiseDays, realisedView } from "@/services";
+import { closeSpendDays, DEMO_PERSON, openRound, ROUNDS_WORKER, realiseDays, realisedView } from "@/services";
 import { gapStories, openMixOrders } from "@/store";
 import { linesOfDay } from "../../standin/world/meter";
 import { DAY, present, type Unit } from "../../standin/world/types";
@@ -32,6 +32,11 @@ test("the group gets its firm and its spot machines, and gives up what it had of
   expect(new Set(firm.map(({ zone }) => zone)).size).toBe(3);
   expect(unitsOf(members())).toBe(wantedAt(trusted.keeper.now()));
   expect(present(group()).level).toBe(0);
+  // The journal says what each round asked for.
+  const { rows } = await trusted.services.pool.query<{ id: number }>("select distinct round_id as id from mix_order order by 1");
+  const { round, orders } = await openRound(trusted.services, DEMO_PERSON, { id: rows[0]?.id ?? 0, offset: 0 });
+  expect(round.sent).toBeGreaterThanOrEqual(orders.filter(({ status }) => status === "accepted").length);
+  expect(orders.slice(0, 3)).toMatchObject(Array(3).fill({ kind: "order", part: "firm", status: "accepted" }));
 });
 
 test("over two days evictions are made good, machines follow the hours, and each eviction has its story", async () => {

@@ -1,3 +1,0 @@
-import { benchPush } from "./push";
-await benchPush(1);
-process.exit(0);
