@@ -44,6 +44,18 @@ export async function endMixMember(db: Db, id: string, { at, why }: Readonly<{ a
   );
 }
 
+/** Takes back that some machines had gone, where that was seen and not asked for. Returns those. */
+export async function reopenMixMembers(db: Db, ids: readonly string[]): Promise<MixMember[]> {
+  const { rows } = await db.query<MixMember>(
+    `update mix_member set ended_at = null, end_why = ''
+     where resource_id = any ($1::text[]) and ended_at is not null and end_why in ('gone', 'evicted')
+     returning resource_id as "resourceId", group_id as "groupId", part, pool, units,
+       extract(epoch from ordered_at)::double precision as "orderedAt"`,
+    [ids],
+  );
+  return rows;
+}
+
 /** What a provider told of a member that counts for a mix: the last of each kind. */
 export type MemberNews = Readonly<{ evictedAt: Instant | null; noticedAt: Instant | null; unhealthyAt: Instant | null }>;
 

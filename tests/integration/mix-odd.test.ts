@@ -133,6 +133,32 @@ test("while a cloud has none, full price stands in, and goes when spot is up aga
   expect((await story()).kept[0]?.missingUnits).toBe(0);
 });
 
+test("members that a listing leaves out are replaced, and are the mix's again when they are back: then it has too many and gives them up", async () => {
+  const { keeper } = trusted;
+  const hidden = members()
+    .filter(({ purchase }) => purchase === "spot")
+    .slice(0, 2);
+  const lost = hidden.reduce((sum, unit) => sum + sizeOf(unit), 0);
+  keeper.world.units = keeper.world.units.filter((unit) => !hidden.includes(unit));
+  await trusted.rounds(10);
+  expect(there()).toBe(wantedAt(keeper.now()));
+  keeper.world.units.push(...hidden);
+  expect(there()).toBe(wantedAt(keeper.now()) + lost);
+  await trusted.rounds(4);
+  expect(there()).toBe(wantedAt(keeper.now()));
+});
+
+test("while an account is not read nothing of it counts as gone, and nothing is asked for", async () => {
+  const { keeper } = trusted;
+  const made = keeper.world.membersMade;
+  keeper.world.outages.push({ account: "skerry-survey", kind: "error", until: keeper.now() + 900 });
+  await trusted.rounds(10);
+  expect(keeper.world.membersMade).toBe(made);
+  expect((await story()).kept[0]?.missingUnits).toBe(0);
+  await trusted.rounds(8);
+  expect(there()).toBe(wantedAt(keeper.now()));
+});
+
 test("members that are marked busy are not taken when fewer are wanted", async () => {
   const { keeper } = trusted;
   for (const unit of members()) if (unit.purchase === "spot") unit.tags["umbrik-busy"] = "job 7";

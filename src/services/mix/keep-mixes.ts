@@ -9,6 +9,7 @@ import {
   noteNotices,
   openGaps,
   priceBooks,
+  reopenMixMembers,
   replacedSince,
   whileLeading,
 } from "@/store";
@@ -22,6 +23,23 @@ import { callOffOthers, windDown } from "./wind-down";
 /** Refusals further back say nothing. */
 const REFUSALS_S = DAY_S;
 
+/** The machines that mixes have; one that was missing from a listing and is there again is one of them again. */
+async function membersNow({ pool }: Services, { world, lead, closed }: KeepingMixes): Promise<MixMember[]> {
+  const known = await mixMembers(pool);
+  const ids = new Set(known.map(({ resourceId }) => resourceId));
+  const others = world.resources.filter(
+    ({ id, kind, state, fields }) => kind === "member" && state !== "gone" && !ids.has(id) && !closed.has(fields.account ?? ""),
+  );
+  if (others.length === 0) return known;
+  const back = await whileLeading(pool, lead, (tx) =>
+    reopenMixMembers(
+      tx,
+      others.map(({ id }) => id),
+    ),
+  );
+  return [...known, ...back];
+}
+
 /**
  * Keeps every group of a plan with a mix at it: what has gone is a gap, gaps are filled by the mix's order, each order recorded
  * before it is sent. Groups are kept apart from each other; one that fails leaves the others alone. Returns the accounts in which something was asked for, and how often.
@@ -32,7 +50,7 @@ export async function keepMixes(services: Services, keeping: KeepingMixes): Prom
   const groups = mixedGroups(world);
   // First: what it brings is there before anything else is asked for.
   const resent = await resend(services, keeping);
-  const members = await mixMembers(pool);
+  const members = await membersNow(services, keeping);
   if (groups.length === 0 && members.length === 0) return { accounts: new Set(), count: resent };
   const byGroup = new Map<string, MixMember[]>();
   for (const member of members) byGroup.set(member.groupId, [...(byGroup.get(member.groupId) ?? []), member]);

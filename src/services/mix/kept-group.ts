@@ -72,10 +72,12 @@ export class KeptGroup {
   async keep(): Promise<number> {
     const { closed, world } = this.keeping;
     const { group } = this.given;
+    // Of an account that was not read nothing is known to have gone.
+    if (closed.has(group.fields.account ?? "")) return 0;
     const byId = new Map(world.resources.map((one) => [one.id, one]));
     await this.look(byId);
     const wanted = this.keeping.wanted.get(group.id) ?? null;
-    if (wanted === null || closed.has(group.fields.account ?? "")) return 0;
+    if (wanted === null) return 0;
     for (let steps = 0; steps < STEPS_MAX; steps++) {
       await this.setGaps(wanted);
       const step = nextStep(this.at(wanted));
