@@ -120,5 +120,6 @@ test("a mix is put in force without hours, and rounds get its machines and say w
   await browser.open("/?filter=name%20~%20viewer-tiles-north*&group=purchase&open=spot");
   await browser.sees(/at spot price/);
   await browser.open(page);
-  await browser.sees(/3 firm, 1 from sloop-4 fjord-1a, 1 from sloop-4 fjord-1b, 1 from sloop-4 fjord-1c/);
+  // Which pool each comes from is for the clouds to say, who may have none just then.
+  await browser.sees(/3 firm, .*from sloop-4 fjord-1/, "[data-testid=kept]");
 });
