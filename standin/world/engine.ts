@@ -3,7 +3,7 @@ import { change, tell } from "./happen";
 import { illnessOf, takenBack } from "./members";
 import { officeTimers, standUp } from "./office";
 import { providerOf } from "./provider";
-import { HOUR, isOn, type Pending, present, type State, type Unit, type World } from "./types";
+import { HOUR, isOn, type Pending, present, type Unit, type World } from "./types";
 
 /** How often interruptible capacity is taken back, per machine-hour, by the size of the machine: large ones first. */
 const HAZARD_PER_CORE_HOUR = 0.0012;

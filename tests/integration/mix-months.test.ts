@@ -77,7 +77,7 @@ function rates(seen: Measured, name: string, turn: number) {
   return {
     hazard,
     reclaimRate: reclaim && gammaQuantile(reclaim.rate.shape, u) / reclaim.rate.rate,
-    reclaimShare: reclaim && reclaim.share,
+    reclaimShare: reclaim?.share ?? null,
   };
 }
 

@@ -73,7 +73,7 @@ async function takeAll({ browser, url }: App): Promise<void> {
   await save("round");
   await browser.open("/fleets");
   await save("fleets");
-  const { body: tiles } = await post(`${url}/api/fleets`, { name: "tide-pool", select: "team = tides and kind = group" });
+  const { body: tiles } = await post(`${url}/api/fleets`, { name: "viewer-tiles", select: "name = viewer-tiles-north" });
   await browser.open(`/fleets/${(tiles as { id: number }).id}`);
   await (await browser.at("//h2/button[contains(., 'Mix')]")).click();
   await (await browser.button("Try a mix")).click();

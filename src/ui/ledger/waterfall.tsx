@@ -57,12 +57,7 @@ export function Waterfall({ projection, month, view, currency }: WaterfallProps)
         <tr>
           <td colSpan={3} className="pt-0.5 text-[13px] text-soft">
             {currency}, {viewWords(view)}
-            {steps.length > 0 && (
-              <>
-                . Saves {share((start - left) as Amount, start)}
-                {asItRan ? ` of that, ${share((full - left) as Amount, full)} of always on` : ""}
-              </>
-            )}
+            {steps.length > 0 && shareWords({ full, start, left, hasRun: asItRan !== null })}
             {projection.steps.map(
               ({ lever, spread }) =>
                 spread && (
@@ -82,6 +77,14 @@ export function Waterfall({ projection, month, view, currency }: WaterfallProps)
       </tfoot>
     </table>
   );
+}
+
+type Worth = Readonly<{ full: Amount; start: Amount; left: Amount; hasRun: boolean }>;
+
+function shareWords({ full, start, left, hasRun }: Worth): string {
+  const of = (part: bigint, whole: Amount) => share(part as Amount, whole);
+  if (left > start) return `. Costs ${of(left - start, start)} more than ${hasRun ? "as it ran" : "always on"}`;
+  return `. Saves ${of(start - left, start)}${hasRun ? ` of that, ${of(full - left, full)} of always on` : ""}`;
 }
 
 function spreadOf({ months, mean }: Spread, month: Chosen): Percentile {

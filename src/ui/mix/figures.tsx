@@ -18,7 +18,7 @@ export function Figures({ simulated, currency, floor, inForce = null }: FiguresP
     <div>
       <dl className="grid grid-cols-2 gap-x-6 gap-y-1 sm:grid-cols-4">
         <One name={`cost, ${currency} a week`} figure={figures.cost} beside={inForce?.cost} show={money} />
-        <One name={`saved, ${currency} a week`} figure={figures.saving} beside={inForce?.saving} show={money} />
+        <One name={`below full price, ${currency} a week`} figure={figures.saving} beside={inForce?.saving} show={money} />
         <One name="missing unit-hours" figure={figures.missingUnitHours} beside={inForce?.missingUnitHours} show={hours} />
         <One name="evictions" figure={figures.evictions} beside={inForce?.evictions} show={hours} />
         <One

@@ -141,6 +141,11 @@ export function MixCourse({ draft, view, hasHours, onAsk, now, zone, inForce, on
         .
       </p>
       {inForce !== null && <Kept fleet={inForce.fleet} zone={zone} now={now} />}
+      {offers.ownPrice < offers.firmPrice && (
+        <p className="text-[13px] text-soft">
+          It runs at spot price already: what is firm costs more than it does now, and the ledger says how much.
+        </p>
+      )}
       <DividedBar firm={mix.firm} most={most} onFirm={setFirm} />
       {problem && <Notice kind="error">{problem}</Notice>}
       {warnings.map((warning) => (
