@@ -3,6 +3,7 @@ import type { Message } from "protobufjs";
 import { z } from "zod";
 import type { Attributes, Point, PointValue } from "@/core/samples";
 import { REQUEST } from "./schema";
+import { readRequest, type WireRequest } from "./wire";
 
 /** Inflated, a request may be no larger, and hold no more points. */
 export const BYTES_MAX = 64_000_000;
@@ -120,9 +121,9 @@ type Request = Readonly<{
   }>[];
 }>;
 
-function fromProtobuf(body: Buffer): Message {
+function fromProtobuf(body: Buffer): WireRequest {
   try {
-    return REQUEST.decode(body);
+    return readRequest(body);
   } catch {
     throw new OtlpError(400, "the body is no ExportMetricsServiceRequest in protobuf");
   }
