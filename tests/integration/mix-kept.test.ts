@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { closeSpendDays, DEMO_PERSON, openRound, ROUNDS_WORKER, realiseDays, realisedView } from "@/services";
+import { closeSpendDays, DEMO_PERSON, openRound, ROUNDS_WORKER, realiseDays, realisedView, timeStrip } from "@/services";
 import { gapStories, openMixOrders } from "@/store";
 import { linesOfDay } from "../../standin/world/meter";
 import { DAY, present, type Unit } from "../../standin/world/types";
@@ -42,6 +42,7 @@ test("the group gets its firm and its spot machines, and gives up what it had of
 test("over two days evictions are made good, machines follow the hours, and each eviction has its story", async () => {
   const { keeper, services } = trusted;
   const from = keeper.now();
+  const ahead = await timeStrip(services, DEMO_PERSON);
   // To the end of a UTC day: what is closed later was kept to its end.
   const end = Math.ceil((from + 40 * HOUR) / DAY) * DAY;
   let short = 0;
@@ -53,6 +54,20 @@ test("over two days evictions are made good, machines follow the hours, and each
     const spot = members().filter(({ purchase }) => purchase === "spot");
     expect(unitsOf(spot), new Date(keeper.now() * 1000).toISOString()).toBeLessThanOrEqual(wantedAt(keeper.now()) - 3);
   }
+  // What was to come by day and by night is what came: members follow the hours of their group.
+  const soFar = (t: number) =>
+    keeper.world.units
+      .flatMap((unit) => linesOfDay(keeper.world.seed, unit, { day: Math.floor(t / DAY) * DAY, until: t }))
+      .reduce((sum, { cost }) => sum + Number(cost), 0);
+  const day = Math.floor(from / DAY) * DAY;
+  const came = (hour: number) => soFar(day + (hour + 1) * HOUR) - soFar(day + hour * HOUR);
+  const foretold = (hour: number) => (ahead.micros[(day + hour * HOUR - ahead.from) / HOUR] ?? 0) / 1e6;
+  const [wasMore, wouldBeMore] = [came(11) - came(22), foretold(11) - foretold(22)];
+  console.log(
+    `mix kept: an hour of the day costs ${wasMore.toFixed(4)} more than one of the night, ${wouldBeMore.toFixed(4)} foretold`,
+  );
+  expect(wasMore).toBeGreaterThan(0.2);
+  expect(Math.abs(wouldBeMore - wasMore)).toBeLessThan(0.25 * wasMore);
   const { events } = keeper.world;
   const evicted = events.filter(({ type, at }) => type === "evicted" && at > from);
   const stories = await gapStories(services.pool, ["skerry-survey:norrhav-viewer-tiles-north"], {

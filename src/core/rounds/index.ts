@@ -27,6 +27,7 @@ export { holdsOn } from "./holds-on";
 export { type HoursFinder, type HoursOf, hoursFinder, zoneOf } from "./hours-of";
 export { type AheadSpan, lifeAhead } from "./life-ahead";
 export { type Lowered, loweredBelow } from "./lowered";
+export { mixAhead, unitsOfMember } from "./mix-ahead";
 export { isMixed, type MemberUnits, type MixedDecisions, mixedDecisions, withMembers } from "./mixed";
 export { highestLevel, ownSizeOf } from "./own-size";
 export { type Asked, type Cause, type Change, mayHaveCaused, type Run, runsOf } from "./runs";

@@ -18,7 +18,7 @@ import { type AheadSpan, type Hold, holdsOn, lifeAhead } from "@/core/rounds";
 import { billedRuns, cardAt, costBySteps, costOver, type LifeSpan, totalOf } from "@/core/spend";
 import type { Instant } from "@/core/time";
 import type { Prices } from "@/store";
-import { type Claim, claimsOf, followingOf, type StoredWorld } from "../inventory";
+import { type Claim, claimsOf, followingOf, mixesAhead, type StoredWorld } from "../inventory";
 import { cardsOf } from "./cards";
 import { commitmentKey } from "./reckon";
 
@@ -150,6 +150,8 @@ function coverReader(kinds: readonly Alike[], { prices, window }: AheadInput): (
 function alikeOf({ world, prices, holds, now, window }: AheadInput): Alike[] {
   const cardsOver = cardsOf(prices, world.capabilities);
   const claims = claimsOf(world);
+  // What a mix gives a group follows the hours of the group.
+  const mixed = mixesAhead(world, { claims, holds, from: now, to: window.to + BEYOND_S });
   const onIt = holdsOn(holds);
   const held = new Set(holds.map(({ resourceId }) => resourceId));
   const numberOf = numbering();
@@ -162,7 +164,8 @@ function alikeOf({ world, prices, holds, now, window }: AheadInput): Alike[] {
     const claim = claims[i] ?? null;
     const { id, kind, state, level, levelMax, fields } = resource;
     let key = id;
-    if (!held.has(id)) {
+    const given = mixed.get(id);
+    if (!given && !held.has(id)) {
       key = `${state} ${level} ${kind} ${levelMax} ${fields.account}`;
       for (const dated of cards) key += ` ${numberOf(dated)}`;
       // Without a plan a run does not end, and it is all the same when it began.
@@ -175,7 +178,9 @@ function alikeOf({ world, prices, holds, now, window }: AheadInput): Alike[] {
         ids: [id],
         one: resource,
         cards,
-        life: lifeOf(resource, claim, { world, holds: onIt(id, claim?.plan.name ?? null), now, to: window.to }),
+        life: given
+          ? sinceBegan(resource, given, now)
+          : lifeOf(resource, claim, { world, holds: onIt(id, claim?.plan.name ?? null), now, to: window.to }),
       });
   });
   return [...kinds.values()];
@@ -202,7 +207,7 @@ function phaseOf(resource: Resource, { billing }: RateCard, now: Instant): strin
 function beganAt({ kind, state, since, runSince }: Resource): Instant | null {
   if (state === "halted") return since;
   if (runSince === null) return null;
-  return kind === "machine" ? runSince : Math.max(runSince, since);
+  return kind === "machine" || kind === "member" ? runSince : Math.max(runSince, since);
 }
 
 const BEYOND_S = 2;
@@ -215,6 +220,11 @@ function lifeOf(resource: Resource, claim: Claim | null, { world, holds, now, to
   const following = claim && followingOf(claim, holds);
   // Beyond the window it goes on: a run that the window cuts off is not rounded up as one that ends.
   const ahead: readonly AheadSpan[] = lifeAhead(resource, following, { from: now, to: to + BEYOND_S, capabilities });
+  return sinceBegan(resource, ahead, now);
+}
+
+/** A life ahead with the run before it that goes on. */
+function sinceBegan(resource: Resource, ahead: readonly AheadSpan[], now: Instant): readonly LifeSpan[] {
   const began = beganAt(resource);
   if (began === null || began >= now) return ahead;
   return [{ from: began, to: now, state: resource.state, level: resource.level }, ...ahead];

@@ -5,6 +5,7 @@ export { type FindQuery, type Found, type FoundResource, findResources } from ".
 export { livesOfDay } from "./kept-lives";
 export { type MissingStart, type OpenMachine, openMachine } from "./machine";
 export { type LifeRun, type MachineLife, machineLife } from "./machine-life";
+export { mixesAhead } from "./mixes-ahead";
 export { readClouds } from "./read-clouds";
 export {
   capabilitiesByProvider,

@@ -2,6 +2,7 @@ import { isRunningState } from "@/core/plan";
 import { type AheadSpan, holdsOn, lifeAhead } from "@/core/rounds";
 import { resourceAs, type StateOf, type StoredResource } from "@/store";
 import { type Claim, claimsOf, followingOf } from "../claims";
+import { mixesAhead } from "../mixes-ahead";
 import { type AsOf, dueFinder } from "./due";
 
 /** What is due ahead of now is taken to be kept. */
@@ -10,10 +11,12 @@ export function asTheyWillBe(asOf: AsOf): StoredResource[] {
   const dueOf = dueFinder(asOf);
   const lifeOf = lifeReader(asOf);
   const claims = claimsOf(world);
+  const mixed = mixesAhead(world, { claims, holds: asOf.holds, from: asOf.now, to: asOf.at + 1 });
   return world.resources.map((resource, i) => {
     const claim = claims[i] ?? null;
-    // Members of groups are taken to stay: what comes for them is chance.
     const then = resource.kind === "member" ? resource : dueOf(resource, claim);
+    const given = mixed.get(resource.id);
+    if (given) return resourceAs(resource, stateAfter(resource, given), then);
     return resourceAs(resource, claim ? stateAfter(resource, lifeOf(resource, claim)) : resource, then);
   });
 }

@@ -1,0 +1,38 @@
+import type { Resource } from "@/core/plan";
+import { type AheadSpan, type Hold, holdsOn, isMixed, lifeAhead, mixAhead, unitsOfMember, withMembers } from "@/core/rounds";
+import type { Instant } from "@/core/time";
+import { type Claim, followingOf } from "./claims";
+import type { StoredWorld } from "./stored";
+
+type Living = Readonly<{ claims: readonly (Claim | null)[]; holds: readonly Hold[]; from: Instant; to: Instant }>;
+
+/** What groups under a mix, and their members, will be if plans are kept; by id. Members of no such group stay as they are. */
+export function mixesAhead(
+  { resources, capabilities }: Pick<StoredWorld, "resources" | "capabilities">,
+  { claims, holds, from, to }: Living,
+): ReadonlyMap<string, readonly AheadSpan[]> {
+  const members = new Map<string, Resource[]>();
+  for (const one of resources) {
+    if (one.kind !== "member" || one.attachedTo === null || one.level === 0) continue;
+    members.set(one.attachedTo, [...(members.get(one.attachedTo) ?? []), one]);
+  }
+  if (members.size === 0) return NONE;
+  const onIt = holdsOn(holds);
+  const ahead = new Map<string, readonly AheadSpan[]>();
+  resources.forEach((group, i) => {
+    const claim = claims[i] ?? null;
+    const own = members.get(group.id);
+    if (!own || !claim || claim.isGuarded || !isMixed(group, claim.plan)) return;
+    const there = own.reduce((sum, one) => sum + unitsOfMember(one, group), 0);
+    const [seen = group] = withMembers<Resource>([group], new Map([[group.id, { there, up: there }]]));
+    const whole = lifeAhead(seen, followingOf(claim, onIt(group.id, claim.plan.name)), {
+      from,
+      to,
+      capabilities: capabilities.get(group.fields.provider ?? ""),
+    });
+    for (const [id, spans] of mixAhead(group, own, whole)) ahead.set(id, spans);
+  });
+  return ahead;
+}
+
+const NONE: ReadonlyMap<string, readonly AheadSpan[]> = new Map();
