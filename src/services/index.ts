@@ -130,7 +130,19 @@ export {
   tryNaming,
   tryPull,
 } from "./metrics";
-export { type EvictionLine, type MixOffer, type MixOffers, type MixStory, mixOffers, mixStory } from "./mix";
+export {
+  type EvictionLine,
+  endStudyEarly,
+  type MixOffer,
+  type MixOffers,
+  type MixStory,
+  mixOffers,
+  mixStory,
+  runStudy,
+  type StudyView,
+  startStudy,
+  studyOf,
+} from "./mix";
 export {
   bringBackFleet,
   type CalendarSummary,

@@ -25,6 +25,7 @@ export * from "./metric-sources";
 export * from "./metrics";
 export { dropEverything, migrate, whatTablesHold } from "./migrate";
 export * from "./mix";
+export * from "./mix-studies";
 export * from "./partitions";
 export * from "./pauses";
 export { type Db, openPool, type Pool, type PoolClient, touch } from "./pool";

@@ -11,7 +11,8 @@ export type Job =
   | "mail"
   | "webhook"
   | "housekeeping"
-  | "metric-history";
+  | "metric-history"
+  | "mix-study";
 
 export type JobOptions = Readonly<{ payload?: object; key?: string; maxAttempts?: number }>;
 

@@ -14,6 +14,7 @@ import {
   runErase,
   runImport,
   runRoundWhenFree,
+  runStudy,
   type Services,
   sendMail,
 } from "@/services";
@@ -41,6 +42,10 @@ export function taskList(services: Services, stopping: AbortSignal): Record<Job,
     "metric-history": async (payload) => {
       const { isDone } = await readHistory(services, ROUNDS_WORKER, { id: numbered.parse(payload).id, stopping });
       if (!isDone) throw new Error("the past is asked for later");
+    },
+    "mix-study": async (payload) => {
+      if (!(await runStudy(services, ROUNDS_WORKER, { id: numbered.parse(payload).id, stopping })))
+        throw new Error("the study goes on later");
     },
     usage: async (_payload, { logger }) => {
       const { days } = await pullUsage(services, ROUNDS_WORKER, stopping);

@@ -5,3 +5,4 @@ export { memberUnits, mixedGroups } from "./mixed-groups";
 export { type MixOffer, type MixOffers, mixOffers } from "./offers";
 export { pricedMix } from "./priced";
 export { type EvictionLine, type KeptNow, type MixStory, type MixStoryQuery, mixStory } from "./story";
+export { endStudyEarly, runStudy, type StudyRequest, type StudyView, startStudy, studyOf } from "./study";

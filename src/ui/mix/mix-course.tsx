@@ -1,5 +1,5 @@
 "use client";
-import { useEffect, useMemo } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { type Mix, mixWarnings, mostWanted } from "@/core/mix";
 import type { FleetDraft } from "@/core/plan";
 import type { Instant } from "@/core/time";
@@ -17,6 +17,8 @@ import { Kept } from "./kept";
 import { firstMix } from "./mix-of";
 import { PlainQuestion } from "./plain-question";
 import { PoolsTable } from "./pools-table";
+import { Study } from "./study";
+import type { Frontier as Tried } from "./use-mix";
 import { MIX_DAYS, type MixView } from "./use-mix-view";
 import { warningWords } from "./words";
 
@@ -42,6 +44,7 @@ export function MixCourse({ draft, view, hasHours, onAsk, now, zone, inForce, on
   const { offers, isRead, unread, laid, from, mix: simulatedMix } = view;
   const { simulated, frontier, problem, askFrontier, cancelFrontier } = view;
   const { mix } = draft;
+  const [studied, setStudied] = useState<Tried | null>(null);
   useEffect(onAsk, [onAsk]);
   const forceMix = inForce?.mix;
   const isOther = forceMix !== undefined && mix !== undefined && !isSameJson(forceMix, mix);
@@ -169,20 +172,24 @@ export function MixCourse({ draft, view, hasHours, onAsk, now, zone, inForce, on
       <PoolsTable mix={mix} offers={offers} onPools={setPools} />
       {simulatedMix && (
         <Frontier
-          frontier={frontier}
+          frontier={studied ?? frontier}
           mix={mix}
           most={most}
           currency={offers.currency}
-          onAsk={askFrontier}
+          onAsk={() => {
+            setStudied(null);
+            askFrontier();
+          }}
           onCancel={cancelFrontier}
           onFloor={(floor) => set({ floor })}
           onTake={({ firm, pools }) => {
             // Where all is firm the pools stay as they are, to be taken up again.
-            const tried = frontier?.of.pools.filter(({ name }) => pools.includes(name)) ?? [];
+            const tried = (studied ?? frontier)?.of.pools.filter(({ name }) => pools.includes(name)) ?? [];
             set({ firm: Math.min(firm, most), ...(tried.length > 0 ? { pools: tried } : {}) });
           }}
         />
       )}
+      <Study fleet={draft.name} mix={simulatedMix} weekDays={MIX_DAYS} onPoints={setStudied} />
       <p className="flex flex-wrap items-center gap-3 text-[13px] text-soft">
         <span>
           {offers.others > 0 && `${offers.others} of what it matches are of another size, OS or region and are left out. `}

@@ -1,0 +1,93 @@
+import { afterAll, beforeAll, expect, test } from "vitest";
+import { choicesOf, mixFigures, mixSchema, simulateStretch, withChoice } from "@/core/mix";
+import {
+  DEMO_PERSON,
+  endStudyEarly,
+  openServices,
+  ROUNDS_WORKER,
+  runStudy,
+  type Services,
+  startStudy,
+  studyOf,
+} from "@/services";
+import { takePart } from "@/store";
+import { startWorld, type TestWorld } from "../support/world";
+
+/** A frontier that several workers share through the queue. */
+const MIX = mixSchema.parse({
+  wanted: [{ from: 0, to: 84, units: 6 }],
+  firm: 2,
+  firmPrice: 0.3,
+  setupMinutes: 5,
+  eviction: "drop",
+  order: "even",
+  refillEveryMinutes: 5,
+  provisionMinutes: 1,
+  floor: 4,
+  pools: [
+    { name: "a", price: 0.1, hazard: { shape: 3, rate: 200 }, availableHours: 40, dryHours: 2 },
+    { name: "b", price: 0.13, hazard: 0.01 },
+  ],
+});
+
+let world: TestWorld;
+let others: Services;
+beforeAll(async () => {
+  world = await startWorld();
+  others = openServices({ DATABASE_URL: world.databaseUrl, UMBRIK_CLOCK_URL: `${world.standin.url}/clock` });
+}, 60_000);
+afterAll(async () => {
+  await others?.pool.end();
+  await world?.close();
+});
+
+const start = (trials: number) => startStudy(world.services, DEMO_PERSON, { fleet: "f", mix: MIX, days: 3, trials });
+
+test("what several workers came to is to the last digit what one comes to, and the means are those of the simulation", async () => {
+  const id = await start(1_500);
+  expect(await studyOf(world.services, DEMO_PERSON, "f")).toMatchObject({ state: "under way", done: 0, parts: 38, mixes: 19 });
+  await Promise.all([world.services, others, world.services].map((own) => runStudy(own, ROUNDS_WORKER, { id })));
+  const shared = await studyOf(world.services, DEMO_PERSON, "f");
+  expect(shared).toMatchObject({ state: "done", done: 38 });
+  const alone = await start(1_500);
+  await runStudy(others, ROUNDS_WORKER, { id: alone });
+  expect((await studyOf(world.services, DEMO_PERSON, "f"))?.points).toEqual(shared?.points);
+  choicesOf(MIX).forEach((choice, i) => {
+    const own = simulateStretch(withChoice(MIX, choice), { seed: 1, days: 3, first: 0, count: 1_500, fanPoints: 0 });
+    const { cost, missingUnitHours, atLeastFloor } = mixFigures(own.outcomes);
+    const point = shared?.points?.[i];
+    expect(point?.cost).toBeCloseTo(cost.mean, 9);
+    expect(point?.missingUnitHours).toBeCloseTo(missingUnitHours.mean, 9);
+    expect(point?.atLeastFloor).toBeCloseTo(atLeastFloor, 9);
+  });
+}, 120_000);
+
+test("a worker that stops leaves its part to others; a part of one that died is taken up when its time is over", async () => {
+  const id = await start(500);
+  const dead = await takePart(others.pool, id);
+  expect(dead).not.toBeNull();
+  const stopping = new AbortController();
+  stopping.abort();
+  expect(await runStudy(others, ROUNDS_WORKER, { id, stopping: stopping.signal })).toBe(false);
+  await world.services.pool.query(
+    "update mix_study_part set claimed_at = claimed_at - interval '3 minutes' where study_id = $1",
+    [id],
+  );
+  expect(await runStudy(world.services, ROUNDS_WORKER, { id })).toBe(true);
+  expect(await studyOf(world.services, DEMO_PERSON, "f")).toMatchObject({ state: "done" });
+});
+
+test("a study is cancelled and stays so; a new one ends the one under way; too much is refused", async () => {
+  const id = await start(2_000);
+  await endStudyEarly(world.services, DEMO_PERSON, id);
+  expect(await runStudy(world.services, ROUNDS_WORKER, { id })).toBe(true);
+  expect(await studyOf(world.services, DEMO_PERSON, "f")).toMatchObject({ state: "cancelled", points: null });
+  const first = await start(2_000);
+  await start(1_000);
+  expect(await runStudy(world.services, ROUNDS_WORKER, { id: first })).toBe(true);
+  expect(await studyOf(world.services, DEMO_PERSON, "f")).toMatchObject({ state: "under way", done: 0 });
+  const large = { ...MIX, wanted: 3_000 };
+  await expect(startStudy(world.services, DEMO_PERSON, { fleet: "f", mix: large, days: 3, trials: 10 })).rejects.toThrow(
+    "more than the 2000",
+  );
+});
