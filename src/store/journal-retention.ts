@@ -20,12 +20,21 @@ const STEPS: readonly string[] = [
      limit ${AT_ONCE})`,
   `delete from action where id in (
      select id from action where ended_at < to_timestamp($1::double precision) limit ${AT_ONCE})`,
+  `delete from mix_gap where id in (
+     select id from mix_gap where closed_at < to_timestamp($1::double precision) limit ${AT_ONCE})`,
+  `delete from mix_member where resource_id in (
+     select resource_id from mix_member where ended_at < to_timestamp($1::double precision) limit ${AT_ONCE})`,
+  `delete from mix_order where id in (
+     select id from mix_order where recorded_at < to_timestamp($1::double precision) and status is not null limit ${AT_ONCE})`,
+  `delete from mix_study where id in (
+     select id from mix_study where asked_at < to_timestamp($1::double precision) limit ${AT_ONCE})`,
   `delete from round where id in (
      select r.id
      from round r
      where r.at < to_timestamp($1::double precision)
        and not exists (select from decision where round_id = r.id)
        and not exists (select from action where round_id = r.id)
+       and not exists (select from mix_order where round_id = r.id)
      limit ${AT_ONCE})`,
   `delete from webhook_delivery where id in (
      select id from webhook_delivery where at < to_timestamp($1::double precision) limit ${AT_ONCE})`,
@@ -45,7 +54,7 @@ const OLD_STATES = `delete from state_change c
        ) as old
        where (c.account, c.source, c.n) = (old.account, old.source, old.n)`;
 
-/** Forgets rounds, decisions, actions and deliveries from before an instant. */
+/** Forgets rounds, decisions, actions, what mixes had and deliveries from before an instant. */
 export async function forgetJournal(pool: Pool, before: Instant): Promise<void> {
   for (const step of STEPS) await inSteps(pool, step, before);
 }
