@@ -6,6 +6,8 @@ export type FanProps = Readonly<{ fan: Counts; mix: Mix; from: Instant; zone: st
 
 const WIDTH = 1000;
 const HEIGHT = 170;
+/** Beside the label of the beginning, and before the end, there is no room for another. */
+const [LABEL_FROM, LABEL_TO] = [140, 960];
 const DAY_S = 86_400;
 const BANDS = [
   { low: 5, high: 95, opacity: 0.28 },
@@ -21,6 +23,9 @@ export function Fan({ fan, mix, from, zone }: FanProps) {
   const xs = Array.from({ length: fan.points }, (_, p) => x(from + (p * fan.everyMs) / 1000));
   const median = fanLine(fan, 50);
   const days = Array.from({ length: Math.floor((to - from) / DAY_S) }, (_, d) => from + (d + 1) * DAY_S);
+  const ticks = [...new Set([Math.round(top / 4), Math.round(top / 2), Math.round((3 * top) / 4), top])].filter(
+    (units) => units > 0,
+  );
   const lows = fanLine(fan, 5);
   const lowest = lows.reduce((least, units) => Math.min(least, units), top);
   return (
@@ -36,47 +41,61 @@ export function Fan({ fan, mix, from, zone }: FanProps) {
           {mix.floor !== null && <Key look="w-4 border-t-2 border-dashed border-loss" words={`floor ${mix.floor}`} />}
         </span>
       </figcaption>
-      <svg
-        role="img"
-        aria-label={`Capacity: of ${top} units ${lowest} or more at any one moment in 95 of 100 trials`}
-        viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
-        preserveAspectRatio="none"
-        className="h-[170px] w-full border-lines border-y"
-      >
-        {days.map((day) => (
-          <line key={day} x1={x(day)} x2={x(day)} y1={0} y2={HEIGHT} stroke="var(--lines)" vectorEffect="non-scaling-stroke" />
-        ))}
-        {BANDS.map(({ low, high, opacity }) => (
-          <path key={low} d={band(fanLine(fan, low), fanLine(fan, high), xs, y)} fill="var(--lit)" fillOpacity={opacity} />
-        ))}
-        <path d={line(median, xs, y)} fill="none" stroke="var(--ink)" strokeWidth={1.4} vectorEffect="non-scaling-stroke" />
-        <path
-          d={wantedLine(mix, x, y, { from, to })}
-          fill="none"
-          stroke="var(--attention)"
-          strokeWidth={1.6}
-          vectorEffect="non-scaling-stroke"
-        />
-        {mix.floor !== null && (
-          <line
-            x1={0}
-            x2={WIDTH}
-            y1={y(mix.floor)}
-            y2={y(mix.floor)}
-            stroke="var(--loss)"
-            strokeDasharray="6 4"
+      <div className="relative">
+        <svg
+          role="img"
+          aria-label={`Capacity: of ${top} units ${lowest} or more at any one moment in 95 of 100 trials`}
+          viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
+          preserveAspectRatio="none"
+          className="h-[170px] w-full border-lines border-y"
+        >
+          {days.map((day) => (
+            <line key={day} x1={x(day)} x2={x(day)} y1={0} y2={HEIGHT} stroke="var(--lines)" vectorEffect="non-scaling-stroke" />
+          ))}
+          {BANDS.map(({ low, high, opacity }) => (
+            <path key={low} d={band(fanLine(fan, low), fanLine(fan, high), xs, y)} fill="var(--lit)" fillOpacity={opacity} />
+          ))}
+          <path d={line(median, xs, y)} fill="none" stroke="var(--ink)" strokeWidth={1.4} vectorEffect="non-scaling-stroke" />
+          <path
+            d={wantedLine(mix, x, y, { from, to })}
+            fill="none"
+            stroke="var(--attention)"
             strokeWidth={1.6}
             vectorEffect="non-scaling-stroke"
           />
-        )}
-      </svg>
-      <div aria-hidden className="relative h-5 text-[12px] text-soft">
-        <span className="absolute left-0">{dateTime(from, zone, from)}</span>
-        {days.slice(1, -1).map((day) => (
-          <span key={day} className="-translate-x-1/2 absolute whitespace-nowrap" style={{ left: `${x(day) / 10}%` }}>
-            {dateTime(day, zone, day).slice(0, -6)}
+          {mix.floor !== null && (
+            <line
+              x1={0}
+              x2={WIDTH}
+              y1={y(mix.floor)}
+              y2={y(mix.floor)}
+              stroke="var(--loss)"
+              strokeDasharray="6 4"
+              strokeWidth={1.6}
+              vectorEffect="non-scaling-stroke"
+            />
+          )}
+        </svg>
+        {ticks.map((units) => (
+          <span
+            key={units}
+            aria-hidden
+            className="-translate-y-1/2 absolute left-0 bg-paper/80 pr-1 text-[12px] text-soft tabular-nums"
+            style={{ top: `${(100 * y(units)) / HEIGHT}%` }}
+          >
+            {units}
           </span>
         ))}
+      </div>
+      <div aria-hidden className="relative h-5 text-[12px] text-soft">
+        <span className="absolute left-0">{dateTime(from, zone, from)}</span>
+        {days
+          .filter((day) => x(day) > LABEL_FROM && x(day) < LABEL_TO)
+          .map((day) => (
+            <span key={day} className="-translate-x-1/2 absolute whitespace-nowrap" style={{ left: `${x(day) / 10}%` }}>
+              {dateTime(day, zone, day).slice(0, -6)}
+            </span>
+          ))}
       </div>
     </figure>
   );
