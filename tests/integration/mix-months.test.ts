@@ -101,6 +101,13 @@ function dryFactor({ byPool }: Measured): number {
   return dry > 0 && dryHours > 0 && free > 0 ? Math.min(20, dry / dryHours / free) : 1;
 }
 
+/** The same as far as so many evictions while dry say: each turn draws it. */
+function dryFactorOf(seen: Measured, turn: number): number {
+  const dry = [...seen.byPool.values()].reduce((sum, { dryEvictions }) => sum + dryEvictions, 0);
+  const factor = dryFactor(seen);
+  return dry === 0 ? factor : (factor * gammaQuantile(dry, chance(turn, "dry factor"))) / dry;
+}
+
 type Known = Readonly<{ kept: KeptGroup; seen: Measured | null; from: number; turn: number }>;
 
 function mixOf(seed: number, { kept, seen, from, turn }: Known): Mix {
@@ -117,7 +124,7 @@ function mixOf(seed: number, { kept, seen, from, turn }: Known): Mix {
       priceSeries: pricesAhead(kept, name, { from, turn }),
       ...(seen ? rates(seen, name, turn) : { hazard: priorOf(name) }),
       ...(seen ? spells(seed, name, { from, turn }) : {}),
-      dryHazardFactor: seen ? dryFactor(seen) : null,
+      dryHazardFactor: seen ? dryFactorOf(seen, turn) : null,
     })),
     order: (["even", "blend", "cheapest", "steadiest"] as const)[seed % 4],
     refillEveryMinutes: 5,
