@@ -14,12 +14,13 @@ export type MixMember = Readonly<{
 }>;
 
 const MEMBERS_MAX = 100_000;
+const MEMBER = `resource_id as "resourceId", group_id as "groupId", part, pool, units,
+  extract(epoch from ordered_at)::double precision as "orderedAt"`;
 
 /** The machines that mixes have now, as far as is known. */
 export async function mixMembers(db: Db): Promise<MixMember[]> {
   const { rows } = await db.query<MixMember>(
-    `select resource_id as "resourceId", group_id as "groupId", part, pool, units,
-       extract(epoch from ordered_at)::double precision as "orderedAt"
+    `select ${MEMBER}
      from mix_member
      where ended_at is null
      order by ordered_at, resource_id
@@ -49,8 +50,7 @@ export async function reopenMixMembers(db: Db, ids: readonly string[]): Promise<
   const { rows } = await db.query<MixMember>(
     `update mix_member set ended_at = null, end_why = ''
      where resource_id = any ($1::text[]) and ended_at is not null and end_why in ('gone', 'evicted')
-     returning resource_id as "resourceId", group_id as "groupId", part, pool, units,
-       extract(epoch from ordered_at)::double precision as "orderedAt"`,
+     returning ${MEMBER}`,
     [ids],
   );
   return rows;
@@ -163,12 +163,16 @@ export async function setGap(
   );
 }
 
-/** How many unhealthy members of a group were replaced since an instant. */
-export async function replacedSince(db: Db, groupId: string, since: Instant): Promise<number> {
+/** How many machines of a group were given back for a reason since an instant. */
+export async function givenBackSince(
+  db: Db,
+  groupId: string,
+  { why, since }: Readonly<{ why: string; since: Instant }>,
+): Promise<number> {
   const { rows } = await db.query<{ n: number }>(
-    `select count(*)::integer as n from mix_gap
-     where group_id = $1::text and cause = 'unhealthy' and since >= to_timestamp($2::double precision)`,
-    [groupId, since],
+    `select count(*)::integer as n from mix_member
+     where group_id = $1::text and end_why = $2::text and ended_at >= to_timestamp($3::double precision)`,
+    [groupId, why, since],
   );
   return rows[0]?.n ?? 0;
 }
@@ -234,10 +238,15 @@ export async function openMixOrders(db: Db): Promise<MixOrder[]> {
   return whole(rows, { most: MEMBERS_MAX, what: "orders of mixes" });
 }
 
+/** Notes what came of an order; without a status it stays open, and is asked again by the same key. */
 export async function answerMixOrder(
   db: Db,
   key: string,
-  { status, answer, memberId }: Readonly<{ status: "accepted" | "refused" | "failed"; answer: string; memberId: string | null }>,
+  {
+    status,
+    answer,
+    memberId,
+  }: Readonly<{ status: "accepted" | "refused" | "failed" | null; answer: string; memberId: string | null }>,
 ): Promise<void> {
   await db.query(
     `update mix_order set status = $2::text, last_answer = $3::text, member_id = coalesce($4::text, member_id)
@@ -312,8 +321,7 @@ export async function mixMembersOver(
   { from, to }: Readonly<{ from: Instant; to: Instant }>,
 ): Promise<Map<string, MixMember[]>> {
   const { rows } = await db.query<MixMember>(
-    `select resource_id as "resourceId", group_id as "groupId", part, pool, units,
-       extract(epoch from ordered_at)::double precision as "orderedAt"
+    `select ${MEMBER}
      from mix_member
      where ordered_at < to_timestamp($2::double precision) and (ended_at is null or ended_at >= to_timestamp($1::double precision))
      order by ordered_at, resource_id

@@ -82,6 +82,22 @@ test("an order that was recorded by a worker that died is sent once, by its own 
   expect(there()).toBe(wantedAt(trusted.keeper.now()));
 });
 
+test("where the answer to an order is lost it is asked for again by its key, nothing else is meanwhile, and no machine is there that nobody knows", async () => {
+  const { keeper, faults } = trusted;
+  const made = keeper.world.membersMade ?? 0;
+  evict(members().find(({ purchase, size }) => purchase === "spot" && size === "sloop-4") as Unit);
+  faults.rule(({ path }) => (path.endsWith("/order") ? { kind: "deaf" } : undefined));
+  await trusted.rounds(3);
+  expect(keeper.world.membersMade).toBe(made + 1);
+  expect(await openMixOrders(trusted.services.pool)).toHaveLength(1);
+  faults.rule(() => undefined);
+  await trusted.rounds(3);
+  expect(keeper.world.membersMade).toBe(made + 1);
+  expect(await openMixOrders(trusted.services.pool)).toEqual([]);
+  expect(there()).toBe(wantedAt(keeper.now()));
+  expect((await story()).kept[0]?.missingUnits).toBe(0);
+});
+
 test("that one will be taken back is told as a CloudEvent, once", async () => {
   await makeWebhook(trusted.services, DEMO_PERSON, "https://hooks.example/mix");
   await tellWhatHappened(trusted.services, ROUNDS_WORKER);

@@ -16,13 +16,11 @@ export {
   type MixGap,
   type MixMachine,
   type MixPool,
-  missingUnits,
   nextStep,
   type Part,
-  spotWanted,
+  UNHEALTHY,
 } from "./keep";
 export { type Mix, mixSchema, mostWanted, type Order, orderHazard, type Pool } from "./mix";
-export { ratesSeen, type Seen, type SeenRates } from "./observed";
 export { type Figure, meanOf } from "./outcomes";
 export { poolPlace } from "./pool-name";
 export { countsSchema, gammaQuantile, posterior, type Rate } from "./posterior";

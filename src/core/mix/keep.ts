@@ -1,4 +1,4 @@
-import type { Instant } from "../time";
+import { type Instant, MINUTE_S } from "../time";
 import type { Order } from "./mix";
 import { Placing } from "./placing";
 
@@ -57,9 +57,11 @@ export type Keeping = Readonly<{
 export type KeepStep =
   | Readonly<{ kind: "order"; part: Part; pool: string | null; units: number; gaps: readonly number[]; why: string }>
   | Readonly<{ kind: "restart"; id: string; gap: number | null; why: string }>
-  | Readonly<{ kind: "remove"; id: string; why: string }>;
+  /** `cause`: where it is replaced by another. */
+  | Readonly<{ kind: "remove"; id: string; why: string; cause?: "unhealthy" | "over its cap" }>;
 
-const MINUTE_S = 60;
+/** Why an unhealthy machine is given back: by it those of a day are counted. */
+export const UNHEALTHY = "it has been unhealthy, and is replaced";
 
 /**
  * The next thing to do for a mix, or null where all is as it should be or must be waited for: firm first, what is too many off,
@@ -103,7 +105,7 @@ function firmStep(keeping: Keeping): KeepStep | null {
 
 function sickStep({ machines }: Keeping): KeepStep | null {
   const ill = machines.find(({ isIll, state }) => isIll && state !== "down");
-  return ill ? { kind: "remove", id: ill.id, why: "it has been unhealthy, and is replaced" } : null;
+  return ill ? { kind: "remove", id: ill.id, why: UNHEALTHY, cause: "unhealthy" } : null;
 }
 
 function dearStep({ machines, pools }: Keeping): KeepStep | null {
@@ -111,7 +113,7 @@ function dearStep({ machines, pools }: Keeping): KeepStep | null {
   const dear = machines.find(({ pool, part, state }) => part === "spot" && state !== "down" && pool !== null && over.has(pool));
   const pool = dear?.pool == null ? undefined : over.get(dear.pool);
   return dear && pool
-    ? { kind: "remove", id: dear.id, why: `${pool.name} costs ${pool.price}, over its cap of ${pool.cap}` }
+    ? { kind: "remove", id: dear.id, why: `${pool.name} costs ${pool.price}, over its cap of ${pool.cap}`, cause: "over its cap" }
     : null;
 }
 
@@ -139,7 +141,6 @@ function excessStep(keeping: Keeping): KeepStep | null {
   const { placing, pools } = placed(keeping, free);
   const k = placing.toGiveUp(excess);
   const chosen = k < 0 ? null : youngest(free.filter(({ pool }) => pool === pools[k]?.name));
-  // One that is larger than what is too many would leave a gap of its own: only where there is no other.
   return chosen && { kind: "remove", id: chosen.id, why: `${spot} spot units are there, and ${wanted} are wanted` };
 }
 

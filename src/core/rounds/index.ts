@@ -19,7 +19,7 @@ export {
 export { type DueEdge, type Following, nextDueEdges } from "./due-edges";
 export { type DueSpan, dueOver } from "./due-over";
 export { dueReader } from "./due-reader";
-export { ROUND_EVERY_S } from "./every";
+export { isTooOld, ROUND_EVERY_S } from "./every";
 export { type FellInput, fellReader } from "./fell";
 export { decideFirstRound, type FirstRoundInput } from "./first-round";
 export { type HoursSeen, STOOD_S } from "./foreseen";

@@ -1,6 +1,5 @@
 export { keepMixes } from "./keep-mixes";
 export type { KeepingMixes } from "./keeping";
-export { BUSY_TAG } from "./kept-group";
 export { memberUnits, mixedGroups } from "./mixed-groups";
 export { type MixOffer, type MixOffers, mixOffers } from "./offers";
 export { pricedMix } from "./priced";

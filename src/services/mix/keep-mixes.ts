@@ -1,6 +1,8 @@
+import { UNHEALTHY } from "@/core/mix";
 import { DAY_S } from "@/core/time";
 import { log } from "@/log";
 import {
+  givenBackSince,
   LostLeadError,
   lastRefusals,
   type MixMember,
@@ -10,7 +12,6 @@ import {
   openGaps,
   priceBooks,
   reopenMixMembers,
-  replacedSince,
   whileLeading,
 } from "@/store";
 import type { Services } from "../admin";
@@ -49,7 +50,7 @@ export async function keepMixes(services: Services, keeping: KeepingMixes): Prom
   const { world, lead } = keeping;
   const groups = mixedGroups(world);
   // First: what it brings is there before anything else is asked for.
-  const resent = await resend(services, keeping);
+  const { count: resent, unsure } = await resend(services, keeping);
   const members = await membersNow(services, keeping);
   if (groups.length === 0 && members.length === 0) return { accounts: new Set(), count: resent };
   const byGroup = new Map<string, MixMember[]>();
@@ -79,7 +80,8 @@ export async function keepMixes(services: Services, keeping: KeepingMixes): Prom
         gaps: gaps.get(group.id) ?? [],
         refusals: refusals.get(group.id) ?? new Map(),
         book: history.bookAt(keeping.now),
-        replaced: await replacedSince(pool, group.id, keeping.now - DAY_S),
+        replaced: await givenBackSince(pool, group.id, { why: UNHEALTHY, since: keeping.now - DAY_S }),
+        isUnsure: unsure.has(group.id),
       });
       const steps = await kept.keep();
       if (steps > 0) accounts.add(group.fields.account ?? "");

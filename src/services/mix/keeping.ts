@@ -1,6 +1,8 @@
+import { isTooOld } from "@/core/rounds";
 import type { Instant } from "@/core/time";
 import type { ProviderPort } from "@/provider";
-import type { Lead } from "@/store";
+import { type Lead, readStamps } from "@/store";
+import type { Services } from "../admin";
 import type { StoredWorld } from "../inventory";
 
 /** One round, as far as mixes are kept by it. */
@@ -8,6 +10,8 @@ export type KeepingMixes = Readonly<{
   world: StoredWorld;
   /** How many units each group is to be kept at; null where nothing may be done for it. */
   wanted: ReadonlyMap<string, number | null>;
+  /** What is, by this round's decision, as it is due. */
+  asDue: ReadonlySet<string>;
   /** Accounts in which nothing may be done. */
   closed: ReadonlyMap<string, string>;
   lead: Lead;
@@ -24,3 +28,15 @@ export type KeepingMixes = Readonly<{
 
 /** Where something was asked for, and how often it was accepted. */
 export type Asked = Readonly<{ accounts: ReadonlySet<string>; count: number }>;
+
+/** Between deciding and sending a hold, a guard, a pause may have come, or much time may have passed: then the next round goes on. */
+export async function mayGoOn({ pool, clock }: Services, { signal, rules, now }: KeepingMixes): Promise<boolean> {
+  if (signal.aborted) return false;
+  const [stamps, reading] = await Promise.all([readStamps(pool), clock.read()]);
+  return stamps.rules === rules && !isTooOld(now, reading);
+}
+
+/** Whoever does work that must not be cut off marks its machine so. */
+export function isBusy({ tags }: Readonly<{ tags: Readonly<Record<string, string>> }>): boolean {
+  return tags["umbrik-busy"] !== undefined;
+}

@@ -3,6 +3,7 @@ import {
   gapsToKeep,
   type Keeping,
   type KeepStep,
+  type Mix,
   type MixGap,
   type MixMachine,
   type MixPool,
@@ -20,19 +21,16 @@ import {
   type MemberNews,
   type MixMember,
   type MixOrder,
-  readStamps,
   recordMixOrder,
   setGap,
   whileLeading,
 } from "@/store";
 import type { Services } from "../admin";
-import type { KeepingMixes } from "./keeping";
+import { isBusy, type KeepingMixes, mayGoOn } from "./keeping";
 import type { MixedGroup } from "./mixed-groups";
 import { pricedMix } from "./priced";
 import { send } from "./send-orders";
 
-/** Whoever does work that must not be cut off marks its machine so. */
-export const BUSY_TAG = "umbrik-busy";
 /** Unhealthy for so long, a member is replaced; so many a day, then a person is told. */
 const ILL_S = 10 * MINUTE_S;
 const REPLACED_A_DAY = 3;
@@ -49,6 +47,8 @@ type Given = MixedGroup &
     refusals: ReadonlyMap<string, Instant>;
     book: PriceBook;
     replaced: number;
+    /** Something was asked for, and what came of it is not known: nothing else is until then. */
+    isUnsure: boolean;
   }>;
 
 /** One group over one round. */
@@ -56,6 +56,8 @@ export class KeptGroup {
   private machines: MixMachine[] = [];
   private gaps: MixGap[];
   private readonly refused: Map<string, Instant>;
+  /** Its pools at the prices of now. */
+  private readonly priced: Mix["pools"];
   /** How often something was asked for and accepted. */
   private asked = 0;
 
@@ -66,6 +68,8 @@ export class KeptGroup {
   ) {
     this.gaps = [...given.gaps];
     this.refused = new Map(given.refusals);
+    const { mix, group, book } = given;
+    this.priced = pricedMix(mix, group, { book, capabilities: keeping.world.capabilities }).pools;
   }
 
   /** Returns how often something was asked for and accepted. */
@@ -77,11 +81,11 @@ export class KeptGroup {
     const byId = new Map(world.resources.map((one) => [one.id, one]));
     await this.look(byId);
     const wanted = this.keeping.wanted.get(group.id) ?? null;
-    if (wanted === null) return 0;
+    if (wanted === null || this.given.isUnsure) return 0;
     for (let steps = 0; steps < STEPS_MAX; steps++) {
       await this.setGaps(wanted);
       const step = nextStep(this.at(wanted));
-      if (!step || !(await this.mayGoOn())) break;
+      if (!step || !(await mayGoOn(this.services, this.keeping))) break;
       if (!(await this.take(step))) break;
     }
     return this.asked;
@@ -113,7 +117,7 @@ export class KeptGroup {
       const isIll = illSince !== null && illSince >= resource.since && now - illSince >= ILL_S && mayReplace > 0;
       if (isIll) mayReplace--;
       const state = resource.state === "running" && upAt <= now ? "up" : "coming";
-      this.machines.push(machineOf(member, { state, isBusy: resource.tags[BUSY_TAG] !== undefined, isIll }));
+      this.machines.push(machineOf(member, { state, isBusy: isBusy(resource), isIll }));
     }
   }
 
@@ -159,8 +163,7 @@ export class KeptGroup {
   }
 
   private pools(): MixPool[] {
-    const { mix, group, book } = this.given;
-    return pricedMix(mix, group, { book, capabilities: this.keeping.world.capabilities }).pools.map((pool) => ({
+    return this.priced.map((pool) => ({
       name: pool.name,
       units: pool.unitsPerMachine,
       price: pool.price ?? 0,
@@ -206,13 +209,6 @@ export class KeptGroup {
     this.gaps.push({ id, units, since, disk: diskId });
   }
 
-  /** Between deciding and sending a hold, a guard, a pause may have come, or another may lead: then the next round goes on. */
-  private async mayGoOn(): Promise<boolean> {
-    if (this.keeping.signal.aborted) return false;
-    const { rules } = await readStamps(this.services.pool);
-    return rules === this.keeping.rules;
-  }
-
   private inLead<T>(work: (tx: Parameters<typeof addGap>[0]) => Promise<T>): Promise<T> {
     return whileLeading(this.services.pool, this.keeping.lead, work);
   }
@@ -224,22 +220,21 @@ export class KeptGroup {
     await this.inLead((tx) => recordMixOrder(tx, order));
     const answer = await send(this.services, this.keeping, order);
     if (!answer) return false;
-    if (answer.kind === "accepted") this.asked++;
-    if (answer.kind === "full") {
+    if (answer.kind !== "accepted") {
+      // What refuses to give one back is asked again by the next round; what has none, or sells none, leaves the others.
       this.refused.set(order.pool ?? FULL_PRICE, this.keeping.now);
-      return true;
+      return order.kind !== "remove";
     }
-    if (answer.kind !== "accepted") return false;
+    this.asked++;
     await this.noteTaken(step, answer.memberId, order);
     return true;
   }
 
   private async noteTaken(step: KeepStep, id: string, order: MixOrder): Promise<void> {
     if (step.kind === "remove") {
-      const machine = this.machines.find((one) => one.id === step.id);
       this.machines = this.machines.filter((one) => one.id !== step.id);
       const member = this.given.members.find(({ resourceId }) => resourceId === step.id);
-      const cause = machine?.isIll ? "unhealthy" : step.why.includes("over its cap") ? "over its cap" : null;
+      const { cause } = step;
       if (cause && member && member.part !== "firm")
         await this.inLead((tx) =>
           this.open(tx, { cause, since: this.keeping.now, units: member.units, member, told: undefined, diskId: null }),

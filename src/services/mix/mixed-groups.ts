@@ -9,16 +9,15 @@ import { plansInForce, resourcesByFleet, type StoredWorld } from "../inventory";
 /** A group that a mix in force is kept for. */
 export type MixedGroup = Readonly<{ group: Resource; plan: FleetPlan; mix: Mix }>;
 
-/** The groups that a mix in force is kept for. */
+/** The groups that mixes in force are kept for. A mix is one of machines: where a fleet has several groups it is kept for none. */
 export function mixedGroups(world: StoredWorld): MixedGroup[] {
   const plans = plansInForce(world).filter(({ mix }) => mix);
   if (plans.length === 0) return [];
   const byFleet = resourcesByFleet(world);
-  return plans.flatMap((plan) =>
-    (byFleet.get(plan.name) ?? []).flatMap((group) =>
-      plan.mix && isMixed(group, plan) && !isGuarded(group) ? [{ group, plan, mix: plan.mix }] : [],
-    ),
-  );
+  return plans.flatMap((plan) => {
+    const [group, other] = (byFleet.get(plan.name) ?? []).filter((one) => isMixed(one, plan));
+    return plan.mix && group && !other && !isGuarded(group) ? [{ group, plan, mix: plan.mix }] : [];
+  });
 }
 
 /** What the mixes of groups have given them, as it was last listed. */

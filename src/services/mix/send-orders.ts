@@ -1,3 +1,4 @@
+import { isTooOld } from "@/core/rounds";
 import type { MemberAnswer, ProviderPort } from "@/provider";
 import {
   addMixMember,
@@ -12,35 +13,49 @@ import {
 import type { Services } from "../admin";
 import type { KeepingMixes } from "./keeping";
 
-/** Asks again, by the same key, for what was recorded and never answered. Returns how often it was accepted. */
-export async function resend(services: Services, keeping: KeepingMixes): Promise<number> {
+/** What came of what was recorded before: how often it was accepted, and the groups of which it is still not known. */
+export type Resent = Readonly<{ count: number; unsure: ReadonlySet<string> }>;
+
+/**
+ * Asks again, by the same key, for what was recorded and never answered: whoever was asked may have done it. A machine that
+ * was ordered is known by nothing else; what was to be done to one that is listed is seen in the listing, and not repeated late.
+ */
+export async function resend(services: Services, keeping: KeepingMixes): Promise<Resent> {
+  const { pool, clock } = services;
+  const { lead, closed, signal } = keeping;
   let count = 0;
-  for (const order of await openMixOrders(services.pool)) {
-    if (keeping.closed.has(order.account) || keeping.signal.aborted) continue;
-    if ((await send(services, keeping, order))?.kind === "accepted") count++;
+  const unsure = new Set<string>();
+  for (const order of await openMixOrders(pool)) {
+    if (order.kind !== "order" && isTooOld(order.recordedAt, await clock.read())) {
+      const answer = { status: "failed", answer: "not answered in time", memberId: null } as const;
+      await whileLeading(pool, lead, (tx) => answerMixOrder(tx, order.key, answer));
+      continue;
+    }
+    const answer = closed.has(order.account) || signal.aborted ? null : await send(services, keeping, order);
+    if (answer === null) unsure.add(order.groupId);
+    else if (answer.kind === "accepted") count++;
   }
-  return count;
+  return { count, unsure };
 }
 
-/** Sends a recorded order and notes its answer. Returns the answer; null where it stays open. */
-export async function send(
-  services: Services,
-  { lead, portOf, now }: KeepingMixes,
-  order: MixOrder,
-): Promise<MemberAnswer | null> {
+type Answered = Exclude<MemberAnswer, Readonly<{ kind: "retry" }>>;
+
+/** Sends a recorded order and notes its answer. Null where none came that says what was done: then it stays open. */
+export async function send(services: Services, { lead, portOf, now }: KeepingMixes, order: MixOrder): Promise<Answered | null> {
   const { pool } = services;
   const port = portOf(order.account);
-  const answer = port
+  const answer: MemberAnswer = port
     ? order.kind === "order"
       ? await port.orderMember({ ...order, purchase: order.part === "spot" ? "spot" : "firm" })
       : await moved(port, order)
-    : ({ kind: "refused", why: "its account is no longer set up" } as const);
+    : { kind: "refused", why: "its account is no longer set up" };
   await whileLeading(pool, lead, async (tx) => {
-    const memberId = answer.kind === "accepted" ? answer.memberId : null;
-    const status = answer.kind === "accepted" ? "accepted" : answer.kind === "full" ? "refused" : "failed";
-    await answerMixOrder(tx, order.key, { status, memberId, answer: answer.kind === "accepted" ? "accepted" : answer.why });
-    if (answer.kind !== "accepted") return;
+    if (answer.kind !== "accepted") {
+      const status = answer.kind === "retry" ? null : "refused";
+      return answerMixOrder(tx, order.key, { status, memberId: null, answer: answer.why });
+    }
     const { memberId: id } = answer;
+    await answerMixOrder(tx, order.key, { status: "accepted", memberId: id, answer: "accepted" });
     if (order.kind === "remove") await endMixMember(tx, id, { at: now, why: order.why });
     else if (order.kind === "order")
       await addMixMember(tx, order.fleet, { ...order, resourceId: id, orderedAt: order.recordedAt });
@@ -52,7 +67,7 @@ export async function send(
       left -= taken;
     }
   });
-  return answer;
+  return answer.kind === "retry" ? null : answer;
 }
 
 async function moved(port: ProviderPort, { kind, memberId, key }: MixOrder): Promise<MemberAnswer> {

@@ -1,10 +1,10 @@
 import { randomUUID } from "node:crypto";
 import type { MixGap } from "@/core/mix";
-import { isGuarded } from "@/core/plan";
-import { type MixMember, type MixOrder, readStamps, recordMixOrder, setGap, whileLeading } from "@/store";
+import { type FleetPlan, isGuarded, type Resource } from "@/core/plan";
+import { type MixMember, type MixOrder, recordMixOrder, setGap, whileLeading } from "@/store";
 import type { Services } from "../admin";
 import { plansInForce, resourcesByFleet } from "../inventory";
-import type { Asked, KeepingMixes } from "./keeping";
+import { type Asked, isBusy, type KeepingMixes, mayGoOn } from "./keeping";
 import { type MixedGroup, mixedGroups } from "./mixed-groups";
 import { send } from "./send-orders";
 
@@ -20,49 +20,57 @@ export async function callOffOthers({ pool }: Services, { lead, now }: KeepingMi
   });
 }
 
-/** What a mix gave a group whose plan has none any more goes as soon as the group is up by itself. A group without a plan is left alone. */
+/** What a mix gave a group whose plan has none any more goes as soon as the group is as it is due by itself. A group without a plan is left alone. */
 export async function windDown(
   services: Services,
   keeping: KeepingMixes,
   byGroup: ReadonlyMap<string, readonly MixMember[]>,
 ): Promise<Asked> {
-  const { world, closed, now, roundId, signal: stop } = keeping;
   const accounts = new Set<string>();
   let count = 0;
-  const mixed = new Set(mixedGroups(world).map(({ group }) => group.id));
-  const byFleet = resourcesByFleet(world);
-  for (const plan of plansInForce(world).filter(({ mix }) => !mix)) {
-    for (const group of byFleet.get(plan.name) ?? []) {
-      const members = byGroup.get(group.id) ?? [];
-      const account = group.fields.account ?? "";
-      const isUp = group.level > 0 && group.level >= group.target;
-      if (mixed.has(group.id) || !isUp || isGuarded(group) || closed.has(account)) continue;
-      for (const { resourceId, part, pool, units } of members) {
-        const { rules } = await readStamps(services.pool);
-        if (stop.aborted || rules !== keeping.rules) return { accounts, count };
-        const order: MixOrder = {
-          key: randomUUID(),
-          roundId,
-          fleet: plan.name,
-          groupId: group.id,
-          account,
-          kind: "remove",
-          part,
-          pool,
-          size: group.fields.size ?? "",
-          zone: "",
-          units,
-          keepsDisks: false,
-          gaps: [],
-          memberId: resourceId,
-          why: "its plan has no mix any more, and the group is up by itself",
-          recordedAt: now,
-        };
-        await whileLeading(services.pool, keeping.lead, (tx) => recordMixOrder(tx, order));
-        if ((await send(services, keeping, order))?.kind === "accepted") count++;
-        accounts.add(account);
-      }
-    }
+  for (const { group, plan, member } of overdue(keeping, byGroup)) {
+    if (!(await mayGoOn(services, keeping))) break;
+    const account = group.fields.account ?? "";
+    const order: MixOrder = {
+      key: randomUUID(),
+      roundId: keeping.roundId,
+      fleet: plan.name,
+      groupId: group.id,
+      account,
+      kind: "remove",
+      part: member.part,
+      pool: member.pool,
+      size: group.fields.size ?? "",
+      zone: "",
+      units: member.units,
+      keepsDisks: false,
+      gaps: [],
+      memberId: member.resourceId,
+      why: "its plan has no mix any more, and the group is as it is due by itself",
+      recordedAt: keeping.now,
+    };
+    await whileLeading(services.pool, keeping.lead, (tx) => recordMixOrder(tx, order));
+    if ((await send(services, keeping, order))?.kind === "accepted") count++;
+    accounts.add(account);
   }
   return { accounts, count };
+}
+
+type Overdue = Readonly<{ group: Resource; plan: FleetPlan; member: MixMember }>;
+
+/** The members that no mix keeps, of groups in force; those that are at work stay until they are not. */
+function overdue({ world, closed, asDue }: KeepingMixes, byGroup: ReadonlyMap<string, readonly MixMember[]>): Overdue[] {
+  const mixed = new Set(mixedGroups(world).map(({ group }) => group.id));
+  const busy = new Set(world.resources.filter((one) => one.kind === "member" && isBusy(one)).map(({ id }) => id));
+  const byFleet = resourcesByFleet(world);
+  return plansInForce(world).flatMap((plan) =>
+    (byFleet.get(plan.name) ?? [])
+      .filter((group) => byGroup.has(group.id) && asDue.has(group.id) && !mixed.has(group.id))
+      .filter((group) => !isGuarded(group) && !closed.has(group.fields.account ?? ""))
+      .flatMap((group) =>
+        (byGroup.get(group.id) ?? [])
+          .filter(({ resourceId }) => !busy.has(resourceId))
+          .map((member) => ({ group, plan, member })),
+      ),
+  );
 }

@@ -147,7 +147,7 @@ async function passThrough(services: Services, pass: Pass): Promise<void> {
   const { sent, ...tries } = isRehearsal
     ? NOTHING_TRIED
     : await act(services, pass, { world, decisions, wanted, seen, open: settled, rules, again });
-  const kept = isRehearsal ? 0 : await keep(services, pass, { world, wanted, closed, rules });
+  const kept = isRehearsal ? 0 : await keep(services, pass, { world, decisions, wanted, closed, rules });
   const { act: wouldSend, ...counts } = countsOf(decisions);
   const end = {
     ...counts,
@@ -238,15 +238,17 @@ async function act(services: Services, { id, lead, now }: Pass, acting: Acting):
   return tried;
 }
 
-type KeepingAll = Pick<Acting, "world" | "wanted" | "rules"> & Readonly<{ closed: ReadonlyMap<string, string> }>;
+type KeepingAll = Pick<Acting, "world" | "decisions" | "wanted" | "rules"> & Readonly<{ closed: ReadonlyMap<string, string> }>;
 
 /** Keeps groups at their mixes. What was just asked for shows at once. Returns how often something was. */
-async function keep(services: Services, { id, lead, now }: Pass, { world, wanted, rules, closed }: KeepingAll): Promise<number> {
+async function keep(services: Services, { id, lead, now }: Pass, all: KeepingAll): Promise<number> {
+  const { world, decisions, ...rest } = all;
+  const asDue = new Set(decisions.flatMap(({ resourceId, verdict }) => (verdict === "as due" ? [resourceId] : [])));
   const signal = AbortSignal.timeout(SENDING_MS);
   const ports = new Map(world.accounts.map((account) => [account.name, services.provider(account, signal)]));
   const before = (await lastFullRound(services.pool))?.at ?? now - ROUND_EVERY_S;
   const portOf = (account: string) => ports.get(account);
-  const asked = await keepMixes(services, { world, wanted, closed, lead, roundId: id, now, before, rules, portOf, signal });
+  const asked = await keepMixes(services, { ...rest, world, asDue, lead, roundId: id, now, before, portOf, signal });
   if (asked.accounts.size > 0) await readClouds(services, now, { lead, only: asked.accounts });
   return asked.count;
 }

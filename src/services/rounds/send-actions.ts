@@ -1,4 +1,4 @@
-import { ROUND_EVERY_S } from "@/core/rounds";
+import { isTooOld } from "@/core/rounds";
 import { HOUR_S, type Instant, MINUTE_S } from "@/core/time";
 import type { ActAnswer, Clock, ProviderPort } from "@/provider";
 import { type Action, type Lead, markSending, type Pool, saveActionState, saveLastDue, withdrawAction } from "@/store";
@@ -8,8 +8,6 @@ const WAIT_MAX_S = 15 * MINUTE_S;
 /** How long an accepted action is given to show in a listing before it is sent again with the same key. */
 const SEEN_WITHIN_S = 5 * MINUTE_S;
 export const REFUSED_FOR_S = HOUR_S;
-/** A decision is acted on within two rounds, or not at all. */
-const DECISION_HOLDS_S = 2 * ROUND_EVERY_S;
 /** From being marked to being sent takes next to no time, unless the process was stopped in between. */
 const AT_ONCE_MS = 2_000;
 
@@ -65,9 +63,9 @@ async function sendOne(
 ): Promise<"accepted" | "not accepted" | "withdrawn" | "too old"> {
   const { lead, clock, portOf, decidedAt, whyNot } = sending;
   for (;;) {
-    const { now, rate } = await clock.read();
-    // A demo's clock may go an hour a second; a round still takes its time.
-    if (Math.abs(now - decidedAt) > DECISION_HOLDS_S * Math.max(1, rate)) return "too old";
+    const reading = await clock.read();
+    const { now } = reading;
+    if (isTooOld(decidedAt, reading)) return "too old";
     const { isOpen, rules } = await markSending(pool, lead, { id: action.id, now });
     const markedMs = Date.now();
     if (!isOpen) return "withdrawn";

@@ -17,7 +17,7 @@ import { Kept } from "./kept";
 import { firstMix } from "./mix-of";
 import { PlainQuestion } from "./plain-question";
 import { PoolsTable } from "./pools-table";
-import { Study } from "./study";
+import { STUDY_DAYS, Study } from "./study";
 import type { Frontier as Tried } from "./use-mix";
 import { MIX_DAYS, type MixView } from "./use-mix-view";
 import { warningWords } from "./words";
@@ -46,6 +46,7 @@ export function MixCourse({ draft, view, hasHours, onAsk, now, zone, inForce, on
   const { mix } = draft;
   const [studied, setStudied] = useState<Tried | null>(null);
   useEffect(onAsk, [onAsk]);
+  const studyMix = useMemo(() => laid(mix, STUDY_DAYS), [laid, mix]);
   const forceMix = inForce?.mix;
   const isOther = forceMix !== undefined && mix !== undefined && !isSameJson(forceMix, mix);
   const simulatedForce = useMemo(() => (isOther ? laid(forceMix) : null), [laid, isOther, forceMix]);
@@ -189,7 +190,7 @@ export function MixCourse({ draft, view, hasHours, onAsk, now, zone, inForce, on
           }}
         />
       )}
-      <Study fleet={draft.name} mix={simulatedMix} weekDays={MIX_DAYS} onPoints={setStudied} />
+      <Study fleet={draft.name} mix={studyMix} weekDays={MIX_DAYS} onPoints={setStudied} />
       <p className="flex flex-wrap items-center gap-3 text-[13px] text-soft">
         <span>
           {offers.others > 0 && `${offers.others} of what it matches are of another size, OS or region and are left out. `}

@@ -9,14 +9,14 @@ import type { Frontier } from "./use-mix";
 
 export type StudyProps = Readonly<{
   fleet: string;
-  /** What would be studied: the draft's mix with its hours. */
+  /** What would be studied: the draft's mix with the hours of so many days. */
   mix: Mix | null;
   weekDays: number;
   /** The points of the last study, as of a week. */
   onPoints: (frontier: Frontier | null) => void;
 }>;
 
-const DAYS = 28;
+export const STUDY_DAYS = 28;
 const TRIALS = 2_000;
 const LOOK_MS = 1_000;
 
@@ -65,8 +65,8 @@ export function Study({ fleet, mix, weekDays, onPoints }: StudyProps) {
           </>
         ) : (
           <>
-            <Button look="quiet" disabled={!mix} onClick={() => void tell({ fleet, mix, days: DAYS, trials: TRIALS })}>
-              Try all {count} over {DAYS} days, in the background
+            <Button look="quiet" disabled={!mix} onClick={() => void tell({ fleet, mix, days: STUDY_DAYS, trials: TRIALS })}>
+              Try all {count} over {STUDY_DAYS} days, in the background
             </Button>
             {study?.state === "done" && study.points && (
               <Button look="quiet" onClick={() => onPoints(weekly(study, weekDays))}>

@@ -20,8 +20,8 @@ export type MixView = ReturnType<typeof useMix> &
     unread: string | null;
     /** The draft's mix over the coming week, at today's prices and by its hours; null where it cannot be simulated. */
     mix: Mix | null;
-    /** Lays another mix out the same way. */
-    laid: (mix: Mix | undefined) => Mix | null;
+    /** Lays a mix out the same way, over a week or so many days. */
+    laid: (mix: Mix | undefined, days?: number) => Mix | null;
     from: Instant;
     /** What it takes off in the ledger; null until it was simulated. */
     lever: MixLever | null;
@@ -44,10 +44,10 @@ export function useMixView({ selector, mix, schedule, now, lines, isAsked }: Mix
   const from = Math.floor(now / 3600) * 3600;
   // By the hour: a clock that ticks is no other mix.
   const laid = useCallback(
-    (one: Mix | undefined) => {
+    (one: Mix | undefined, days = MIX_DAYS) => {
       if (!one || !offers) return null;
       const present = asOfNow(one, offers);
-      const over = schedule ? overHours(present, schedule, { from, to: from + MIX_DAYS * DAY_S }) : present;
+      const over = schedule ? overHours(present, schedule, { from, to: from + days * DAY_S }) : present;
       return mixSchema.safeParse(over).success ? over : null;
     },
     [offers, schedule, from],
@@ -56,7 +56,9 @@ export function useMixView({ selector, mix, schedule, now, lines, isAsked }: Mix
   const simulating = useMix(simulatedMix, MIX_DAYS);
   const { simulated } = simulating;
   const lever = useMemo((): MixLever | null => {
-    if (!simulated || !simulatedMix || !offers) return null;
+    const groups = lines.map(({ kind, isLeft }) => kind === "group" && !isLeft);
+    // As rounds keep it: for one group.
+    if (!simulated || !simulatedMix || !offers || groups.filter(Boolean).length !== 1) return null;
     // The ledger counts what there is at the price that it has: that may be spot already.
     const dearer = (offers.firmPrice - offers.ownPrice) * unitHours(simulatedMix);
     const amount = (value: number) => BigInt(Math.round((value - dearer) * PER_UNIT)) as Amount;
@@ -65,7 +67,7 @@ export function useMixView({ selector, mix, schedule, now, lines, isAsked }: Mix
       kind: "mix",
       mean: amount(saving.mean),
       spread: { p5: amount(saving.p5), p50: amount(saving.p50), p95: amount(saving.p95) },
-      lines: lines.map(({ kind, isLeft }) => kind === "group" && !isLeft),
+      lines: groups,
     };
   }, [simulated, simulatedMix, offers, lines]);
   return { ...simulating, offers, isRead, unread, mix: simulatedMix, laid, from, lever };

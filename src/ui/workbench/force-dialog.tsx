@@ -180,10 +180,15 @@ function MixSoon({ mixed, mix }: { mixed: number; mix: NonNullable<FleetDraft["m
         Nothing in it is a group: its mix is kept for groups alone, and single machines are left as they are.
       </Notice>
     );
+  if (mixed > 1)
+    return (
+      <Notice kind="warning">
+        It has {mixed} groups, and a mix is kept for one: nothing of it is kept until each has a fleet of its own.
+      </Notice>
+    );
   return (
     <p data-testid="mix-soon">
-      Rounds keep {mixed === 1 ? "its group" : `each of its ${mixed} groups`} at {mixWords(mix)}: they ask for machines one by
-      one, and what a group has of itself goes as those come up.
+      Rounds keep its group at {mixWords(mix)}: they ask for machines one by one, and what it has of itself goes as those come up.
     </p>
   );
 }

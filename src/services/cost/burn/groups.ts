@@ -74,6 +74,7 @@ export function groupKey({ fields, tags, fleet }: Filtered, group: Grouping): st
 /** The selector that picks a group out; null where none can. */
 export function filterFor(group: Grouping, key: string, first: Filtered | undefined): string | null {
   if (!first || group === "fleet" || group === "none") return null;
+  if (group === "purchase" && first.fields.purchase === undefined) return "not has purchase";
   const name = group === "owner" ? "owner" : group;
   const value = /^[\p{L}\p{N}_.\-/]+$/u.test(key) ? key : `"${key.replaceAll('"', "")}"`;
   const tag = group === "owner" ? "owner" : group.startsWith("tag:") ? group.slice(4) : null;

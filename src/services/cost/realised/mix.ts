@@ -27,20 +27,21 @@ export function mixForecastOf(mix: Mix | undefined, group: Resource, { due, card
   const card = cardAt(cards, input.from);
   if (!mix || !card) return null;
   const { from, to } = input;
-  const wanted = due.flatMap(({ from: start, to: end, level }) =>
+  const days = (to - from) / (24 * HOUR_S);
+  const byHours = due.flatMap(({ from: start, to: end, level }) =>
     level === null ? [] : [{ from: (start - from) / HOUR_S, to: (end - from) / HOUR_S, units: level as number }],
   );
+  // Where no hours say, what the mix says for itself.
+  const wanted = byHours.length > 0 ? byHours : [{ from: 0, to: 24 * days, units: mostWanted(mix.wanted) }];
   const usual = input.world.capabilities.get(group.fields.provider ?? "")?.usualS.start ?? 0;
-  const days = (to - from) / (24 * HOUR_S);
   const laidOn = (at: Instant): Mix | null => {
     const priced = pricedMix(mix, group, { book: input.prices.history.bookAt(at), capabilities: input.world.capabilities });
-    const units = wanted.length > 0 ? wanted : mix.wanted;
     const provisionMinutes = mix.provisionMinutes ?? usual / MINUTE_S;
     const parsed = mixSchema.safeParse({
       ...priced,
       provisionMinutes,
-      wanted: units,
-      firm: Math.min(mix.firm, mostWanted(units)),
+      wanted,
+      firm: Math.min(mix.firm, mostWanted(wanted)),
     });
     return parsed.success ? parsed.data : null;
   };
@@ -51,15 +52,11 @@ export function mixForecastOf(mix: Mix | undefined, group: Resource, { due, card
   }).filter((part) => part !== null);
   if (parts.length === 0) return null;
   const { cost } = mixFigures(joinStretches(parts).outcomes);
-  const unitHours = wanted.reduce((sum, one) => sum + (one.to - one.from) * one.units, 0) || mostWanted(mix.wanted) * 24 * days;
   // Each machine has disks of its own, which the group without members has not.
-  const disks = unitHours * roughlyPerHour(card.always);
-  const asOwn = wanted.reduce(
-    (sum, one) => sum + (one.to - one.from) * roughlyPerHour(computePerSecond(card, one.units as Resource["level"])),
-    0,
-  );
-  const own =
-    wanted.length > 0 ? asOwn : roughlyPerHour(computePerSecond(card, mostWanted(mix.wanted) as Resource["level"])) * 24 * days;
+  const sum = (perHour: (units: number) => number) =>
+    wanted.reduce((total, one) => total + (one.to - one.from) * perHour(one.units), 0);
+  const disks = sum((units) => units * roughlyPerHour(card.always));
+  const own = sum((units) => roughlyPerHour(computePerSecond(card, units as Resource["level"])));
   return { p5: own - disks - cost.p95, p50: own - disks - cost.p50, p95: own - disks - cost.p5 };
 }
 

@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
-import { draw } from "./draws";
-import { ratesSeen, type Seen } from "./observed";
+import { chance } from "../../standin/world/chance";
+import { ratesSeen, type Seen } from "../support/mix/observed";
 
 const PRIOR = { shape: 1, rate: 100 };
 
@@ -22,7 +22,7 @@ test("evictions one by one are the machines' own; several at once are events, wi
 
 test("what was drawn from known rates is found again, those events counted that took one machine or none", () => {
   const [own, events, share, held, hours] = [0.01, 0.05, 0.35, 6, 40_000];
-  const random = (n: number) => draw(7, 11, n);
+  const random = (n: number) => chance(7, n);
   const gone: Seen["gone"][number][] = [];
   let draws = 0;
   for (let h = 0; h < hours; h++) {

@@ -1,4 +1,4 @@
-import { posterior, type Rate } from "./posterior";
+import { posterior, type Rate } from "@/core/mix";
 
 /** What was seen of one pool, or of a size: `at` in hours; machines that went in the same instant of so many that were there. */
 export type Seen = Readonly<{
