@@ -65,7 +65,8 @@ function overdue({ world, closed, asDue }: KeepingMixes, byGroup: ReadonlyMap<st
   const byFleet = resourcesByFleet(world);
   return plansInForce(world).flatMap((plan) =>
     (byFleet.get(plan.name) ?? [])
-      .filter((group) => byGroup.has(group.id) && asDue.has(group.id) && !mixed.has(group.id))
+      // What it is on its way to counts as due, and is not there yet.
+      .filter((group) => byGroup.has(group.id) && asDue.has(group.id) && group.level >= group.target && !mixed.has(group.id))
       .filter((group) => !isGuarded(group) && !closed.has(group.fields.account ?? ""))
       .flatMap((group) =>
         (byGroup.get(group.id) ?? [])
