@@ -1,19 +1,9 @@
 "use client";
 import { useRouter } from "next/navigation";
 import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
-import {
-  type Calendar,
-  type HoursLevel,
-  type Level,
-  livedIn,
-  OFF,
-  type Schedule,
-  scheduleSchema,
-  sizedLevel,
-} from "@/core/hours";
+import { type Calendar, type HoursLevel, livedIn, type Schedule, scheduleSchema } from "@/core/hours";
 import { type IdleRule, ruleWords } from "@/core/idle";
 import type { FleetDraft, FleetPlan, ScheduleDraft } from "@/core/plan";
-import { addAmounts, amountOf, computePerSecond, NO_AMOUNT } from "@/core/pricing";
 import { decodeLines } from "@/core/projection";
 import { pooledWords } from "@/core/ready";
 import type { Follower, MissingStart, PlanVersion, ProjectionCheck, StoredHold } from "@/services";
@@ -30,12 +20,10 @@ import { Ledger } from "../ledger/ledger";
 import { money } from "../ledger/money";
 import { laidUnder, projectionOf } from "../ledger/project";
 import { MixCourse } from "../mix/mix-course";
-import { useMixView } from "../mix/use-mix-view";
 import { mixWords } from "../mix/words";
 import { QuietCourse } from "../quiet/quiet-course";
-import { useQuiet } from "../quiet/use-quiet";
 import { ReadyCourse } from "../ready/ready-course";
-import { usePool } from "../ready/use-pool";
+import { brickPrice } from "./brick-price";
 import { Conflict } from "./conflict";
 import { coreWords } from "./core-words";
 import { Course } from "./course";
@@ -44,6 +32,7 @@ import { ForceDialog } from "./force-dialog";
 import { HoursCourse } from "./hours-course";
 import { SkipLinks } from "./skip-links";
 import { useAutosave } from "./use-autosave";
+import { useProjection } from "./use-projection";
 import { Versions } from "./versions";
 import { warningsOf } from "./warnings";
 import { Who } from "./who";
@@ -130,33 +119,18 @@ export function Workbench({
   /** The rules while one is dragged; null while nothing is. */
   const [dragged, setDragged] = useState<readonly IdleRule[] | null>(null);
   const shownRules = dragged ?? rules;
-  const { trials, lever } = useQuiet({ selector: draft.select, rules: shownRules, reckoning, lines: projected, zone: zoneHint });
-  const pool = usePool({ reckoning, lines: projected, hours: drawn?.compiled ?? null });
-  // What idle alarms save, and people bring, comes when it has been tried; meanwhile hours stand alone.
-  const idle = useDeferredValue(lever);
-  const people = useDeferredValue(pool.people);
   const [isMixAsked, setIsMixAsked] = useState(false);
   const askMix = useCallback(() => setIsMixAsked(true), []);
-  const mixView = useMixView({
-    selector: draft.select,
-    mix: draft.mix,
-    schedule: drawn?.compiled ?? null,
-    now: basis?.now ?? 0,
-    lines: projected,
-    isAsked: isMixAsked || draft.mix !== undefined,
+  const { trials, pool, mixView, byHours, projection, isPeopleCounted } = useProjection({
+    draft,
+    rules: shownRules,
+    reckoning,
+    laid,
+    hasHours,
+    hours: drawn?.compiled ?? null,
+    zone: zoneHint,
+    isMixAsked,
   });
-  const mix = useDeferredValue(mixView.lever);
-  const byHours = useMemo(
-    () => laid && reckoning && projectionOf(laid, hasHours ? reckoning : { ...reckoning, plan: null }),
-    [laid, reckoning, hasHours],
-  );
-  const projection = useMemo(
-    () =>
-      (idle || people || mix) && laid && reckoning
-        ? projectionOf(laid, hasHours ? reckoning : { ...reckoning, plan: null }, { idle, people, mix })
-        : byHours,
-    [laid, reckoning, hasHours, idle, people, mix, byHours],
-  );
   // The price and the bricks are drawn at once; whom it stops and what is odd about it follow a moment later.
   const edited = useMemo(() => ({ draft, schedule, checked: drawn, reckoning }), [draft, schedule, drawn, reckoning]);
   const later = useDeferredValue(edited);
@@ -172,20 +146,10 @@ export function Workbench({
   );
   const zones = useMemo(() => [...new Set(Object.values(regionZones))], [regionZones]);
   const currency = basis?.currency ?? "";
+  const isPooled = draft.pooled !== undefined;
   const priceOf = useCallback(
-    (said: HoursLevel, minutes: number) => {
-      const parts = projected.map(({ card, kind, ownSize }, i) => {
-        const level = draft.pooled
-          ? sizedLevel(said, projected.length as Level) > i
-            ? ownSize
-            : OFF
-          : sizedLevel(said, ownSize);
-        const own = kind === "machine" && level > 1 ? ownSize : level;
-        return amountOf(60 * minutes, computePerSecond(card, own));
-      });
-      return `${money(parts.reduce(addAmounts, NO_AMOUNT))} ${currency}`;
-    },
-    [projected, currency, draft.pooled],
+    (said: HoursLevel, minutes: number) => `${money(brickPrice(projected, { said, minutes, isPooled }))} ${currency}`,
+    [projected, currency, isPooled],
   );
   const reprice = useCallback(
     (week: ScheduleDraft) => {
@@ -201,10 +165,8 @@ export function Workbench({
   const keptMix = useMemo(() => (forceMix ? { fleet: fleet.name, mix: forceMix } : null), [fleet.name, forceMix]);
   const warnings = useMemo(
     () =>
-      basis && first
-        ? warningsOf({ ...later, basis, first, said, now: basis.now, regionZones, onDraft, isPeopleCounted: people !== null })
-        : [],
-    [later, basis, first, said, regionZones, onDraft, people],
+      basis && first ? warningsOf({ ...later, basis, first, said, now: basis.now, regionZones, onDraft, isPeopleCounted }) : [],
+    [later, basis, first, said, regionZones, onDraft, isPeopleCounted],
   );
 
   return (
