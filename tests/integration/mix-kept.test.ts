@@ -2,28 +2,22 @@ import { afterAll, beforeAll, expect, test } from "vitest";
 import { closeSpendDays, DEMO_PERSON, openRound, ROUNDS_WORKER, realiseDays, realisedView, timeStrip } from "@/services";
 import { gapStories, openMixOrders } from "@/store";
 import { linesOfDay } from "../../standin/world/meter";
-import { DAY, present, type Unit } from "../../standin/world/types";
-import { KEPT_PLAN, wantedAt } from "../support/mix/kept-plan";
-import { HOUR, startTrusted, type Trusted } from "../support/trusted";
+import { DAY, present } from "../../standin/world/types";
+import { groupOf, membersOf, startKept, unitsOf } from "../support/mix/kept-fleet";
+import { wantedAt } from "../support/mix/kept-plan";
+import { HOUR, type Trusted } from "../support/trusted";
 
 /** A group of the stand-in that rounds keep at its mix over two days: members come and go, and every one of them is told of. */
 const START = Date.UTC(2027, 2, 16, 5) / 1000;
 
 let trusted: Trusted;
 beforeAll(async () => {
-  trusted = await startTrusted(KEPT_PLAN, ["tiles"], {
-    at: START,
-    accounts: ["skerry-survey"],
-    prepare: (world) => {
-      world.units = world.units.filter(({ name }) => name === "viewer-tiles-north");
-    },
-  });
+  trusted = await startKept(START);
 }, 120_000);
 afterAll(() => trusted?.close());
 
-const group = () => trusted.keeper.world.units.find(({ kind }) => kind === "group") as Unit;
-const members = () => trusted.keeper.world.units.filter((unit) => unit.kind === "member" && present(unit).state !== "gone");
-const unitsOf = (units: readonly Unit[]) => units.reduce((sum, { size }) => sum + (size === "ketch-8" ? 2 : 1), 0);
+const group = () => groupOf(trusted.keeper.world);
+const members = () => membersOf(trusted.keeper.world);
 
 test("the group gets its firm and its spot machines, and gives up what it had of itself as they come up", async () => {
   await trusted.rounds(8);

@@ -14,8 +14,9 @@ import {
 import { openMixOrders, recordMixOrder } from "@/store";
 import { tell } from "../../standin/world/happen";
 import { present, type Unit } from "../../standin/world/types";
-import { KEPT_PLAN, wantedAt } from "../support/mix/kept-plan";
-import { HOUR, startTrusted, type Trusted } from "../support/trusted";
+import { groupOf, membersOf, startKept, unitsOf } from "../support/mix/kept-fleet";
+import { wantedAt } from "../support/mix/kept-plan";
+import { HOUR, type Trusted } from "../support/trusted";
 
 /** What goes wrong around a mix: a worker that dies, members that fall ill or are at work, clouds without any, plans that change. */
 const START = Date.UTC(2027, 2, 16, 7) / 1000;
@@ -23,22 +24,14 @@ const GROUP = "skerry-survey:norrhav-viewer-tiles-north";
 
 let trusted: Trusted;
 beforeAll(async () => {
-  trusted = await startTrusted(KEPT_PLAN, ["tiles"], {
-    at: START,
-    accounts: ["skerry-survey"],
-    prepare: (world) => {
-      world.units = world.units.filter(({ name }) => name === "viewer-tiles-north");
-    },
-  });
+  trusted = await startKept(START);
   await trusted.rounds(8);
 }, 120_000);
 afterAll(() => trusted?.close());
 
-const units = () => trusted.keeper.world.units;
-const members = () => units().filter((unit) => unit.kind === "member" && present(unit).state !== "gone");
-const group = () => units().find(({ kind }) => kind === "group") as Unit;
-const sizeOf = ({ size }: Unit) => (size === "ketch-8" ? 2 : 1);
-const there = () => members().reduce((sum, unit) => sum + sizeOf(unit), 0);
+const members = () => membersOf(trusted.keeper.world);
+const group = () => groupOf(trusted.keeper.world);
+const there = () => unitsOf(members());
 const story = () => mixStory(trusted.services, DEMO_PERSON, { fleet: "tiles", hours: 48 });
 
 /** The provider takes one back, with its notice. */
@@ -156,7 +149,7 @@ test("members that a listing leaves out are replaced, and are the mix's again wh
   const hidden = members()
     .filter(({ purchase }) => purchase === "spot")
     .slice(0, 2);
-  const lost = hidden.reduce((sum, unit) => sum + sizeOf(unit), 0);
+  const lost = unitsOf(hidden);
   keeper.world.units = keeper.world.units.filter((unit) => !hidden.includes(unit));
   await trusted.rounds(10);
   expect(there()).toBe(wantedAt(keeper.now()));
