@@ -14,6 +14,7 @@ export type MixMember = Readonly<{
 }>;
 
 const MEMBERS_MAX = 100_000;
+const ANSWERS_MAX = 1_000_000;
 const MEMBER = `resource_id as "resourceId", group_id as "groupId", part, pool, units,
   extract(epoch from ordered_at)::double precision as "orderedAt"`;
 
@@ -267,6 +268,23 @@ export async function lastRefusals(db: Db, since: Instant): Promise<Map<string, 
   const byGroup = new Map<string, Map<string, Instant>>();
   for (const { groupId, pool, at } of rows) byGroup.set(groupId, (byGroup.get(groupId) ?? new Map()).set(pool, at));
   return byGroup;
+}
+
+/** How orders of spot machines were answered in a span. */
+export async function spotAnswers(
+  db: Db,
+  { from, to }: Readonly<{ from: Instant; to: Instant }>,
+): Promise<Readonly<{ size: string; zone: string; at: Instant; isRefused: boolean }>[]> {
+  const { rows } = await db.query<{ size: string; zone: string; at: Instant; isRefused: boolean }>(
+    `select size, zone, extract(epoch from recorded_at)::double precision as at, status = 'refused' as "isRefused"
+     from mix_order
+     where part = 'spot' and kind <> 'remove' and status in ('accepted', 'refused')
+       and recorded_at >= to_timestamp($1::double precision) and recorded_at < to_timestamp($2::double precision)
+     order by recorded_at
+     limit ${ANSWERS_MAX + 1}`,
+    [from, to],
+  );
+  return whole(rows, { most: ANSWERS_MAX, what: "answers to orders of mixes" });
 }
 
 /** One gap from its beginning to its end, with what took its place. */

@@ -1,10 +1,19 @@
 import { expect, test } from "vitest";
-import { type Figure, gammaQuantile, joinStretches, type Mix, mixFigures, mixSchema, simulateStretch } from "@/core/mix";
+import {
+  type Figure,
+  gammaQuantile,
+  joinStretches,
+  type Mix,
+  mixFigures,
+  mixSchema,
+  ratesSeen,
+  type Seen,
+  simulateStretch,
+} from "@/core/mix";
 import { WORLD_START } from "../../demo/world";
 import { chance } from "../../standin/world/chance";
 import { spotRate } from "../../standin/world/prices";
 import { KeptGroup, type Measured, spellsOf } from "../support/mix/month";
-import { ratesSeen, type Seen } from "../support/mix/observed";
 
 /**
  * Months of the stand-in, each with a seed of its own, in which a group is kept at its mix by the rule that rounds go by. A month
@@ -66,7 +75,7 @@ function rates(seen: Measured, name: string, turn: number) {
   const { hazard, reclaim } = ratesSeen(sizeSeen(seen, name, dryFactor(seen)), priorOf(name));
   const u = chance(turn, "reclaim", name.split(" ")[0] ?? "");
   return {
-    hazard,
+    hazard: { shape: hazard.shape, rate: hazard.rate },
     reclaimRate: reclaim && gammaQuantile(reclaim.rate.shape, u) / reclaim.rate.rate,
     reclaimShare: reclaim?.share ?? null,
   };

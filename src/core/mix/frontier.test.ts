@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { expect, test } from "vitest";
-import { choicesFor, choicesOf, chosenPoint, type FrontierPoint, onFrontier, withChoice } from "./frontier";
-import { mixSchema } from "./mix";
+import { choicesFor, choicesOf, chosenPoint, everyChoice, type FrontierPoint, onFrontier, withChoice } from "./frontier";
+import { mixSchema, mostWanted } from "./mix";
 import { meanOf } from "./outcomes";
 import { simulateStretch } from "./simulate";
 
@@ -94,4 +94,17 @@ test("more firm units never lack more", () => {
     return meanOf(done.outcomes.missingUnitHours);
   });
   expect(missing).toEqual([...missing].sort((a, b) => b - a));
+});
+
+test("every choice: all pools by every order, each alone once, all firm once; and nothing twice", () => {
+  const every = everyChoice(MIX);
+  const most = mostWanted(MIX.wanted);
+  const spelt = every.map((choice) => JSON.stringify(choice));
+  expect(new Set(spelt).size).toBe(spelt.length);
+  expect(every).toHaveLength(most * (4 + MIX.pools.length) + 1);
+  // Whatever stands in the frontier of the command's own choices stands here too.
+  for (const { firm, pools } of choicesOf(MIX)) expect(every).toContainEqual(expect.objectContaining({ firm, pools }));
+  const free = { ...MIX, pools: MIX.pools.map((pool) => ({ ...pool, price: 0 })) };
+  // At a price of nothing nothing can be blended.
+  expect(everyChoice(free).some(({ order }) => order === "blend")).toBe(false);
 });

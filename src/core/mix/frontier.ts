@@ -58,6 +58,20 @@ export function choicesOf(mix: Mix, choices: Choices = {}): readonly MixChoice[]
   });
 }
 
+/**
+ * Choices that leave nothing out but steps of firm units: each pool alone and all together, these by every order that the mix
+ * can have. Of one pool all orders are the same.
+ */
+export function everyChoice(mix: Mix, firm?: readonly number[]): readonly MixChoice[] {
+  const names = mix.pools.map(({ name }) => name);
+  const orders = mixSchema.shape.order.options.filter((order) => mixSchema.safeParse({ ...mix, order }).success);
+  const common = firm ? { firm: [...firm] } : {};
+  const together = choicesOf(mix, { ...common, poolSets: [names], orders: names.length > 1 ? orders : [mix.order] });
+  if (names.length < 2) return together;
+  const alone = choicesOf(mix, { ...common, poolSets: names.map((name) => [name]) });
+  return [...together, ...alone.filter(({ pools }) => pools.length > 0)];
+}
+
 /** The mix with a choice in place of its own. */
 export function withChoice(mix: Mix, { firm, pools, order }: MixChoice): Mix {
   return { ...mix, firm, pools: mix.pools.filter(({ name }) => pools.includes(name)), order: order ?? mix.order };

@@ -4,6 +4,7 @@ export {
   choicesFor,
   choicesOf,
   chosenPoint,
+  everyChoice,
   type FrontierPoint,
   type MixChoice,
   onFrontier,
@@ -24,6 +25,7 @@ export { type Mix, mixSchema, mostWanted, type Order, orderHazard, type Pool } f
 export { type Figure, meanOf } from "./outcomes";
 export { poolPlace } from "./pool-name";
 export { countsSchema, gammaQuantile, posterior, type Rate } from "./posterior";
+export { type PoolAnswer, ratesSeen, type Seen, type SeenSpells, spellsSeen } from "./seen";
 export {
   joinStretches,
   type MixFigures,

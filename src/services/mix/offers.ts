@@ -1,12 +1,13 @@
 import type { Level } from "@/core/hours";
-import { posterior, type Rate } from "@/core/mix";
-import { isRunningState, listedAt, type Resource } from "@/core/plan";
+import { type Rate, ratesSeen, type SeenSpells } from "@/core/mix";
+import type { Resource } from "@/core/plan";
 import { cardReader, computePerSecond, type PriceHistory, roughlyPerHour } from "@/core/pricing";
 import { matcher, tryParseSelector } from "@/core/selector";
 import { DAY_S, HOUR_S, type Instant } from "@/core/time";
-import { evictionsOf, fullInventory, livesOf, priceBooks, pricedSizes } from "@/store";
+import { fullInventory, priceBooks, pricedSizes } from "@/store";
 import { authorise, type Person, type Services } from "../admin";
 import { currencyOf, loadWorld } from "../inventory";
+import { NOTHING_SEEN, sizesSeen } from "./seen";
 
 /** How long back evictions and prices are looked at. */
 const SEEN_DAYS = 28;
@@ -25,10 +26,14 @@ export type MixOffer = Readonly<{
   prices: readonly number[];
   /** Why it cannot be spot; null where it can. */
   whyNot: string | null;
-  /** What was seen of its size in the region, at any price of its own, and what that says. */
+  /** What was seen of its size in the region, at any price of its own, and what that says of those that go alone. */
   evictions: number;
   machineHours: number;
   rate: Rate;
+  /** Evictions of several at once: how many such waves, how often an hour, and the share of a pool that one takes; null where there was none. */
+  waves: Readonly<{ count: number; perHour: number; share: number }> | null;
+  /** When it was to be had in its zone and when not, as far as orders were answered; null where none was refused. */
+  spells: SeenSpells | null;
   /** The most of its size that ran in its zone at once, at spot price. */
   mostAtOnce: number;
   /** Evictions by hour of the day (UTC). */
@@ -88,7 +93,7 @@ export async function mixOffers(services: Services, person: Person, selector: st
   );
   const [priced, seen] = await Promise.all([
     pricedSizes(services.pool, provider, region),
-    seenOf(services, kin, { from, to: now }),
+    sizesSeen(services.pool, kin, { from, to: now }),
   ]);
   const cores = coresBySize(world.resources.filter(({ fields }) => fields.provider === provider));
   const sizes = [...new Set([size, ...priced])];
@@ -96,8 +101,8 @@ export async function mixOffers(services: Services, person: Person, selector: st
   const offers = sizes.flatMap((one) => {
     const prices = hourly(history, { provider, region, size: one, os }, { from, to: now });
     const units = (cores.get(one) ?? 0) / (cores.get(size) ?? 1);
-    const evictions = seen.evictedAt.get(one) ?? [];
-    const machineHours = seen.machineHours.get(one) ?? 0;
+    const own = seen.get(one) ?? NOTHING_SEEN;
+    const { hazard, reclaim } = ratesSeen(own, PRIOR);
     const common = {
       size: one,
       units: Math.max(1, Math.floor(units)),
@@ -110,16 +115,20 @@ export async function mixOffers(services: Services, person: Person, selector: st
         price: prices.at(-1),
         firmPrice,
       }),
-      evictions: evictions.length,
-      machineHours,
-      rate: posterior({ prior: PRIOR, evictions: evictions.length, machineHours }),
-      byHour: Array.from({ length: 24 }, (_, h) => evictions.filter((at) => Math.floor((at % DAY_S) / HOUR_S) === h).length),
+      evictions: own.gone.reduce((sum, { count }) => sum + count, 0),
+      machineHours: own.machineHours,
+      rate: hazard,
+      waves: reclaim && { count: reclaim.count, perHour: reclaim.rate.shape / reclaim.rate.rate, share: reclaim.share },
+      byHour: Array.from({ length: 24 }, (_, h) =>
+        own.gone.reduce((sum, { at, count }) => sum + (Math.floor(at) % 24 === h ? count : 0), 0),
+      ),
     };
     return zones.map((zone) => ({
       ...common,
       name: `${one} ${zone}`,
       zone,
-      mostAtOnce: seen.mostAtOnce.get(`${one} ${zone}`) ?? 0,
+      mostAtOnce: own.mostAtOnce.get(zone) ?? 0,
+      spells: own.spells.get(zone) ?? null,
     }));
   });
   return {
@@ -171,54 +180,6 @@ function whyNot({ size, isIneligible, units, price, firmPrice }: Offered): strin
   if (units === 0) return "its cores are not known";
   if (units < 1) return "it is smaller than one unit";
   return price >= firmPrice * Math.floor(units) ? "its spot price is no lower than the full price" : null;
-}
-
-type Seen = Readonly<{
-  evictedAt: ReadonlyMap<string, readonly Instant[]>;
-  machineHours: ReadonlyMap<string, number> /** By size and zone. */;
-  mostAtOnce: ReadonlyMap<string, number>;
-}>;
-
-/** Evictions and machine-hours at spot price, by size, as things were listed then. */
-async function seenOf(services: Services, kin: readonly Resource[], span: { from: Instant; to: Instant }): Promise<Seen> {
-  const spot = new Map(kin.filter(({ fields }) => fields.purchase === "spot").map((resource) => [resource.id, resource]));
-  const [evictions, lives] = await Promise.all([
-    evictionsOf(services.pool, [...spot.keys()], span),
-    livesOf(services.pool, [...spot.keys()], span),
-  ]);
-  const evictedAt = new Map<string, Instant[]>();
-  for (const { resourceId, at } of evictions) {
-    const size = listedAt(spot.get(resourceId) as Resource, at).fields.size ?? "";
-    const own = evictedAt.get(size);
-    if (own) own.push(at);
-    else evictedAt.set(size, [at]);
-  }
-  const machineHours = new Map<string, number>();
-  const turns = new Map<string, { at: Instant; by: number }[]>();
-  for (const [id, life] of lives) {
-    const resource = spot.get(id) as Resource;
-    for (const { from, to, state, level } of life) {
-      const begin = Math.max(from, span.from);
-      if (!isRunningState(state) || begin >= to) continue;
-      const size = listedAt(resource, begin).fields.size ?? "";
-      machineHours.set(size, (machineHours.get(size) ?? 0) + ((to - begin) / HOUR_S) * level);
-      const place = `${size} ${listedAt(resource, begin).fields.zone ?? ""}`;
-      const own = turns.get(place) ?? [];
-      turns.set(place, own);
-      own.push({ at: begin, by: level }, { at: to, by: -level });
-    }
-  }
-  return { evictedAt, machineHours, mostAtOnce: new Map([...turns].map(([place, own]) => [place, mostOfTurns(own)])) };
-}
-
-function mostOfTurns(turns: readonly Readonly<{ at: Instant; by: number }>[]): number {
-  let [level, most] = [0, 0];
-  // What ends at an instant ends before what begins there.
-  for (const { by } of [...turns].sort((a, b) => a.at - b.at || a.by - b.by)) {
-    level += by;
-    most = Math.max(most, level);
-  }
-  return most;
 }
 
 type Priced = Readonly<{ provider: string; region: string; size: string; os: string }>;

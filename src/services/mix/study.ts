@@ -1,4 +1,4 @@
-import { choicesOf, type FrontierPoint, type Mix, mostWanted, simulateStretch, withChoice } from "@/core/mix";
+import { everyChoice, type FrontierPoint, type Mix, mostWanted, simulateStretch, withChoice } from "@/core/mix";
 import {
   addJob,
   addStudy,
@@ -39,7 +39,7 @@ export async function startStudy(
   { fleet, mix, days, trials }: StudyRequest,
 ): Promise<number> {
   authorise(person, "edit plans");
-  const choices = choicesOf(mix);
+  const choices = everyChoice(mix);
   if (choices.length > POINTS_MAX)
     throw new RefusedError(
       "invalid",

@@ -1,5 +1,6 @@
 "use client";
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
+import { WordNumber } from "../kit/word-number";
 
 export type DividedBarProps = Readonly<{ firm: number; most: number; onFirm: (firm: number) => void }>;
 
@@ -62,14 +63,33 @@ export function DividedBar({ firm, most, onFirm }: DividedBarProps) {
           <div className="absolute inset-y-0 left-[6px] w-1 rounded-brick bg-ink" />
         </div>
       </div>
-      <p className="flex justify-between text-[13px]">
+      <p className="flex flex-wrap items-baseline justify-between gap-x-3 text-[13px]">
         <span>
-          <b>{shown}</b> firm: always there, full price
+          <WordNumber label="Firm units, as a number" value={shown} max={most} onNumber={onFirm} /> firm, or{" "}
+          <FirmShare firm={shown} most={most} onFirm={onFirm} /> %: always there, full price
         </span>
         <span>
           <b>{most - shown}</b> spot: cheaper, may be evicted
         </span>
       </p>
     </div>
+  );
+}
+
+/** How much is firm as a share; what was typed stays as it was typed for as long as it is what it came to. */
+function FirmShare({ firm, most, onFirm }: DividedBarProps) {
+  const [typed, setTyped] = useState({ percent: 0, firm: -1 });
+  return (
+    <WordNumber
+      label="Per cent of the units that are firm"
+      title="Of the most that are wanted; what is not whole is rounded up"
+      value={typed.firm === firm ? typed.percent : Math.round((100 * firm) / Math.max(1, most))}
+      max={100}
+      onNumber={(percent) => {
+        const units = Math.ceil((percent * most) / 100);
+        setTyped({ percent, firm: units });
+        onFirm(units);
+      }}
+    />
   );
 }

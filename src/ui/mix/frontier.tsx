@@ -1,6 +1,6 @@
 "use client";
 import { useState } from "react";
-import { chosenPoint, type FrontierPoint, type Mix, type MixChoice, onFrontier } from "@/core/mix";
+import { chosenPoint, type FrontierPoint, type Mix, type MixChoice, type Order, onFrontier } from "@/core/mix";
 import { Button } from "../kit/button";
 import { WordNumber } from "../kit/word-number";
 import type { Frontier as Points } from "./use-mix";
@@ -67,10 +67,10 @@ export function Frontier({ frontier, mix, most, currency, onAsk, onCancel, onTak
           <div className="relative border-lines border-b border-l" style={{ width: WIDTH, maxWidth: "100%", height: HEIGHT }}>
             {points.map((point, i) => {
               const isOn = on[i] === true;
-              const isNow = point.firm === mix.firm && point.pools.join() === mix.pools.map(({ name }) => name).join();
+              const isNow = isThatOf(mix, point);
               return (
                 <button
-                  key={`${point.firm} ${point.pools.join()}`}
+                  key={`${point.firm} ${point.pools.join()} ${point.order}`}
                   type="button"
                   aria-label={`Take ${words(point)}: ${point.cost.toFixed(2)} ${currency} a week, ${point.missingUnitHours.toFixed(1)} unit-hours missing`}
                   title={`${words(point)}: ${point.cost.toFixed(2)} ${currency} a week, ${point.missingUnitHours.toFixed(1)} unit-hours missing, ${(100 * point.atLeastFloor).toFixed(1)} % at least the floor`}
@@ -91,7 +91,21 @@ export function Frontier({ frontier, mix, most, currency, onAsk, onCancel, onTak
   );
 }
 
-function words({ firm, pools }: MixChoice): string {
-  if (pools.length === 0) return `all ${firm} firm`;
-  return `${firm} firm, spot from ${pools.length === 1 ? pools[0] : `${pools.length} pools`}`;
+/** Whether a mix is as a choice says; of one pool every order is the same. */
+function isThatOf(mix: Mix, { firm, pools, order }: MixChoice): boolean {
+  if (firm !== mix.firm || pools.join() !== mix.pools.map(({ name }) => name).join()) return false;
+  return pools.length < 2 || order === mix.order;
 }
+
+function words({ firm, pools, order }: MixChoice): string {
+  if (pools.length === 0) return `all ${firm} firm`;
+  if (pools.length === 1) return `${firm} firm, spot from ${pools[0]}`;
+  return `${firm} firm, spot from ${pools.length} pools, ${order ? ORDER_WORDS[order] : ""}`;
+}
+
+const ORDER_WORDS: Readonly<Record<Order, string>> = {
+  even: "evenly",
+  cheapest: "the cheapest first",
+  steadiest: "the steadiest first",
+  blend: "more from cheap and steady ones",
+};

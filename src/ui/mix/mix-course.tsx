@@ -14,7 +14,7 @@ import { Fan } from "./fan";
 import { Figures } from "./figures";
 import { Frontier } from "./frontier";
 import { Kept } from "./kept";
-import { firstMix } from "./mix-of";
+import { asDrafted, firstMix } from "./mix-of";
 import { PlainQuestion } from "./plain-question";
 import { PoolsTable } from "./pools-table";
 import { STUDY_DAYS, Study } from "./study";
@@ -183,10 +183,17 @@ export function MixCourse({ draft, view, hasHours, onAsk, now, zone, inForce, on
           }}
           onCancel={cancelFrontier}
           onFloor={(floor) => set({ floor })}
-          onTake={({ firm, pools }) => {
+          onTake={({ firm, pools, order }) => {
             // Where all is firm the pools stay as they are, to be taken up again.
-            const tried = (studied ?? frontier)?.of.pools.filter(({ name }) => pools.includes(name)) ?? [];
-            set({ firm: Math.min(firm, most), ...(tried.length > 0 ? { pools: tried } : {}) });
+            const tried = ((studied ?? frontier)?.of.pools ?? [])
+              .filter(({ name }) => pools.includes(name))
+              .map((pool) =>
+                asDrafted(
+                  pool,
+                  offers.offers.find(({ name }) => name === pool.name),
+                ),
+              );
+            set({ firm: Math.min(firm, most), ...(tried.length > 0 ? { pools: tried } : {}), ...(order ? { order } : {}) });
           }}
         />
       )}

@@ -1,7 +1,7 @@
 import { expect, test } from "vitest";
 import { mixSchema } from "@/core/mix";
 import type { MixOffer, MixOffers } from "@/services";
-import { asOfNow, firstMix, poolOf, shareUnder, withCap } from "./mix-of";
+import { asDrafted, asOfNow, firstMix, poolOf, shareUnder, withCap } from "./mix-of";
 
 const offer = (given: Partial<MixOffer> = {}): MixOffer => ({
   name: "ketch-8 a",
@@ -15,6 +15,8 @@ const offer = (given: Partial<MixOffer> = {}): MixOffer => ({
   machineHours: 900,
   rate: { shape: 3, rate: 1000, mean: 0.003, p5: 0.001, p95: 0.006 },
   mostAtOnce: 0,
+  waves: null,
+  spells: null,
   byHour: [],
   ...given,
 });
@@ -62,4 +64,18 @@ test("a mix that was made before is reckoned with today's prices and evidence, b
     { price: 0.06, hazard: { shape: 9, rate: 2000 } },
     { price: 0.06, hazard: 0.5 },
   ]);
+});
+
+test("waves and spells that were seen are reckoned with until a person says otherwise, and a taken point says nothing for them", () => {
+  const seen = offer({
+    waves: { count: 3, perHour: 0.01, share: 0.4 },
+    spells: { count: 2, availableHours: 40, dryHours: 5 },
+  });
+  const drafted = { ...poolOf(seen), dryHours: 9 };
+  const [laid] = asOfNow({ ...firstMix(offers([seen])), pools: [drafted] }, offers([seen])).pools;
+  expect(laid).toMatchObject({ reclaimRate: 0.01, reclaimShare: 0.4, availableHours: 40, dryHours: 9 });
+  expect(asDrafted(laid as typeof drafted, seen)).toEqual(drafted);
+  // Said to be never: not what was seen.
+  const never = asOfNow({ ...firstMix(offers([seen])), pools: [{ ...drafted, reclaimRate: 0 }] }, offers([seen])).pools;
+  expect(never[0]?.reclaimRate).toBe(0);
 });

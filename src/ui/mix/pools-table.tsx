@@ -4,6 +4,7 @@ import type { Mix, Pool } from "@/core/mix";
 import type { MixOffer, MixOffers } from "@/services";
 import { DecimalCell } from "../kit/decimal-cell";
 import { poolOf, shareUnder, withCap } from "./mix-of";
+import { PoolRates } from "./pool-rates";
 import { PricePicture } from "./price-picture";
 
 export type PoolsTableProps = Readonly<{ mix: Mix; offers: MixOffers; onPools: (pools: Mix["pools"]) => void }>;
@@ -55,13 +56,16 @@ export function PoolsTable({ mix, offers, onPools }: PoolsTableProps) {
         </tbody>
       </table>
       {pictured && (
-        <PricePicture
-          offer={pictured}
-          cap={taken.get(pictured.name)?.cap ?? null}
-          currency={offers.currency}
-          days={offers.evictedDays}
-          onCap={capOf(taken.get(pictured.name), pictured)}
-        />
+        <>
+          <PricePicture
+            offer={pictured}
+            cap={taken.get(pictured.name)?.cap ?? null}
+            currency={offers.currency}
+            days={offers.evictedDays}
+            onCap={capOf(taken.get(pictured.name), pictured)}
+          />
+          <PoolRates offer={pictured} pool={taken.get(pictured.name) ?? null} onPool={(pool) => set(pictured, pool)} />
+        </>
       )}
       {refused.length > 0 && (
         <p className="mt-1 text-[13px] text-soft">Not as spot: {refused.map(([size, why]) => `${size} (${why})`).join("; ")}.</p>
@@ -146,12 +150,20 @@ function Row({ offer, pool, firmPrice, isPictured, onPicture, onPool }: RowProps
         {byHand === null
           ? `${offer.evictions} in ${Math.round(offer.machineHours).toLocaleString("en").replaceAll(",", "\u202f")} machine-hours: ${(rate.p5 * WEEK_HOURS).toFixed(2)} to ${(rate.p95 * WEEK_HOURS).toFixed(2)}`
           : `set by hand; seen ${(rate.mean * WEEK_HOURS).toFixed(2)}`}
+        {" · "}
+        <button type="button" className="underline" aria-label={`Waves and spells of ${offer.name}`} onClick={onPicture}>
+          {offer.waves || offer.spells ? seenWords(offer) : "waves, spells"}
+        </button>
       </td>
       <td>
         <HourBars counts={offer.byHour} />
       </td>
     </tr>
   );
+}
+
+function seenWords({ waves, spells }: MixOffer): string {
+  return [...(waves ? [`${waves.count} waves`] : []), ...(spells ? [`${spells.count} dry spells`] : [])].join(", ");
 }
 
 function Spark({ values, cap, words }: { values: readonly number[]; cap: number | null; words: string }) {

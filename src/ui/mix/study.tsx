@@ -1,6 +1,6 @@
 "use client";
 import { useCallback, useEffect, useState } from "react";
-import { choicesOf, type Mix } from "@/core/mix";
+import { everyChoice, type Mix } from "@/core/mix";
 import type { StudyView } from "@/services";
 import { AnswerError, ask } from "../kit/ask";
 import { Button } from "../kit/button";
@@ -49,7 +49,7 @@ export function Study({ fleet, mix, weekDays, onPoints }: StudyProps) {
       );
     }
   };
-  const count = mix ? choicesOf(mix).length : 0;
+  const count = mix ? everyChoice(mix).length : 0;
   return (
     <div className="flex flex-col gap-1" data-testid="study">
       <p className="flex flex-wrap items-center gap-x-2 text-[13px]">

@@ -1,7 +1,7 @@
 "use client";
 import { useEffect, useRef, useState } from "react";
 import { type MixWorkers, openMixWorkers, type Simulated } from "@/browser/mix";
-import { type FrontierPoint, type Mix, type MixChoice, mostWanted } from "@/core/mix";
+import { everyChoice, type FrontierPoint, type Mix, type MixChoice, mostWanted } from "@/core/mix";
 import type { MixOffers } from "@/services";
 import { AnswerError, ask } from "../kit/ask";
 import { isSameJson } from "../kit/same";
@@ -96,13 +96,8 @@ function isTriedIn(of: Mix, mix: Mix): boolean {
 /** Firm units are tried in this many steps at most: a picture of more points says no more. */
 const STEPS = 20;
 
-/** Firm from none to all, with each pool alone and with all, in the mix's own order. */
+/** Firm from none to all, with each pool alone and with all by every order. */
 function spread(mix: Mix): readonly MixChoice[] {
   const most = mostWanted(mix.wanted);
-  const names = mix.pools.map(({ name }) => name);
-  const sets = names.length > 1 ? [names, ...names.map((name) => [name])] : [names];
-  const firm = [...new Set(Array.from({ length: STEPS + 1 }, (_, i) => Math.round((i / STEPS) * most)))];
-  return firm.flatMap((units): MixChoice[] =>
-    units === most ? [{ firm: units, pools: [], order: null }] : sets.map((pools) => ({ firm: units, pools, order: mix.order })),
-  );
+  return everyChoice(mix, [...new Set(Array.from({ length: STEPS + 1 }, (_, i) => Math.round((i / STEPS) * most)))]);
 }

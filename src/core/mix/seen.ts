@@ -1,4 +1,4 @@
-import { posterior, type Rate } from "@/core/mix";
+import { posterior, type Rate } from "./posterior";
 
 /** What was seen of one pool, or of a size: `at` in hours; machines that went in the same instant of so many that were there. */
 export type Seen = Readonly<{
@@ -8,11 +8,10 @@ export type Seen = Readonly<{
   sharedHours: number;
 }>;
 
-/** Rates as a mix takes them, per hour. */
 /** A Gamma per machine-hour, as a pool's hazard takes it. */
 type Gamma = Pick<Rate, "shape" | "rate">;
-/** `reclaim` is null where no two ever went at once; its rate is per hour, as far as it is known. */
-export type SeenRates = Readonly<{ hazard: Gamma; reclaim: Readonly<{ rate: Gamma; share: number }> | null }>;
+/** `reclaim` is null where no two ever went at once; its rate is per hour, as far as it is known, and the count is of the events that were seen. */
+export type SeenRates = Readonly<{ hazard: Rate; reclaim: Readonly<{ rate: Gamma; share: number; count: number }> | null }>;
 
 /**
  * What evictions say of a pool: several at one instant are a reclaim event, all others go alone (docs/model.md, Capacity mix).
@@ -23,10 +22,7 @@ export function ratesSeen({ gone, machineHours, sharedHours }: Seen, prior: Gamm
   const taken = events.reduce((sum, { count }) => sum + count, 0);
   const there = events.reduce((sum, { held }) => sum + held, 0);
   const evictions = gone.reduce((sum, { count }) => sum + count, 0);
-  const hazardOf = (n: number): Gamma => {
-    const { shape, rate } = posterior({ prior, evictions: n, machineHours });
-    return { shape, rate };
-  };
+  const hazardOf = (n: number): Rate => posterior({ prior, evictions: n, machineHours });
   if (events.length === 0 || sharedHours <= 0) return { hazard: hazardOf(evictions), reclaim: null };
   const held = there / events.length;
   const share = shareBehind(taken / events.length, held);
@@ -34,7 +30,41 @@ export function ratesSeen({ gone, machineHours, sharedHours }: Seen, prior: Gamm
   // Those that an event took alone are no machine's own.
   const aloneInEvents = (events.length / seenShare) * held * share * (1 - share) ** (held - 1);
   const alone = Math.max(0, evictions - taken - aloneInEvents);
-  return { hazard: hazardOf(alone), reclaim: { rate: { shape: events.length, rate: sharedHours * seenShare }, share } };
+  return {
+    hazard: hazardOf(alone),
+    reclaim: { rate: { shape: events.length, rate: sharedHours * seenShare }, share, count: events.length },
+  };
+}
+
+/** An answer to an order for a pool, `at` in hours. */
+export type PoolAnswer = Readonly<{ at: number; isRefused: boolean }>;
+
+/** Mean hours of spells in which machines were to be had, and of dry ones; how many dry ones there were. */
+export type SeenSpells = Readonly<{ availableHours: number; dryHours: number; count: number }>;
+
+/** Nobody knows what a pool would have answered for longer than this before and after it was asked. */
+const BESIDE_HOURS = 1;
+
+/**
+ * What the answers to orders say of a pool's spells, from the first of them to now (hours); null where it never refused. A dry
+ * spell is a run of refusals, and reaches half-way to the answers beside it. Spells in which nobody asked are not seen.
+ */
+export function spellsSeen(answers: readonly PoolAnswer[], now: number): SeenSpells | null {
+  const inOrder = [...answers].sort((a, b) => a.at - b.at);
+  const [first] = inOrder;
+  if (!first) return null;
+  const beside = (from: number, to: number) => Math.min(BESIDE_HOURS, (to - from) / 2);
+  let [count, dry] = [0, 0];
+  let [lastAt, wasRefused] = [first.at, false];
+  for (const { at, isRefused } of inOrder) {
+    if (isRefused && !wasRefused) count++;
+    if (isRefused && wasRefused) dry += at - lastAt;
+    else if (isRefused || wasRefused) dry += beside(lastAt, at);
+    [lastAt, wasRefused] = [at, isRefused];
+  }
+  if (wasRefused) dry += beside(lastAt, now);
+  if (count === 0) return null;
+  return { availableHours: Math.max(0, now - first.at - dry) / count, dryHours: dry / count, count };
 }
 
 /** The chance that an event which takes a share of so many machines takes at least two. */

@@ -1,0 +1,126 @@
+import { type Seen, type SeenSpells, spellsSeen } from "@/core/mix";
+import { isRunningState, listedAt, type Resource } from "@/core/plan";
+import { HOUR_S, type Instant } from "@/core/time";
+import { type Db, evictionsOf, livesOf, spotAnswers } from "@/store";
+
+/** What was seen of a size at spot price: in all zones together, and by zone. Instants in hours. */
+export type SizeSeen = Seen & Readonly<{ mostAtOnce: ReadonlyMap<string, number>; spells: ReadonlyMap<string, SeenSpells> }>;
+
+export const NOTHING_SEEN: SizeSeen = { gone: [], machineHours: 0, sharedHours: 0, mostAtOnce: new Map(), spells: new Map() };
+
+type Span = Readonly<{ from: Instant; to: Instant }>;
+/** How many ran, from each instant on. */
+type Steps = readonly Readonly<{ at: Instant; level: number }>[];
+
+/** Evictions, machine-hours and answers to orders over a span, by size, of what was spot; all as things were listed then. */
+export async function sizesSeen(db: Db, kin: readonly Resource[], span: Span): Promise<ReadonlyMap<string, SizeSeen>> {
+  const spot = new Map(kin.filter(({ fields }) => fields.purchase === "spot").map((resource) => [resource.id, resource]));
+  const [evictions, lives, answers] = await Promise.all([
+    evictionsOf(db, [...spot.keys()], span),
+    livesOf(db, [...spot.keys()], span),
+    spotAnswers(db, span),
+  ]);
+  const placeAt = (id: string, at: Instant): Place => {
+    const { size = "", zone = "" } = listedAt(spot.get(id) as Resource, at).fields;
+    return { size, zone };
+  };
+  const turns = new ByPlace<{ at: Instant; by: number }>();
+  for (const [id, life] of lives) {
+    for (const { from, to, state, level } of life) {
+      const begin = Math.max(from, span.from);
+      if (!isRunningState(state) || begin >= to) continue;
+      turns.add(placeAt(id, begin), { at: begin, by: level }, { at: to, by: -level });
+    }
+  }
+  const gone = new ByPlace<Instant>();
+  for (const { resourceId, at } of evictions) gone.add(placeAt(resourceId, at), at);
+  const asked = new ByPlace<{ at: number; isRefused: boolean }>();
+  for (const { size, zone, at, isRefused } of answers) asked.add({ size, zone }, { at: at / HOUR_S, isRefused });
+  const sizes = new Set([...turns.sizes(), ...gone.sizes(), ...asked.sizes()]);
+  return new Map([...sizes].map((size) => [size, sizeOf({ turns, gone, asked }, size, span.to)]));
+}
+
+type Place = Readonly<{ size: string; zone: string }>;
+
+/** Lists by size and zone. */
+class ByPlace<T> {
+  private readonly bySize = new Map<string, Map<string, T[]>>();
+
+  add({ size, zone }: Place, ...more: readonly T[]): void {
+    const own = this.of(size);
+    this.bySize.set(size, own);
+    const list = own.get(zone);
+    if (list) list.push(...more);
+    else own.set(zone, [...more]);
+  }
+
+  sizes(): Iterable<string> {
+    return this.bySize.keys();
+  }
+
+  /** Of one size, by zone. */
+  of(size: string): Map<string, T[]> {
+    return this.bySize.get(size) ?? new Map();
+  }
+}
+
+type Raw = Readonly<{
+  turns: ByPlace<{ at: Instant; by: number }>;
+  gone: ByPlace<Instant>;
+  asked: ByPlace<{ at: number; isRefused: boolean }>;
+}>;
+
+function sizeOf({ turns, gone, asked }: Raw, size: string, now: Instant): SizeSeen {
+  const steps = new Map([...turns.of(size)].map(([zone, own]) => [zone, stepsOf(own)]));
+  const spells = [...asked.of(size)].flatMap(([zone, answers]) => {
+    const seen = spellsSeen(answers, now / HOUR_S);
+    return seen ? [[zone, seen] as const] : [];
+  });
+  return {
+    gone: [...gone.of(size)].flatMap(([zone, at]) => eventsOf(at, steps.get(zone) ?? [])),
+    machineHours: hoursOf(steps, ({ level }) => level),
+    sharedHours: hoursOf(steps, ({ level }) => (level > 1 ? 1 : 0)),
+    mostAtOnce: new Map([...steps].map(([zone, own]) => [zone, own.reduce((most, { level }) => Math.max(most, level), 0)])),
+    spells: new Map(spells),
+  };
+}
+
+function stepsOf(turns: readonly Readonly<{ at: Instant; by: number }>[]): Steps {
+  const steps: { at: Instant; level: number }[] = [];
+  let level = 0;
+  for (const { at, by } of [...turns].sort((a, b) => a.at - b.at)) {
+    level += by;
+    const last = steps.at(-1);
+    // What ends and what begins at one instant is one step.
+    if (last?.at === at) last.level = level;
+    else steps.push({ at, level });
+  }
+  return steps;
+}
+
+function hoursOf(byZone: ReadonlyMap<string, Steps>, weight: (step: Steps[number]) => number): number {
+  let seconds = 0;
+  for (const steps of byZone.values())
+    steps.forEach((step, i) => {
+      const next = steps[i + 1];
+      if (next) seconds += (next.at - step.at) * weight(step);
+    });
+  return seconds / HOUR_S;
+}
+
+/** Those that went in the same instant, of those that were there before. */
+function eventsOf(gone: readonly Instant[], steps: Steps): { at: number; count: number; held: number }[] {
+  const counts = new Map<Instant, number>();
+  for (const at of gone) counts.set(at, (counts.get(at) ?? 0) + 1);
+  return [...counts].map(([at, count]) => ({ at: at / HOUR_S, count, held: Math.max(count, levelBefore(steps, at)) }));
+}
+
+function levelBefore(steps: Steps, at: Instant): number {
+  let [low, high] = [0, steps.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if ((steps[middle] as Steps[number]).at < at) low = middle + 1;
+    else high = middle;
+  }
+  return steps[low - 1]?.level ?? 0;
+}
