@@ -1,6 +1,7 @@
 import Papa from "papaparse";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { type BurnLine, type BurnQuery, burnCsv, burnPage, DEMO_PERSON, runRound, type Services, timeStrip } from "@/services";
+import { EVERYTHING } from "../support/burn-query";
 import { post, startWorld, type TestWorld } from "../support/world";
 
 let world: TestWorld;
@@ -12,18 +13,7 @@ beforeAll(async () => {
 });
 afterAll(() => world.close());
 
-const QUERY: BurnQuery = {
-  filters: [],
-  group: "none",
-  sort: "perHour",
-  isDescending: true,
-  only: "all",
-  opened: [],
-  offset: 0,
-  limit: 500,
-  at: null,
-};
-const burn = (more: Partial<BurnQuery> = {}) => burnPage(services, DEMO_PERSON, { ...QUERY, ...more });
+const burn = (more: Partial<BurnQuery> = {}) => burnPage(services, DEMO_PERSON, { ...EVERYTHING, ...more });
 const number = (text: string | null) => Number((text ?? "NaN").replaceAll("\u00a0", ""));
 const machines = (lines: readonly BurnLine[]) => lines.flatMap((line) => (line.kind === "machine" ? [line] : []));
 
@@ -108,7 +98,7 @@ test("as of a coming night Burn shows what is due to run, and no sum that nobody
 
 test("what is shown can be saved as CSV, whole and exact, and no cell is run by a spreadsheet", async () => {
   await services.pool.query("update resource set name = '=1+1' where name = 'desk-osl-01'");
-  const { text, file } = await burnCsv(services, DEMO_PERSON, { ...QUERY, filters: ["team = draughting"], limit: 1 });
+  const { text, file } = await burnCsv(services, DEMO_PERSON, { ...EVERYTHING, filters: ["team = draughting"], limit: 1 });
   await services.pool.query("update resource set name = 'desk-osl-01' where name = '=1+1'");
   const rows = Papa.parse<Record<string, string>>(text.trim(), { header: true }).data;
   expect(file).toMatch(/^umbrik-burn-2027-03-11T0500\.csv$/);

@@ -1,5 +1,14 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { closeSpendDays, DEMO_PERSON, openRound, ROUNDS_WORKER, realiseDays, realisedView, timeStrip } from "@/services";
+import {
+  closeSpendDays,
+  DEMO_PERSON,
+  openRound,
+  previewReport,
+  ROUNDS_WORKER,
+  realiseDays,
+  realisedView,
+  timeStrip,
+} from "@/services";
 import { gapStories, openMixOrders } from "@/store";
 import { linesOfDay } from "../../standin/world/meter";
 import { DAY, present } from "../../standin/world/types";
@@ -117,4 +126,11 @@ test("what a closed day was paid is what the meter says of group and members, an
     expect(mix?.saved).toBeGreaterThan((mix?.low ?? 0) * 0.9);
     expect(mix?.saved).toBeLessThan((mix?.high ?? 0) * 1.1);
   }
+  // The daily mail says the same of the last day.
+  const { text } = await previewReport(services, DEMO_PERSON, { name: "Evening", zone: "Europe/Oslo", scope: "" });
+  const last = view.series.at(-1)?.mix;
+  expect(text).toContain(
+    `Mixes saved ${last?.saved.toFixed(2)} EUR yesterday; ${last?.low.toFixed(2)} to ${last?.high.toFixed(2)} was foretold.`,
+  );
+  expect(text).toMatch(/\d+ at spot price: [\d.]+ EUR an hour, [\d.]+ at full price, [\d.]+ less\./);
 });

@@ -2,6 +2,7 @@ import { createServer, type Server } from "node:net";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { smtpMailer } from "@/provider";
 import {
+  burnPage,
   closeSpendDays,
   DEMO_PERSON,
   deleteReport,
@@ -24,6 +25,7 @@ import {
   viewLink,
 } from "@/services";
 import { mailList } from "@/store";
+import { EVERYTHING } from "../support/burn-query";
 import { startWorld, type TestWorld } from "../support/world";
 
 let world: TestWorld;
@@ -130,6 +132,12 @@ test("at its local hour an issue goes out once, with figures, to each their scop
   expect(whole?.html).toMatch(/\/machines\/[^"/]+\/cost"/);
   expect(whole?.html).toContain("max-width:640px");
   expect(whole?.html).not.toMatch(/<img|<script|url\(/i);
+  // What is at spot price, as Burn has it.
+  const { spot } = await burnPage(services, DEMO_PERSON, EVERYTHING);
+  expect(whole?.text).toContain(
+    `${spot?.count} at spot price: ${spot?.perHour} EUR an hour, ${spot?.fullPerHour} at full price, ${spot?.less} less.`,
+  );
+  expect(whole?.html).toContain(`/?filter=purchase+%3D+spot&#38;at=${at}"`);
   const total = /Yesterday, 2027-03-10 UTC, all of it cost <a [^>]*><b>([\d\u00a0.]+)/
     .exec(whole?.html ?? "")?.[1]
     ?.replaceAll("\u00a0", "");

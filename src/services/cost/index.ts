@@ -5,6 +5,7 @@ export { burnPage } from "./burn/page";
 export { type Money, type PricedFee, type PricedLine, type PricedRest, priceInventory } from "./burn/priced";
 export type { BurnFee, BurnGroup, BurnLine, BurnMachine, BurnPage, BurnQuery, BurnRest } from "./burn/query";
 export { spendNow, spendOfDay } from "./burn/spend";
+export { type AtSpot, spotOf } from "./burn/spot";
 export { cardsOf } from "./cards";
 export { closeSpendDays } from "./close-days";
 export { LIFE_DAYS, type LifeMark, type MachineDays, machineDays } from "./machine-days";
@@ -18,7 +19,7 @@ export { type PriceBookView, type PriceImport, type PriceRow, priceBookView } fr
 export { BASIS_DAYS, basisDaysOf } from "./realised/baseline";
 export { type ProjectionCheck, projectionCheck } from "./realised/check";
 export { realiseDays } from "./realised/measure";
-export { type RealisedView, realisedView } from "./realised/view";
+export { type MixOfDay, mixOf, type RealisedView, realisedView } from "./realised/view";
 export { isCommitmentKey, reckonLives } from "./reckon";
 export { markMeant, type StrayLine, type StrayPage, setStrayAges, strayPage, straysIn } from "./strays";
 export { type TimeStrip, timeStrip } from "./strip";

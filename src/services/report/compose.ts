@@ -21,11 +21,24 @@ import {
   type MissingStart,
   missingStarts,
   priceBooks,
+  realisedDays,
   type SpendDay,
   spendDayList,
 } from "@/store";
 import type { Services } from "../admin";
-import { isCommitmentKey, type Money, type PricedFee, type PricedLine, type PricedRest, priceInventory, straysIn } from "../cost";
+import {
+  type AtSpot,
+  isCommitmentKey,
+  type MixOfDay,
+  type Money,
+  mixOf,
+  type PricedFee,
+  type PricedLine,
+  type PricedRest,
+  priceInventory,
+  spotOf,
+  straysIn,
+} from "../cost";
 import { currencyOf, worldAt } from "../inventory";
 
 /** A row of a table of the report: how many, and money of two kinds; `spent` is of the day the report says, null where it says none. */
@@ -63,6 +76,10 @@ export type ReportContent = Readonly<{
     byMonthEnd: string | null;
     ifAsNow: string | null;
   }>;
+  /** Of what runs, what is at spot price; null where nothing is. */
+  spot: AtSpot | null;
+  /** What mixes saved on the day that is reckoned, in the currency, beside its forecast; null where none was forecast, or for a part of everything. */
+  mix: MixOfDay | null;
   view: MoneyView;
   byRegion: readonly ReportRow[];
   byOwner: readonly ReportRow[];
@@ -169,6 +186,8 @@ export async function composeReport(services: Services, scope: Scope, at: Instan
       byMonthEnd: monthSum(({ byMonthEnd }) => byMonthEnd),
       ifAsNow: monthSum(({ ifAsNow }) => ifAsNow),
     },
+    spot: spotOf(lines),
+    mix: scope === "" && day !== null ? mixOf(await realisedDays(pool, { from: day, to: day })) : null,
     view: prices.view,
     byRegion: rowsBy({ lines, rest, fees, spent: day === null ? null : spent }, region, (name) =>
       name === GONE ? null : clauseText("region", name),

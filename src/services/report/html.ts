@@ -6,6 +6,7 @@ import {
   emptyWords,
   missingWords,
   monthWords,
+  purchaseWords,
   type ReportFrame,
   scopeWords,
   spentHeading,
@@ -32,6 +33,7 @@ export function reportHtml(content: ReportContent, frame: ReportFrame): string {
   if (content.empty !== null) return page(content, frame, big(escaped(emptyWords(content))));
   const missing = missingWords(content);
   const changes = changeWords(content.changes);
+  const purchase = purchaseWords(content);
   const opened = (cost: string) => link(burnLink(content, frame), `<b>${cost}</b>`);
   const off =
     running.notDue > 0
@@ -45,6 +47,7 @@ export function reportHtml(content: ReportContent, frame: ReportFrame): string {
       missing === "" ? "" : paragraph(`<b style="color:${LOSS}">${escaped(missing)}</b>`),
       paragraph(monthWords(content, opened).join(" ")),
       paragraph(spentWords(content, opened)),
+      purchase === "" ? "" : paragraph(link(burnLink(content, frame, "purchase = spot"), escaped(purchase))),
       paragraph(
         strays.count > 0
           ? `${link(`${frame.url}/strays`, "Strays")}, before commitments: ${strayParts(strays)

@@ -6,6 +6,7 @@ import {
   emptyWords,
   missingWords,
   monthWords,
+  purchaseWords,
   type ReportFrame,
   scopeWords,
   spentHeading,
@@ -23,6 +24,7 @@ export function reportText(content: ReportContent, frame: ReportFrame): string {
   if (content.empty !== null) return [head, "", emptyWords(content), ...foot(content, frame)].join("\n");
   const missing = missingWords(content);
   const changes = changeWords(content.changes);
+  const purchase = purchaseWords(content);
   return plain(
     [
       head,
@@ -32,6 +34,7 @@ export function reportText(content: ReportContent, frame: ReportFrame): string {
       ...monthWords(content),
       ...(running.notDue > 0 ? [`${running.notDue} of them should not be: ${running.notDuePerHour} an hour.`] : []),
       spentWords(content),
+      ...(purchase === "" ? [] : [purchase]),
       ...(strays.count > 0
         ? [
             `Strays, before commitments: ${strayParts(strays)

@@ -51,6 +51,19 @@ export function monthWords(
   ];
 }
 
+/** What is at spot price, and what mixes saved beside what was foretold; empty where there is neither. */
+export function purchaseWords({ spot, mix, spent, currency }: ReportContent): string {
+  const runs =
+    spot &&
+    `${spot.count} at spot price: ${spot.perHour} ${currency} an hour, ${spot.fullPerHour} at full price${spot.less === null ? "" : `, ${spot.less} less`}.`;
+  const cents = (value: number) => value.toFixed(2).replace("-", "\u2212");
+  const saved =
+    mix &&
+    spent &&
+    `Mixes saved ${cents(mix.saved)} ${currency} ${spent.isYesterday ? "yesterday" : `on ${spent.day}`}; ${cents(mix.low)} to ${cents(mix.high)} was foretold.`;
+  return [runs, saved].filter(Boolean).join(" ");
+}
+
 /** The heading of the column with that day's money. */
 export function spentHeading({ spent }: ReportContent): string {
   return spent === null || spent.isYesterday ? "yesterday" : spent.day;

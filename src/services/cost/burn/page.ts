@@ -1,4 +1,3 @@
-import { type Amount, centsOf, formatCents, type Micros, microsOf } from "@/core/pricing";
 import { accountList, MISSING_AFTER_S, type MissingStart, missingStarts, priceBooks } from "@/store";
 import { authorise, type Person, type Services } from "../../admin";
 import { currencyOf, tagKeysOf, worldAt } from "../../inventory";
@@ -7,6 +6,7 @@ import { type Cents, centsOfAll, sharedMoney, sumOf, totalsOf } from "./money-te
 import { pickOf } from "./pick";
 import { heldWords, type Money, type Part, type PricedFee, type PricedLine, type PricedRest, priceInventory } from "./priced";
 import type { BurnFee, BurnGroup, BurnLine, BurnMachine, BurnMoney, BurnPage, BurnQuery, BurnRest } from "./query";
+import { spotOf } from "./spot";
 
 /** One page of what runs, as of any instant, with the totals of all of it. Shown parts add up to shown totals. */
 export async function burnPage(services: Services, person: Person, query: BurnQuery): Promise<BurnPage> {
@@ -66,27 +66,6 @@ export async function burnLines(services: Services, person: Person, query: BurnQ
     lineAt,
     parts,
     missing: new Map(missing.map((one) => [one.resourceId, one])),
-  };
-}
-
-/** What runs at spot price beside the same at full price. Lines without a full price are left out. */
-function spotOf(lines: readonly PricedLine[]): BurnPage["spot"] {
-  let [count, spot, full] = [0, 0n, 0n];
-  for (const { perHour, fullPerHour } of lines) {
-    if (fullPerHour === null) continue;
-    count++;
-    spot += perHour;
-    full += fullPerHour;
-  }
-  if (count === 0) return null;
-  const [now, whole] = [microsOf(spot as Amount), microsOf(full as Amount)];
-  // The difference of what is shown, so that it adds up.
-  const less = centsOf(full as Amount) - centsOf(spot as Amount);
-  return {
-    count,
-    perHour: formatCents(now),
-    fullPerHour: formatCents(whole),
-    less: less > 0n ? formatCents((less * 10_000n) as Micros) : null,
   };
 }
 

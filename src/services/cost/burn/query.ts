@@ -4,6 +4,7 @@ import type { Grouping, Only, Sort } from "@/core/spend";
 import type { Instant } from "@/core/time";
 import type { StoredResource } from "@/store";
 import type { Tense } from "../../inventory";
+import type { AtSpot } from "./spot";
 
 export type BurnQuery = Readonly<{
   /** Each a selector, or a word to look for in names, owners, regions and fleets; all have to hold. */
@@ -88,7 +89,7 @@ export type BurnPage = Readonly<{
   /** Of what the filters let through. */
   shown: BurnTotals;
   /** Of what is shown and runs at spot price: what it costs, and would at full price; null where nothing does. */
-  spot: Readonly<{ count: number; perHour: string; fullPerHour: string; less: string | null }> | null;
+  spot: AtSpot | null;
   /** Of everything the month costs: what runs, what does not, commitments' fees. */
   all: BurnTotals;
   filterError: Readonly<{ filter: string; at: number; message: string }> | null;

@@ -131,7 +131,8 @@ export async function realisedView(
 
 const PER_UNIT = 2.628e15;
 
-function mixOf(days: readonly RealisedDay[]): MixOfDay | null {
+/** What mixes saved over some days of fleets, beside what was forecast; null where none was. */
+export function mixOf(days: readonly RealisedDay[]): MixOfDay | null {
   const known = days.flatMap(({ gap, mixForecast }) => (mixForecast ? [{ gap, mixForecast }] : []));
   if (known.length === 0) return null;
   const sum = (of: (one: (typeof known)[number]) => number) => known.reduce((total, one) => total + of(one), 0);
