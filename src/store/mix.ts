@@ -74,6 +74,22 @@ export async function memberNews(db: Db, ids: readonly string[]): Promise<Map<st
   return new Map(rows.map(({ id, ...news }) => [id, news]));
 }
 
+/** Members that were told to be unhealthy before an instant, run still, and were not replaced; by fleet and name. */
+export async function illMembers(db: Db, before: Instant): Promise<Readonly<{ fleet: string; name: string }>[]> {
+  const { rows } = await db.query<{ fleet: string; name: string }>(
+    `select m.fleet, r.name
+     from mix_member m
+     join resource r on r.id = m.resource_id
+     where m.ended_at is null and r.state = 'running' and exists (
+       select from state_change c
+       where c.resource_id = r.id and c.type = 'unhealthy' and c.at >= r.since and c.at <= to_timestamp($1::double precision))
+     order by m.fleet, r.name
+     limit ${MEMBERS_MAX + 1}`,
+    [before],
+  );
+  return whole(rows, { most: MEMBERS_MAX, what: "unhealthy machines of mixes" });
+}
+
 /** Notes when it was first told that a member will be taken back. */
 export async function noteNotices(db: Db, notices: ReadonlyMap<string, Instant>): Promise<void> {
   if (notices.size === 0) return;

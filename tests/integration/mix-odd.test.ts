@@ -1,6 +1,7 @@
 import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import {
+  attention,
   DEMO_PERSON,
   fleetSummaries,
   keepDraft,
@@ -122,9 +123,14 @@ test("a member that has been unhealthy for ten minutes is replaced, at most thre
   for (const unit of ill) fallsIll(unit);
   await trusted.rounds(8);
   expect(ill.filter((unit) => present(unit).state !== "gone")).toHaveLength(4);
+  const needs = async () =>
+    (await attention(trusted.services, DEMO_PERSON)).flatMap((line) => (line.kind === "unhealthy" ? [line.count] : []));
+  expect(await needs()).toEqual([]);
   await trusted.rounds(8);
-  // The fourth waits for a person, or for the next day.
-  expect(ill.filter((unit) => present(unit).state !== "gone").length).toBeGreaterThanOrEqual(1);
+  // The fourth waits for a person, or for the next day; and a person is told.
+  const left = ill.filter((unit) => present(unit).state !== "gone");
+  expect(left.length).toBeGreaterThanOrEqual(1);
+  expect(await needs()).toEqual([left.length]);
   expect((await story()).lines.filter(({ cause }) => cause === "unhealthy")).toHaveLength(3);
   expect(there()).toBe(wantedAt(trusted.keeper.now()));
 });

@@ -1,10 +1,11 @@
 import type { SetAside } from "@/core/plan";
 import type { StandingDoubt } from "@/core/rounds";
-import type { Instant } from "@/core/time";
+import { type Instant, MINUTE_S } from "@/core/time";
 import {
   accountList,
   confirmDoubt,
   doubtMap,
+  illMembers,
   lastFullRound,
   MISSING_AFTER_S,
   missingStarts,
@@ -21,9 +22,12 @@ export type Attention =
   | Readonly<{ kind: "doubted"; account: string; doubt: Omit<StandingDoubt, "missing" | "untagged"> }>
   | Readonly<{ kind: "unread"; account: string; error: string; readAt: Instant | null }>
   | Readonly<{ kind: "set aside"; account: string; odd: readonly SetAside[] }>
-  | Readonly<{ kind: "missing"; fleet: string; count: number; names: readonly string[]; why: string }>;
+  | Readonly<{ kind: "missing"; fleet: string; count: number; names: readonly string[]; why: string }>
+  | Readonly<{ kind: "unhealthy"; fleet: string; count: number; names: readonly string[] }>;
 
 const NAMES = 5;
+/** Whoever was to be replaced for being unhealthy was so by then. */
+const REPLACED_BY_S = 15 * MINUTE_S;
 
 /** What needs a person, the gravest first; empty when nothing does. */
 export async function attention(services: Services, person: Person): Promise<Attention[]> {
@@ -37,18 +41,23 @@ export async function attention(services: Services, person: Person): Promise<Att
     accountList(pool),
   ]);
   const missing = await missingStarts(pool, now - MISSING_AFTER_S);
-  const fleets = new Map<string, typeof missing>();
-  for (const one of missing) fleets.set(one.fleet ?? "", [...(fleets.get(one.fleet ?? "") ?? []), one]);
+  const ill = await illMembers(pool, now - REPLACED_BY_S);
   return [
     ...pauses.map((pause) => ({ kind: "paused" as const, pause })),
     ...(last && last.braked > 0 ? [{ kind: "held" as const, round: last.id, at: last.at, stops: last.braked }] : []),
     ...[...doubts].map(([account, { missing: _, untagged: __, ...doubt }]) => ({ kind: "doubted" as const, account, doubt })),
-    ...[...fleets].map(([fleet, list]) => ({
+    ...byFleet(missing).map(([fleet, list]) => ({
       kind: "missing" as const,
       fleet,
       count: list.length,
       names: list.slice(0, NAMES).map(({ name }) => name),
       why: list[0]?.lastAnswer ?? "",
+    })),
+    ...byFleet(ill).map(([fleet, list]) => ({
+      kind: "unhealthy" as const,
+      fleet,
+      count: list.length,
+      names: list.slice(0, NAMES).map(({ name }) => name),
     })),
     ...accounts.flatMap(({ name, readError, readAt }) =>
       readError === null ? [] : [{ kind: "unread" as const, account: name, error: readError, readAt }],
@@ -57,6 +66,16 @@ export async function attention(services: Services, person: Person): Promise<Att
       setAside.length === 0 ? [] : [{ kind: "set aside" as const, account: name, odd: setAside }],
     ),
   ];
+}
+
+function byFleet<T extends Readonly<{ fleet: string | null }>>(list: readonly T[]): [string, T[]][] {
+  const fleets = new Map<string, T[]>();
+  for (const one of list) {
+    const own = fleets.get(one.fleet ?? "");
+    if (own) own.push(one);
+    else fleets.set(one.fleet ?? "", [one]);
+  }
+  return [...fleets];
 }
 
 /** A person says that a doubted listing is true; the next reading that says the same is believed. */

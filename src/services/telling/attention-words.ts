@@ -25,6 +25,12 @@ export function attentionWords(line: Attention): Readonly<{ key: string; text: s
         path: `/rounds?search=${encodeURIComponent(line.fleet)}`,
       };
     }
+    case "unhealthy":
+      return {
+        key: `unhealthy ${line.fleet}`,
+        text: `${line.count} of ${line.fleet} ${line.count === 1 ? "is" : "are"} unhealthy and not replaced: ${line.names.join(", ")}`,
+        path: `/rounds?search=${encodeURIComponent(line.fleet)}`,
+      };
     case "unread":
       return { key: `unread ${line.account}`, text: `${line.account} cannot be read: ${line.error}`, path: "/setup" };
     case "set aside":

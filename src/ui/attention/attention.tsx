@@ -41,7 +41,8 @@ function keyOf(line: Line): string {
     case "held":
       return `held ${line.round}`;
     case "missing":
-      return `missing ${line.fleet}`;
+    case "unhealthy":
+      return `${line.kind} ${line.fleet}`;
     default:
       return `${line.kind} ${line.account}`;
   }
@@ -83,6 +84,18 @@ function Words({ line, zone, now }: { line: Line; zone: string; now: number }) {
           </b>
           : {line.names.join(", ")}
           {line.count > line.names.length && ` and ${line.count - line.names.length} more`}; its provider says: {line.why}.
+        </>
+      );
+    case "unhealthy":
+      return (
+        <>
+          <b>
+            {line.count} {line.count === 1 ? "machine" : "machines"} of {line.fleet} {line.count === 1 ? "is" : "are"} unhealthy
+            and not replaced
+          </b>
+          : {line.names.join(", ")}
+          {line.count > line.names.length && ` and ${line.count - line.names.length} more`}. Its plan replaces none, or as many as
+          a day may have were.
         </>
       );
     case "unread":
@@ -140,6 +153,7 @@ function Press({ line }: { line: Line }) {
         </>
       );
     case "missing":
+    case "unhealthy":
       return <Link href={`/rounds?search=${encodeURIComponent(line.fleet)}`}>Their rounds</Link>;
     default:
       return <Link href="/setup">Setup</Link>;
