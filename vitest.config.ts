@@ -19,8 +19,8 @@ export default defineConfig({
           include: ["tests/integration/**/*.test.ts"],
           testTimeout: 60_000,
           hookTimeout: 120_000,
-          // Each file has a database and a world of its own; two at a time leave no core idle.
-          maxWorkers: 2,
+          // Each file has a database and a world of its own, and waits for both: three at a time keep two cores busy.
+          maxWorkers: 3,
         },
       },
       {
@@ -30,7 +30,8 @@ export default defineConfig({
           include: ["tests/browser/**/*.test.ts"],
           testTimeout: 240_000,
           hookTimeout: 240_000,
-          fileParallelism: false,
+          // Each file has an application and a browser of its own.
+          maxWorkers: 2,
         },
       },
     ],

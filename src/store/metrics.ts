@@ -3,6 +3,7 @@ import { pipeline } from "node:stream/promises";
 import { from as copyFrom } from "pg-copy-streams";
 import type { Usual } from "@/core/idle";
 import type { Instant } from "@/core/time";
+import { BinaryRows, instantField, integerField, textField } from "./copy-binary";
 import { copyText } from "./copy-text";
 import { ensureMonths } from "./partitions";
 import type { Db, Pool } from "./pool";
@@ -92,14 +93,14 @@ export async function saveRecent(pool: Pool, samples: readonly RecentSample[]): 
     // Mostly all of it is new: it goes where it belongs at once. What is told again, or twice, goes by way of a table beside.
     await tx.query("savepoint straight");
     try {
-      await pipeline(Readable.from(copyChunks(samples)), tx.query(copyFrom(`copy metric_recent ${COLUMNS} from stdin`)));
+      await pipeline(Readable.from(copyRows(samples)), tx.query(copyFrom(`copy metric_recent ${COLUMNS} ${BINARY}`)));
       return;
     } catch (error) {
       if ((error as { code?: string }).code !== UNIQUE_VIOLATION) throw error;
       await tx.query("rollback to savepoint straight");
     }
     await tx.query("create temporary table incoming (like metric_recent) on commit drop");
-    await pipeline(Readable.from(copyChunks(lastOfEach(samples))), tx.query(copyFrom(`copy incoming ${COLUMNS} from stdin`)));
+    await pipeline(Readable.from(copyRows(lastOfEach(samples))), tx.query(copyFrom(`copy incoming ${COLUMNS} ${BINARY}`)));
     await tx.query(
       `insert into metric_recent ${COLUMNS}
        select resource_id, metric, at, step_s, value
@@ -111,6 +112,7 @@ export async function saveRecent(pool: Pool, samples: readonly RecentSample[]): 
 }
 
 const COLUMNS = "(resource_id, metric, at, step_s, value)";
+const BINARY = "from stdin (format binary)";
 const UNIQUE_VIOLATION = "23505";
 
 /** Of several samples of one slot the last. */
@@ -126,32 +128,27 @@ function lastOfEach(samples: readonly RecentSample[]): RecentSample[] {
   return [...bySeries.values()].flatMap((byMetric) => [...byMetric.values()].flatMap((bySlot) => [...bySlot.values()]));
 }
 
-const CHUNK = 8_000;
-
-/** Lines for COPY, some thousands at a time; what recurs is spelt once. */
-function* copyChunks(samples: Iterable<RecentSample>): Generator<string> {
-  const spelt = new Map<string | number, string>();
-  const spell = (key: string | number): string => {
-    const known = spelt.get(key) ?? (typeof key === "string" ? copyText(key) : new Date(key * 1000).toISOString());
-    spelt.set(key, known);
-    return known;
-  };
+/** Samples as rows for COPY in its binary format. */
+function* copyRows(samples: Iterable<RecentSample>): Generator<Buffer> {
+  const rows = new BinaryRows(5);
+  const resources = new Map<string, Buffer>();
   /** What stands between a resource and its value, by metric: mostly a push tells of one instant. */
-  const middles = new Map<string, { at: Instant; stepS: number; text: string }>();
-  let chunk = "";
-  let lines = 0;
+  const middles = new Map<string, { at: Instant; stepS: number; fields: Buffer }>();
   for (const { resourceId, metric, at, stepS, value } of samples) {
+    let resource = resources.get(resourceId);
+    if (!resource) {
+      resource = textField(resourceId);
+      resources.set(resourceId, resource);
+    }
     let middle = middles.get(metric);
     if (!middle || middle.at !== at || middle.stepS !== stepS) {
-      middle = { at, stepS, text: `\t${spell(metric)}\t${spell(at)}\t${stepS}\t` };
+      middle = { at, stepS, fields: Buffer.concat([textField(metric), instantField(at), integerField(stepS)]) };
       middles.set(metric, middle);
     }
-    chunk += `${spell(resourceId)}${middle.text}${value}\n`;
-    if (++lines % CHUNK > 0) continue;
-    yield chunk;
-    chunk = "";
+    const full = rows.add(resource, middle.fields, value);
+    if (full) yield full;
   }
-  yield chunk;
+  yield rows.end();
 }
 
 /** The end of the last slot that is known of each metric of an account, since an instant. */

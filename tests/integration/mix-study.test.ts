@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { choicesOf, mixFigures, mixSchema, simulateStretch, withChoice } from "@/core/mix";
+import { everyChoice, mixFigures, mixSchema, simulateStretch, withChoice } from "@/core/mix";
 import {
   DEMO_PERSON,
   endStudyEarly,
@@ -45,14 +45,14 @@ const start = (trials: number) => startStudy(world.services, DEMO_PERSON, { flee
 
 test("what several workers came to is to the last digit what one comes to, and the means are those of the simulation", async () => {
   const id = await start(1_500);
-  expect(await studyOf(world.services, DEMO_PERSON, "f")).toMatchObject({ state: "under way", done: 0, parts: 38, mixes: 19 });
+  expect(await studyOf(world.services, DEMO_PERSON, "f")).toMatchObject({ state: "under way", done: 0, parts: 74, mixes: 37 });
   await Promise.all([world.services, others, world.services].map((own) => runStudy(own, ROUNDS_WORKER, { id })));
   const shared = await studyOf(world.services, DEMO_PERSON, "f");
-  expect(shared).toMatchObject({ state: "done", done: 38 });
+  expect(shared).toMatchObject({ state: "done", done: 74 });
   const alone = await start(1_500);
   await runStudy(others, ROUNDS_WORKER, { id: alone });
   expect((await studyOf(world.services, DEMO_PERSON, "f"))?.points).toEqual(shared?.points);
-  choicesOf(MIX).forEach((choice, i) => {
+  everyChoice(MIX).forEach((choice, i) => {
     const own = simulateStretch(withChoice(MIX, choice), { seed: 1, days: 3, first: 0, count: 1_500, fanPoints: 0 });
     const { cost, missingUnitHours, atLeastFloor } = mixFigures(own.outcomes);
     const point = shared?.points?.[i];
@@ -88,6 +88,6 @@ test("a study is cancelled and stays so; a new one ends the one under way; too m
   expect(await studyOf(world.services, DEMO_PERSON, "f")).toMatchObject({ state: "under way", done: 0 });
   const large = { ...MIX, wanted: 3_000 };
   await expect(startStudy(world.services, DEMO_PERSON, { fleet: "f", mix: large, days: 3, trials: 10 })).rejects.toThrow(
-    "more than the 2000",
+    "more than the 4000",
   );
 });

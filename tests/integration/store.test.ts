@@ -10,10 +10,12 @@ import {
   overridePrices,
   type Pool,
   priceBooks,
+  recentSamples,
   resourceList,
   saveChanges,
   saveCursor,
   savePrices,
+  saveRecent,
   saveResources,
 } from "@/store";
 import { aMachine } from "../support/make";
@@ -309,4 +311,32 @@ test("the database adds up and rounds as the core does, to the millionth, over r
     "select micros_of(n * 1314000000::numeric)::text as m from unnest(array[1, 3, 5, -1, -3]) as n",
   );
   expect(rows.map(({ m }) => Number(m))).toEqual([0, 2, 2, 0, -2]);
+});
+
+test("samples come back as they went in: odd names, any number, many at once, and a slot told twice as told last", async () => {
+  const at = 1_800_000_000;
+  const values = [0, -1.5, 1e300, 5e-324, 0.1, -123_456.789];
+  const many = Array.from({ length: 12_000 }, (_, i) => ({ metric: "many", at: at - 60 * i, value: i / 7 }));
+  const told = [
+    ...values.map((value, i) => ({ metric: `odd \t\\ ${i} "ø漢"`, at: at + i, value })),
+    ...many,
+    { metric: "many", at, value: 42 },
+  ].map((one) => ({ resourceId: "a1:tab\there, 漢", stepS: 60, ...one }));
+  await saveRecent(pool, told);
+  const read = async (metric: string) =>
+    (
+      (await recentSamples(pool, { ids: ["a1:tab\there, 漢"], metrics: [metric], from: at - 1_000_000, to: at + 60 })).get(
+        "a1:tab\there, 漢",
+      ) ?? []
+    ).map(({ at: t, value }) => [t, value]);
+  for (const [i, value] of values.entries()) expect(await read(`odd \t\\ ${i} "ø漢"`)).toEqual([[at + i, value]]);
+  const back = await read("many");
+  expect(back).toEqual([
+    ...many
+      .slice(1)
+      .map((one) => [one.at, one.value])
+      .reverse(),
+    [at, 42],
+  ]);
+  await pool.query("delete from metric_recent");
 });

@@ -18,7 +18,7 @@ import { authorise, type Person, RefusedError, type Services } from "../admin";
 
 /** So many trials are one part, and so many points one study. */
 const PART_TRIALS = 1_000;
-const POINTS_MAX = 2_000;
+const POINTS_MAX = 4_000;
 const TRIALS_MAX = 10_000;
 /** So many jobs of the queue share a study: as many workers may be at it. */
 const SHARED_BY = 4;
