@@ -25,7 +25,17 @@ export { type Mix, mixSchema, mostWanted, type Order, orderHazard, type Pool } f
 export { type Figure, meanOf } from "./outcomes";
 export { poolPlace } from "./pool-name";
 export { countsSchema, gammaQuantile, posterior, type Rate } from "./posterior";
-export { type PoolAnswer, ratesSeen, type Seen, type SeenSpells, spellsSeen } from "./seen";
+export {
+  asSaid,
+  asSeen,
+  type PoolAnswer,
+  type PoolSeen,
+  ratesSeen,
+  type Seen,
+  type SeenSpells,
+  spellsSeen,
+  wavesAndSpells,
+} from "./seen";
 export {
   joinStretches,
   type MixFigures,

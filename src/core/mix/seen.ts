@@ -1,3 +1,4 @@
+import type { Pool } from "./mix";
 import { posterior, type Rate } from "./posterior";
 
 /** What was seen of one pool, or of a size: `at` in hours; machines that went in the same instant of so many that were there. */
@@ -83,4 +84,38 @@ function shareBehind(taken: number, held: number): number {
     else high = middle;
   }
   return high;
+}
+
+/** What was seen of a pool. `waves`: how many, how often an hour, and the share of it that one takes; null where there was none. */
+export type PoolSeen = Readonly<{
+  rate: Gamma;
+  waves: Readonly<{ count: number; perHour: number; share: number }> | null;
+  spells: SeenSpells | null;
+}>;
+
+/** What a pool takes from what was seen for as long as nobody says otherwise: then it is null in a plan. */
+const LEARNED = ["reclaimRate", "reclaimShare", "availableHours", "dryHours"] as const;
+
+/** Waves and spells as a pool has them; null where they were not seen. */
+export function wavesAndSpells({ waves, spells }: Omit<PoolSeen, "rate">): Pick<Pool, (typeof LEARNED)[number]> {
+  return {
+    reclaimRate: waves?.perHour ?? null,
+    reclaimShare: waves?.share ?? null,
+    availableHours: spells?.availableHours ?? null,
+    dryHours: spells?.dryHours ?? null,
+  };
+}
+
+/** A pool as it is known: what was seen counts, except where a person said otherwise. */
+export function asSeen(pool: Pool, seen: PoolSeen): Pool {
+  const { shape, rate } = seen.rate;
+  const hazard = pool.hazard !== null && typeof pool.hazard === "object" ? { shape, rate } : pool.hazard;
+  const said = Object.fromEntries(LEARNED.flatMap((key) => (pool[key] === null ? [] : [[key, pool[key]]])));
+  return { ...pool, hazard, ...wavesAndSpells(seen), ...said };
+}
+
+/** A pool that was made of another by `asSeen`, as a person said it: what was only seen is null again. */
+export function asSaid(pool: Pool, seen: Omit<PoolSeen, "rate">): Pool {
+  const learned = wavesAndSpells(seen);
+  return { ...pool, ...Object.fromEntries(LEARNED.map((key) => [key, pool[key] === learned[key] ? null : pool[key]])) };
 }

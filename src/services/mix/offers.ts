@@ -1,18 +1,13 @@
 import type { Level } from "@/core/hours";
-import { type Rate, ratesSeen, type SeenSpells } from "@/core/mix";
+import type { PoolSeen, Rate } from "@/core/mix";
 import type { Resource } from "@/core/plan";
 import { cardReader, computePerSecond, type PriceHistory, roughlyPerHour } from "@/core/pricing";
 import { matcher, tryParseSelector } from "@/core/selector";
 import { DAY_S, HOUR_S, type Instant } from "@/core/time";
-import { fullInventory, priceBooks, pricedSizes } from "@/store";
+import { priceBooks, pricedSizes } from "@/store";
 import { authorise, type Person, type Services } from "../admin";
 import { currencyOf, loadWorld } from "../inventory";
-import { NOTHING_SEEN, sizesSeen } from "./seen";
-
-/** How long back evictions and prices are looked at. */
-const SEEN_DAYS = 28;
-/** What is thought of a size of which nothing was seen: one eviction in a hundred machine-hours, and little trust in it. */
-const PRIOR = { shape: 1, rate: 100 };
+import { poolSeen, SEEN_DAYS, seenInRegion } from "./seen";
 
 /** A size in a zone that a part of a fleet could run on at spot price. Money per machine-hour. */
 export type MixOffer = Readonly<{
@@ -26,14 +21,13 @@ export type MixOffer = Readonly<{
   prices: readonly number[];
   /** Why it cannot be spot; null where it can. */
   whyNot: string | null;
-  /** What was seen of its size in the region, at any price of its own, and what that says of those that go alone. */
+  /** What was seen of its size in the region, at any price of its own, and what that says of those that go alone, and of waves. */
   evictions: number;
   machineHours: number;
   rate: Rate;
-  /** Evictions of several at once: how many such waves, how often an hour, and the share of a pool that one takes; null where there was none. */
-  waves: Readonly<{ count: number; perHour: number; share: number }> | null;
+  waves: PoolSeen["waves"];
   /** When it was to be had in its zone and when not, as far as orders were answered; null where none was refused. */
-  spells: SeenSpells | null;
+  spells: PoolSeen["spells"];
   /** The most of its size that ran in its zone at once, at spot price. */
   mostAtOnce: number;
   /** Evictions by hour of the day (UTC). */
@@ -87,13 +81,9 @@ export async function mixOffers(services: Services, person: Person, selector: st
   if (!card) return null;
   const firmPrice = roughlyPerHour(computePerSecond(card, 1 as Level));
   const from = now - SEEN_DAYS * DAY_S;
-  // What was taken back is gone, and counts.
-  const kin = (await fullInventory(services.pool)).filter(
-    ({ fields }) => fields.provider === provider && fields.region === region,
-  );
   const [priced, seen] = await Promise.all([
     pricedSizes(services.pool, provider, region),
-    sizesSeen(services.pool, kin, { from, to: now }),
+    seenInRegion(services.pool, { provider, region }, now),
   ]);
   const cores = coresBySize(world.resources.filter(({ fields }) => fields.provider === provider));
   const sizes = [...new Set([size, ...priced])];
@@ -101,8 +91,6 @@ export async function mixOffers(services: Services, person: Person, selector: st
   const offers = sizes.flatMap((one) => {
     const prices = hourly(history, { provider, region, size: one, os }, { from, to: now });
     const units = (cores.get(one) ?? 0) / (cores.get(size) ?? 1);
-    const own = seen.get(one) ?? NOTHING_SEEN;
-    const { hazard, reclaim } = ratesSeen(own, PRIOR);
     const common = {
       size: one,
       units: Math.max(1, Math.floor(units)),
@@ -115,21 +103,22 @@ export async function mixOffers(services: Services, person: Person, selector: st
         price: prices.at(-1),
         firmPrice,
       }),
-      evictions: own.gone.reduce((sum, { count }) => sum + count, 0),
-      machineHours: own.machineHours,
-      rate: hazard,
-      waves: reclaim && { count: reclaim.count, perHour: reclaim.rate.shape / reclaim.rate.rate, share: reclaim.share },
-      byHour: Array.from({ length: 24 }, (_, h) =>
-        own.gone.reduce((sum, { at, count }) => sum + (Math.floor(at) % 24 === h ? count : 0), 0),
-      ),
     };
-    return zones.map((zone) => ({
-      ...common,
-      name: `${one} ${zone}`,
-      zone,
-      mostAtOnce: own.mostAtOnce.get(zone) ?? 0,
-      spells: own.spells.get(zone) ?? null,
-    }));
+    return zones.map((zone): MixOffer => {
+      const { own, ...known } = poolSeen(seen, { size: one, zone });
+      return {
+        ...common,
+        ...known,
+        name: `${one} ${zone}`,
+        zone,
+        evictions: own.gone.reduce((sum, { count }) => sum + count, 0),
+        machineHours: own.machineHours,
+        mostAtOnce: own.mostAtOnce.get(zone) ?? 0,
+        byHour: Array.from({ length: 24 }, (_, h) =>
+          own.gone.reduce((sum, { at, count }) => sum + (Math.floor(at) % 24 === h ? count : 0), 0),
+        ),
+      };
+    });
   });
   return {
     currency: currencyOf(world),

@@ -1,19 +1,46 @@
-import { type Seen, type SeenSpells, spellsSeen } from "@/core/mix";
+import { type PoolSeen, type Rate, ratesSeen, type Seen, type SeenSpells, spellsSeen } from "@/core/mix";
 import { isRunningState, listedAt, type Resource } from "@/core/plan";
-import { HOUR_S, type Instant } from "@/core/time";
-import { type Db, evictionsOf, livesOf, spotAnswers } from "@/store";
+import { DAY_S, HOUR_S, type Instant } from "@/core/time";
+import { type Db, evictionsOf, fullInventory, livesOf, spotAnswers } from "@/store";
 
 /** What was seen of a size at spot price: in all zones together, and by zone. Instants in hours. */
 export type SizeSeen = Seen & Readonly<{ mostAtOnce: ReadonlyMap<string, number>; spells: ReadonlyMap<string, SeenSpells> }>;
 
-export const NOTHING_SEEN: SizeSeen = { gone: [], machineHours: 0, sharedHours: 0, mostAtOnce: new Map(), spells: new Map() };
+const NOTHING_SEEN: SizeSeen = { gone: [], machineHours: 0, sharedHours: 0, mostAtOnce: new Map(), spells: new Map() };
+
+/** How long back evictions and prices are looked at. */
+export const SEEN_DAYS = 28;
+/** What is thought of a size of which nothing was seen: one eviction in a hundred machine-hours, and little trust in it. */
+const PRIOR = { shape: 1, rate: 100 };
+
+/** What was seen of the sizes that a provider has in a region, over the weeks before an instant. */
+export async function seenInRegion(
+  db: Db,
+  { provider, region }: Readonly<{ provider: string; region: string }>,
+  at: Instant,
+): Promise<ReadonlyMap<string, SizeSeen>> {
+  // What was taken back is gone, and counts.
+  const kin = (await fullInventory(db)).filter(({ fields }) => fields.provider === provider && fields.region === region);
+  return sizesSeen(db, kin, { from: at - SEEN_DAYS * DAY_S, to: at });
+}
+
+/** What that says of a size in a zone. */
+export function poolSeen(
+  sizes: ReadonlyMap<string, SizeSeen>,
+  { size, zone }: Place,
+): PoolSeen & Readonly<{ rate: Rate; own: SizeSeen }> {
+  const own = sizes.get(size) ?? NOTHING_SEEN;
+  const { hazard, reclaim } = ratesSeen(own, PRIOR);
+  const waves = reclaim && { count: reclaim.count, perHour: reclaim.rate.shape / reclaim.rate.rate, share: reclaim.share };
+  return { rate: hazard, waves, spells: own.spells.get(zone) ?? null, own };
+}
 
 type Span = Readonly<{ from: Instant; to: Instant }>;
 /** How many ran, from each instant on. */
 type Steps = readonly Readonly<{ at: Instant; level: number }>[];
 
 /** Evictions, machine-hours and answers to orders over a span, by size, of what was spot; all as things were listed then. */
-export async function sizesSeen(db: Db, kin: readonly Resource[], span: Span): Promise<ReadonlyMap<string, SizeSeen>> {
+async function sizesSeen(db: Db, kin: readonly Resource[], span: Span): Promise<ReadonlyMap<string, SizeSeen>> {
   const spot = new Map(kin.filter(({ fields }) => fields.purchase === "spot").map((resource) => [resource.id, resource]));
   const [evictions, lives, answers] = await Promise.all([
     evictionsOf(db, [...spot.keys()], span),

@@ -1,6 +1,6 @@
 "use client";
 import { useEffect, useMemo, useState } from "react";
-import { type Mix, mixWarnings, mostWanted } from "@/core/mix";
+import { asSaid, type Mix, mixWarnings, mostWanted } from "@/core/mix";
 import type { FleetDraft } from "@/core/plan";
 import type { Instant } from "@/core/time";
 import { Button } from "../kit/button";
@@ -14,7 +14,7 @@ import { Fan } from "./fan";
 import { Figures } from "./figures";
 import { Frontier } from "./frontier";
 import { Kept } from "./kept";
-import { asDrafted, firstMix } from "./mix-of";
+import { firstMix } from "./mix-of";
 import { PlainQuestion } from "./plain-question";
 import { PoolsTable } from "./pools-table";
 import { STUDY_DAYS, Study } from "./study";
@@ -187,12 +187,10 @@ export function MixCourse({ draft, view, hasHours, onAsk, now, zone, inForce, on
             // Where all is firm the pools stay as they are, to be taken up again.
             const tried = ((studied ?? frontier)?.of.pools ?? [])
               .filter(({ name }) => pools.includes(name))
-              .map((pool) =>
-                asDrafted(
-                  pool,
-                  offers.offers.find(({ name }) => name === pool.name),
-                ),
-              );
+              .map((pool) => {
+                const offer = offers.offers.find(({ name }) => name === pool.name);
+                return offer ? asSaid(pool, offer) : pool;
+              });
             set({ firm: Math.min(firm, most), ...(tried.length > 0 ? { pools: tried } : {}), ...(order ? { order } : {}) });
           }}
         />

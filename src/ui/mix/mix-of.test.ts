@@ -1,7 +1,7 @@
 import { expect, test } from "vitest";
-import { mixSchema } from "@/core/mix";
+import { asSaid, mixSchema } from "@/core/mix";
 import type { MixOffer, MixOffers } from "@/services";
-import { asDrafted, asOfNow, firstMix, poolOf, shareUnder, withCap } from "./mix-of";
+import { asOfNow, firstMix, poolOf, shareUnder, withCap } from "./mix-of";
 
 const offer = (given: Partial<MixOffer> = {}): MixOffer => ({
   name: "ketch-8 a",
@@ -74,7 +74,7 @@ test("waves and spells that were seen are reckoned with until a person says othe
   const drafted = { ...poolOf(seen), dryHours: 9 };
   const [laid] = asOfNow({ ...firstMix(offers([seen])), pools: [drafted] }, offers([seen])).pools;
   expect(laid).toMatchObject({ reclaimRate: 0.01, reclaimShare: 0.4, availableHours: 40, dryHours: 9 });
-  expect(asDrafted(laid as typeof drafted, seen)).toEqual(drafted);
+  expect(asSaid(laid as typeof drafted, seen)).toEqual(drafted);
   // Said to be never: not what was seen.
   const never = asOfNow({ ...firstMix(offers([seen])), pools: [{ ...drafted, reclaimRate: 0 }] }, offers([seen])).pools;
   expect(never[0]?.reclaimRate).toBe(0);

@@ -1,4 +1,4 @@
-import type { Mix, Pool } from "@/core/mix";
+import { asSeen, type Mix, type Pool } from "@/core/mix";
 import type { MixOffer, MixOffers } from "@/services";
 
 const FALLBACK_MINUTES = 30;
@@ -25,32 +25,9 @@ export function poolOf({ name, units, price, rate }: MixOffer): Pool {
 export function asOfNow(mix: Mix, { offers, firmPrice, diskPrice }: MixOffers): Mix {
   const pools = mix.pools.map((pool) => {
     const offer = offers.find(({ name }) => name === pool.name);
-    if (!offer) return pool;
-    const hazard = pool.hazard !== null && typeof pool.hazard === "object" ? poolOf(offer).hazard : pool.hazard;
-    const said = Object.fromEntries(LEARNED.flatMap((key) => (pool[key] === null ? [] : [[key, pool[key]]])));
-    return { ...withCap(pool, offer, pool.cap ?? null), hazard, ...seenIn(offer), ...said };
+    return offer ? asSeen(withCap(pool, offer, pool.cap ?? null), offer) : pool;
   });
   return { ...mix, pools, firmPrice, diskPrice };
-}
-
-/** What a pool takes from what was seen for as long as nobody says otherwise: then it is null in a draft. */
-const LEARNED = ["reclaimRate", "reclaimShare", "availableHours", "dryHours"] as const;
-
-/** Waves and spells as they were seen; null where they were not. */
-export function seenIn({ waves, spells }: Pick<MixOffer, "waves" | "spells">): Pick<Pool, (typeof LEARNED)[number]> {
-  return {
-    reclaimRate: waves?.perHour ?? null,
-    reclaimShare: waves?.share ?? null,
-    availableHours: spells?.availableHours ?? null,
-    dryHours: spells?.dryHours ?? null,
-  };
-}
-
-/** A pool of a mix `asOfNow` as it stands in a draft: what was only seen is said by nobody. */
-export function asDrafted(pool: Pool, offer: MixOffer | undefined): Pool {
-  if (!offer) return pool;
-  const seen = seenIn(offer);
-  return { ...pool, ...Object.fromEntries(LEARNED.map((key) => [key, pool[key] === seen[key] ? null : pool[key]])) };
 }
 
 const WEEK_HOURS = 168;

@@ -1,7 +1,6 @@
-import type { Pool } from "@/core/mix";
+import { type Pool, wavesAndSpells } from "@/core/mix";
 import type { MixOffer } from "@/services";
 import { DecimalCell } from "../kit/decimal-cell";
-import { seenIn } from "./mix-of";
 
 export type PoolRatesProps = Readonly<{
   offer: MixOffer;
@@ -20,7 +19,7 @@ const DRY_HOURS = 4;
 
 /** How a pool goes besides machine by machine: in waves, and dry for spells. What was seen counts until it is typed over. */
 export function PoolRates({ offer, pool, onPool }: PoolRatesProps) {
-  const seen = seenIn(offer);
+  const seen = wavesAndSpells(offer);
   const { waves, spells } = offer;
   const cell = (key: keyof Pool & string, given: Pick<CellProps, "label" | "title" | "scale" | "most">) => (
     <Cell

@@ -18,6 +18,7 @@ import {
 } from "@/store";
 import { authorise, type Person, type Services } from "../../admin";
 import { type Claim, followingOf } from "../../inventory";
+import { type SizeSeen, seenInRegion } from "../../mix";
 import { cardsOf } from "../cards";
 import { type Baseline, type BasisLives, baselineOf, basisDaysOf, basisLives, datesOf } from "./baseline";
 import { type Member, type RealisedInput, readRealisedDay } from "./day";
@@ -81,6 +82,9 @@ type Measuring = Readonly<{
   own: readonly Member[];
   basis: BasisLives;
 }>;
+/** `seen`: null where nothing was given to it by a mix. */
+type MeasuringOne = Measuring & Readonly<{ seen: ReadonlyMap<string, SizeSeen> | null }>;
+
 /** The levers that a plan pulls, in words; empty where it pulls none. */
 function leverOf({ hours, idle, mix }: FleetPlan): string {
   return [hours === undefined ? [] : ["hours"], (idle ?? []).length > 0 ? ["idle alarms"] : [], mix === undefined ? [] : ["mix"]]
@@ -100,7 +104,14 @@ type Measured = Readonly<{
 
 async function measureFleet(services: Services, input: RealisedInput, measuring: Measuring): Promise<RealisedDay> {
   const { fleet, basis, own } = measuring;
-  const measured = own.map((member) => measureOne(member, input, measuring));
+  const measured: Measured[] = [];
+  for (const member of own) {
+    const { provider = "", region = "" } = member.resource.fields;
+    const isMixed = measuring.plan.mix !== undefined && input.givenTo(member.resource.id).length > 0;
+    // What a mix was expected to save rests on what was seen by then.
+    const seen = isMixed ? await seenInRegion(services.pool, { provider, region }, input.from) : null;
+    measured.push(measureOne(member, input, { ...measuring, seen }));
+  }
   const { paid, projected, priceEffect, gap } = addCompared(measured.map(({ compared }) => compared));
   const sum = (of: (one: Measured) => bigint) => measured.reduce((total, one) => total + of(one), 0n) as Amount;
   // What came after the plan neither saves nor loses in its first days: it is compared with itself.
@@ -122,7 +133,7 @@ async function measureFleet(services: Services, input: RealisedInput, measuring:
   };
 }
 
-function measureOne(member: Member, input: RealisedInput, { fleet, size, planAt, basis }: Measuring): Measured {
+function measureOne(member: Member, input: RealisedInput, { fleet, size, planAt, basis, seen }: MeasuringOne): Measured {
   const { resource, overTime, claim } = member;
   const { from, to, world, prices, lives, spend } = input;
   const cardsOver = cardsOf(prices, world.capabilities);
@@ -180,7 +191,7 @@ function measureOne(member: Member, input: RealisedInput, { fleet, size, planAt,
   return {
     member,
     compared: withMix(compareDay(day), (asGiven - asOwn) as Amount),
-    mix: given.length === 0 ? null : mixForecastOf(claim.plan.mix, resource, { due, cards, input }),
+    mix: seen && mixForecastOf(claim.plan.mix, resource, { due, cards, input, seen }),
     baseline: baselineOf(resource, { from, to, cards, endedAt, size, basis }),
     isNew,
     due,

@@ -1,11 +1,11 @@
-import { joinStretches, type Mix, mixFigures, mixSchema, mostWanted, simulateStretch } from "@/core/mix";
+import { asSeen, joinStretches, type Mix, mixFigures, mixSchema, mostWanted, poolPlace, simulateStretch } from "@/core/mix";
 import type { Resource } from "@/core/plan";
 import { type Amount, computePerSecond, type DatedCard, roughlyPerHour } from "@/core/pricing";
 import type { DayCompared, DueStretch } from "@/core/realised";
 import { cardAt } from "@/core/spend";
 import { DAY_S, HOUR_S, type Instant, MINUTE_S } from "@/core/time";
 import type { MixForecast } from "@/store";
-import { pricedMix } from "../../mix";
+import { poolSeen, pricedMix, type SizeSeen } from "../../mix";
 import type { RealisedInput } from "./day";
 
 /** Draws for each of the days before whose prices are tried. */
@@ -20,10 +20,16 @@ export function withMix(compared: DayCompared, difference: Amount): DayCompared 
   return { ...compared, paid: (compared.paid + difference) as Amount, gap };
 }
 
-type OfDay = Readonly<{ due: readonly DueStretch[]; cards: readonly DatedCard[]; input: RealisedInput }>;
+type OfDay = Readonly<{
+  due: readonly DueStretch[];
+  cards: readonly DatedCard[];
+  input: RealisedInput;
+  /** What was seen in the group's region before the day. */
+  seen: ReadonlyMap<string, SizeSeen>;
+}>;
 
 /** What a mix was expected to save on a day against the group's own price; null where it cannot be told. */
-export function mixForecastOf(mix: Mix | undefined, group: Resource, { due, cards, input }: OfDay): MixForecast | null {
+export function mixForecastOf(mix: Mix | undefined, group: Resource, { due, cards, input, seen }: OfDay): MixForecast | null {
   const card = cardAt(cards, input.from);
   if (!mix || !card) return null;
   const { from, to } = input;
@@ -39,6 +45,10 @@ export function mixForecastOf(mix: Mix | undefined, group: Resource, { due, card
     const provisionMinutes = mix.provisionMinutes ?? usual / MINUTE_S;
     const parsed = mixSchema.safeParse({
       ...priced,
+      pools: priced.pools.map((pool) => {
+        const place = poolPlace(pool.name);
+        return place ? asSeen(pool, poolSeen(seen, place)) : pool;
+      }),
       provisionMinutes,
       wanted,
       firm: Math.min(mix.firm, mostWanted(wanted)),
