@@ -3,6 +3,7 @@ import { useState } from "react";
 import { chosenPoint, type FrontierPoint, type Mix, type MixChoice, type Order, onFrontier } from "@/core/mix";
 import { Button } from "../kit/button";
 import { WordNumber } from "../kit/word-number";
+import { gathered } from "./gathered";
 import type { Frontier as Points } from "./use-mix";
 
 export type FrontierProps = Readonly<{
@@ -18,6 +19,8 @@ export type FrontierProps = Readonly<{
 
 const WIDTH = 460;
 const HEIGHT = 180;
+/** Half of what is pressed for a point, and a little. */
+const APART = 14;
 
 /** What firm units and pools cost, against what is missing with them; a point is pressed to take it. */
 export function Frontier({ frontier, mix, most, currency, onAsk, onCancel, onTake, onFloor }: FrontierProps) {
@@ -25,6 +28,9 @@ export function Frontier({ frontier, mix, most, currency, onAsk, onCancel, onTak
   const points = frontier?.points ?? [];
   const isDone = frontier !== null && points.length === frontier.count;
   const on = onFrontier(points);
+  const onIt = new Set(points.filter((_, i) => on[i]));
+  const isOnFrontier = (point: FrontierPoint) => onIt.has(point);
+  const isNow = (point: FrontierPoint) => isThatOf(mix, point);
   const chosen = isDone ? chosenPoint(points, percent / 100) : null;
   const [dear, lacking] = [
     Math.max(1e-9, ...points.map(({ cost }) => cost)),
@@ -33,6 +39,10 @@ export function Frontier({ frontier, mix, most, currency, onAsk, onCancel, onTak
   const least = Math.min(...points.map(({ cost }) => cost));
   const x = ({ cost }: FrontierPoint) => 12 + ((cost - least) / Math.max(1e-9, dear - least)) * (WIDTH - 24);
   const y = ({ missingUnitHours }: FrontierPoint) => HEIGHT - 10 - (missingUnitHours / lacking) * (HEIGHT - 20);
+  // Who is to be seen: what is chosen, what the mix is, what nothing beats, and then the cheaper.
+  const rank = (point: FrontierPoint) => (point === chosen ? 0 : isNow(point) ? 1 : isOnFrontier(point) ? 2 : 3);
+  const inOrder = [...points].sort((a, b) => rank(a) - rank(b) || a.cost - b.cost);
+  const shown = gathered(inOrder, { x, y, apart: APART });
   return (
     <div className="flex flex-col gap-1">
       <p className="flex flex-wrap items-center gap-x-1.5 leading-7">
@@ -65,21 +75,21 @@ export function Frontier({ frontier, mix, most, currency, onAsk, onCancel, onTak
             {lacking.toFixed(0)}, upwards; filled: nothing is cheaper and lacks less
           </figcaption>
           <div className="relative border-lines border-b border-l" style={{ width: WIDTH, maxWidth: "100%", height: HEIGHT }}>
-            {points.map((point, i) => {
-              const isOn = on[i] === true;
-              const isNow = isThatOf(mix, point);
+            {shown.map(({ point, x: left, y: top, others }) => {
+              const isOn = isOnFrontier(point);
+              const says = `${point.cost.toFixed(2)} ${currency} a week, ${point.missingUnitHours.toFixed(1)} unit-hours missing`;
               return (
                 <button
                   key={`${point.firm} ${point.pools.join()} ${point.order}`}
                   type="button"
-                  aria-label={`Take ${words(point)}: ${point.cost.toFixed(2)} ${currency} a week, ${point.missingUnitHours.toFixed(1)} unit-hours missing`}
-                  title={`${words(point)}: ${point.cost.toFixed(2)} ${currency} a week, ${point.missingUnitHours.toFixed(1)} unit-hours missing, ${(100 * point.atLeastFloor).toFixed(1)} % at least the floor`}
+                  aria-label={`Take ${words(point)}: ${says}`}
+                  title={`${words(point)}: ${says}, ${(100 * point.atLeastFloor).toFixed(1)} % at least the floor${others.length > 0 ? `; ${others.length} more come to about the same` : ""}`}
                   className={`-translate-x-1/2 -translate-y-1/2 absolute flex h-6 w-6 items-center justify-center ${isOn ? "z-10" : ""}`}
-                  style={{ left: `${(100 * x(point)) / WIDTH}%`, top: y(point) }}
+                  style={{ left: `${(100 * left) / WIDTH}%`, top }}
                   onClick={() => onTake(point)}
                 >
                   <span
-                    className={`block h-2.5 w-2.5 rounded-full border ${isOn ? "border-saved bg-saved" : "border-soft"} ${isNow || point === chosen ? "ring-2 ring-ink" : ""}`}
+                    className={`block h-2.5 w-2.5 rounded-full border ${isOn ? "border-saved bg-saved" : "border-soft"} ${isNow(point) || point === chosen ? "ring-2 ring-ink" : ""}`}
                   />
                 </button>
               );
