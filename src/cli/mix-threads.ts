@@ -6,8 +6,8 @@ import { type Mix, type Stretch, type StretchResult, simulateStretch } from "@/c
 export type Task = Readonly<{ mix: Mix; stretch: Stretch }>;
 
 /** What takes longer than this is shared among threads: starting them takes some fifty milliseconds. */
-const ALONE_MS = 400;
-const PER_THREAD = 8;
+const ALONE_MS = 150;
+const PER_THREAD = 16;
 
 /** Runs the tasks, here as long as that is soon done and then on all processors. Results in the order of the tasks. */
 export async function runTasks(tasks: readonly Task[]): Promise<readonly StretchResult[]> {
