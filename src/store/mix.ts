@@ -74,15 +74,25 @@ export async function memberNews(db: Db, ids: readonly string[]): Promise<Map<st
   return new Map(rows.map(({ id, ...news }) => [id, news]));
 }
 
-/** Members that were told to be unhealthy before an instant, run still, and were not replaced; by fleet and name. */
+/** Notes since when members have been unhealthy; all others are well. */
+export async function noteIll(db: Db, ill: ReadonlyMap<string, Instant>): Promise<void> {
+  await db.query(
+    `with told as (
+       select line.id, to_timestamp(line.at) as at from unnest($1::text[], $2::double precision[]) as line (id, at)
+     )
+     update mix_member m set ill_since = (select at from told where id = m.resource_id)
+     where m.ended_at is null and m.ill_since is distinct from (select at from told where id = m.resource_id)`,
+    [[...ill.keys()], [...ill.values()]],
+  );
+}
+
+/** Members that have been unhealthy since before an instant and were not replaced; by fleet and name. */
 export async function illMembers(db: Db, before: Instant): Promise<Readonly<{ fleet: string; name: string }>[]> {
   const { rows } = await db.query<{ fleet: string; name: string }>(
     `select m.fleet, r.name
      from mix_member m
      join resource r on r.id = m.resource_id
-     where m.ended_at is null and r.state = 'running' and exists (
-       select from state_change c
-       where c.resource_id = r.id and c.type = 'unhealthy' and c.at >= r.since and c.at <= to_timestamp($1::double precision))
+     where m.ended_at is null and m.ill_since <= to_timestamp($1::double precision) and r.state = 'running'
      order by m.fleet, r.name
      limit ${MEMBERS_MAX + 1}`,
     [before],

@@ -10,6 +10,7 @@ export {
   onFrontier,
   withChoice,
 } from "./frontier";
+export { HEALTH_METRIC, ILL_S, illSince } from "./health";
 export {
   gapsToKeep,
   type Keeping,

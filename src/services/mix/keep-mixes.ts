@@ -8,6 +8,7 @@ import {
   type MixMember,
   memberNews,
   mixMembers,
+  noteIll,
   noteNotices,
   openGaps,
   priceBooks,
@@ -15,6 +16,7 @@ import {
   whileLeading,
 } from "@/store";
 import type { Services } from "../admin";
+import { membersIll } from "./health";
 import type { Asked, KeepingMixes } from "./keeping";
 import { KeptGroup } from "./kept-group";
 import { mixedGroups } from "./mixed-groups";
@@ -64,7 +66,12 @@ export async function keepMixes(services: Services, keeping: KeepingMixes): Prom
     priceBooks(pool),
   ]);
   const notices = [...news].flatMap(([id, { noticedAt }]) => (noticedAt === null ? [] : [[id, noticedAt] as const]));
-  await whileLeading(pool, lead, (tx) => noteNotices(tx, new Map(notices)));
+  const byId = new Map(world.resources.map((one) => [one.id, one]));
+  const ill = await membersIll(pool, members, { news, byId, now: keeping.now });
+  await whileLeading(pool, lead, async (tx) => {
+    await noteNotices(tx, new Map(notices));
+    await noteIll(tx, ill);
+  });
   const accounts = new Set<string>();
   let count = resent;
   const gaps = await openGaps(pool);
@@ -77,6 +84,7 @@ export async function keepMixes(services: Services, keeping: KeepingMixes): Prom
         mix,
         members: byGroup.get(group.id) ?? [],
         news,
+        ill,
         gaps: gaps.get(group.id) ?? [],
         refusals: refusals.get(group.id) ?? new Map(),
         book: history.bookAt(keeping.now),

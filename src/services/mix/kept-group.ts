@@ -1,6 +1,7 @@
 import { randomUUID } from "node:crypto";
 import {
   gapsToKeep,
+  ILL_S,
   type Keeping,
   type KeepStep,
   type Mix,
@@ -31,8 +32,7 @@ import type { MixedGroup } from "./mixed-groups";
 import { pricedMix } from "./priced";
 import { send } from "./send-orders";
 
-/** Unhealthy for so long, a member is replaced; so many a day, then a person is told. */
-const ILL_S = 10 * MINUTE_S;
+/** So many unhealthy members are replaced a day, then a person is told. */
 const REPLACED_A_DAY = 3;
 /** What was ordered and is not listed by then has gone. */
 const LISTED_WITHIN_S = 5 * MINUTE_S;
@@ -43,6 +43,8 @@ type Given = MixedGroup &
   Readonly<{
     members: readonly MixMember[];
     news: ReadonlyMap<string, MemberNews>;
+    /** Since when members have been unhealthy. */
+    ill: ReadonlyMap<string, Instant>;
     gaps: readonly MixGap[];
     refusals: ReadonlyMap<string, Instant>;
     book: PriceBook;
@@ -94,7 +96,7 @@ export class KeptGroup {
   /** What is there, and what has gone since: each that went leaves a gap, if it was not of the firm part. */
   private async look(byId: ReadonlyMap<string, Resource>): Promise<void> {
     const { now } = this.keeping;
-    const { members, news, mix, plan, replaced } = this.given;
+    const { members, news, ill, mix, plan, replaced } = this.given;
     let mayReplace = plan.unhealthy === "tell" ? 0 : Math.max(0, REPLACED_A_DAY - replaced);
     for (const member of members) {
       const resource = byId.get(member.resourceId);
@@ -113,8 +115,8 @@ export class KeptGroup {
         continue;
       }
       const upAt = resource.since + (mix.setupMinutes ?? 0) * MINUTE_S;
-      const illSince = told?.unhealthyAt ?? null;
-      const isIll = illSince !== null && illSince >= resource.since && now - illSince >= ILL_S && mayReplace > 0;
+      const illSince = ill.get(member.resourceId);
+      const isIll = illSince !== undefined && now - illSince >= ILL_S && mayReplace > 0;
       if (isIll) mayReplace--;
       const state = resource.state === "running" && upAt <= now ? "up" : "coming";
       this.machines.push(machineOf(member, { state, isBusy: isBusy(resource), isIll }));

@@ -1,3 +1,4 @@
+import { ILL_S } from "@/core/mix";
 import type { SetAside } from "@/core/plan";
 import type { StandingDoubt } from "@/core/rounds";
 import { type Instant, MINUTE_S } from "@/core/time";
@@ -27,7 +28,7 @@ export type Attention =
 
 const NAMES = 5;
 /** Whoever was to be replaced for being unhealthy was so by then. */
-const REPLACED_BY_S = 15 * MINUTE_S;
+const REPLACED_BY_S = ILL_S + 5 * MINUTE_S;
 
 /** What needs a person, the gravest first; empty when nothing does. */
 export async function attention(services: Services, person: Person): Promise<Attention[]> {

@@ -1,0 +1,26 @@
+import { type Instant, MINUTE_S } from "../time";
+
+/** The metric by which a machine may be called unhealthy: above 0 it is well. */
+export const HEALTH_METRIC = "health";
+/** So long a machine is unhealthy before anything is done about it. */
+export const ILL_S = 10 * MINUTE_S;
+/** Samples further apart than so many steps, or as old, say nothing of what lies between. */
+const APART_STEPS = 2;
+
+type HealthSample = Readonly<{ at: Instant; stepS: number; value: number }>;
+
+/**
+ * Since when a machine has told of nothing but being unhealthy, by its samples in order of time, each at the end of its slot;
+ * null where the last says that it is well, is too old to say anything, or there is none.
+ */
+export function illSince(samples: readonly HealthSample[], now: Instant): Instant | null {
+  let since: Instant | null = null;
+  let next = now;
+  for (let i = samples.length - 1; i >= 0; i--) {
+    const { at, stepS, value } = samples[i] as HealthSample;
+    if (value > 0 || next - at > APART_STEPS * stepS) break;
+    since = at - stepS;
+    next = at;
+  }
+  return since;
+}
