@@ -65,7 +65,7 @@ test("a rate is set by hand and goes back, and a warning says what is odd with i
   await browser.type(name, "30");
   await browser.sees(/set by hand; seen \d/);
   await browser.type(name, "");
-  await browser.sees(/in \S+ machine-hours/);
+  await browser.sees(/\d in [\d\s]+: [\d.]+ to [\d.]+ · waves, spells/);
   const capped = name.replace("Evictions a machine-week", "Cap");
   await browser.type(capped, "0.01");
   await browser.sees(/\D0 % of hours under it/);

@@ -33,7 +33,7 @@ export function AsOfFrame({ zone, children }: AsOfFrameProps) {
           </Link>
         </p>
       )}
-      <div className="min-w-0 flex-1 lg:min-h-0 lg:overflow-auto print:overflow-visible">{children}</div>
+      <div className="min-w-0 flex-1 lg:relative lg:min-h-0 lg:overflow-auto print:overflow-visible">{children}</div>
     </main>
   );
 }

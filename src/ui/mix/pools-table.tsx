@@ -30,14 +30,19 @@ export function PoolsTable({ mix, offers, onPools }: PoolsTableProps) {
         <caption className="sr-only">Pools</caption>
         <thead>
           <tr className="border-lines border-b text-left">
-            <th className="pr-3 font-semibold">Size and zone</th>
-            <th className="pr-3 text-right font-semibold">units</th>
-            <th className="pr-3 text-right font-semibold">{offers.currency} a unit-hour</th>
-            <th className="pr-3 text-right font-semibold">of full price</th>
-            <th className="pr-3 font-semibold">price, {offers.evictedDays} days</th>
-            <th className="pr-3 font-semibold">cap a machine-hour</th>
-            <th className="pr-3 text-right font-semibold">evictions a machine-week</th>
-            <th className="pr-3 font-semibold">known from</th>
+            <th className="pr-2 font-semibold">Size and zone</th>
+            <th className="pr-2 text-right font-semibold">units</th>
+            <th className="pr-2 text-right font-semibold">{offers.currency} a unit-hour</th>
+            <th className="pr-2 text-right font-semibold">of full price</th>
+            <th className="pr-2 font-semibold">price, {offers.evictedDays} days</th>
+            <th className="pr-2 font-semibold">cap a machine-hour</th>
+            <th className="pr-2 text-right font-semibold">evictions a machine-week</th>
+            <th
+              className="pr-2 font-semibold"
+              title="Evictions in machine-hours, and what nine of ten rates that fit them lie between"
+            >
+              seen in machine-hours
+            </th>
             <th className="font-semibold">by hour</th>
           </tr>
         </thead>
@@ -94,16 +99,16 @@ function Row({ offer, pool, firmPrice, isPictured, onPicture, onPool }: RowProps
   const byHand = pool && typeof pool.hazard === "number" ? pool.hazard : null;
   return (
     <tr className="h-[30px] border-lines border-b">
-      <td className="whitespace-nowrap pr-3">
+      <td className="whitespace-nowrap pr-2">
         <label className="flex items-center gap-2">
           <input type="checkbox" checked={pool !== null} onChange={() => onPool(pool ? null : poolOf(offer))} />
           <span className={pool ? "font-semibold" : ""}>{offer.name}</span>
         </label>
       </td>
-      <td className="pr-3 text-right tabular-nums">{offer.units}</td>
-      <td className="pr-3 text-right tabular-nums">{perUnit.toFixed(4)}</td>
-      <td className="pr-3 text-right tabular-nums">{Math.round((100 * perUnit) / firmPrice)} %</td>
-      <td className="pr-3">
+      <td className="pr-2 text-right tabular-nums">{offer.units}</td>
+      <td className="pr-2 text-right tabular-nums">{perUnit.toFixed(4)}</td>
+      <td className="pr-2 text-right tabular-nums">{Math.round((100 * perUnit) / firmPrice)} %</td>
+      <td className="pr-2">
         <button
           type="button"
           aria-expanded={isPictured}
@@ -118,7 +123,7 @@ function Row({ offer, pool, firmPrice, isPictured, onPicture, onPool }: RowProps
           />
         </button>
       </td>
-      <td className="whitespace-nowrap pr-3">
+      <td className="whitespace-nowrap pr-2">
         <DecimalCell
           label={`Cap of ${offer.name}`}
           title="Above it its machines go and none can be had; the price then moves as it did in the last week"
@@ -130,7 +135,7 @@ function Row({ offer, pool, firmPrice, isPictured, onPicture, onPool }: RowProps
         />
         {cap !== null && <span className="text-soft"> {Math.round(100 * shareUnder(offer, cap))} % of hours under it</span>}
       </td>
-      <td className="pr-3 text-right tabular-nums">
+      <td className="pr-2 text-right tabular-nums">
         <DecimalCell
           label={`Evictions a machine-week of ${offer.name}`}
           title="What was seen says this; type over it to see what changes, empty it to go back"
@@ -144,11 +149,11 @@ function Row({ offer, pool, firmPrice, isPictured, onPicture, onPool }: RowProps
         />
       </td>
       <td
-        className="whitespace-nowrap pr-3 text-soft"
+        className="whitespace-nowrap pr-2 text-soft"
         title={`Prior and evidence: Gamma(${rate.shape}, ${rate.rate.toFixed(0)} machine-hours)`}
       >
         {byHand === null
-          ? `${offer.evictions} in ${Math.round(offer.machineHours).toLocaleString("en").replaceAll(",", "\u202f")} machine-hours: ${(rate.p5 * WEEK_HOURS).toFixed(2)} to ${(rate.p95 * WEEK_HOURS).toFixed(2)}`
+          ? `${offer.evictions} in ${Math.round(offer.machineHours).toLocaleString("en").replaceAll(",", "\u202f")}: ${(rate.p5 * WEEK_HOURS).toFixed(2)} to ${(rate.p95 * WEEK_HOURS).toFixed(2)}`
           : `set by hand; seen ${(rate.mean * WEEK_HOURS).toFixed(2)}`}
         {" · "}
         <button type="button" className="underline" aria-label={`Waves and spells of ${offer.name}`} onClick={onPicture}>
@@ -191,7 +196,7 @@ function HourBars({ counts }: { counts: readonly number[] }) {
       <title>{words}</title>
       {counts.map((count, h) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: an hour is its place
-        <rect key={h} x={h * 3} width={2} y={20 - (count / top) * 19} height={(count / top) * 19 + 1} fill="var(--loss)" />
+        <rect key={h} x={h * 3} width={2} y={19 - (count / top) * 18} height={(count / top) * 18 + 1} fill="var(--loss)" />
       ))}
     </svg>
   );

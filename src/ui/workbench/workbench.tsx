@@ -172,7 +172,7 @@ export function Workbench({
   return (
     <div className="grid grid-cols-1 lg:h-full lg:grid-cols-[minmax(0,1fr)_360px]">
       <SkipLinks />
-      <div className="flex min-w-0 flex-col gap-2 px-4 py-3 lg:min-h-0 lg:overflow-auto">
+      <div className="flex min-w-0 flex-col gap-2 px-4 py-3 lg:relative lg:min-h-0 lg:overflow-auto">
         <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
           <h1 className="font-medium text-[20px] leading-7">{fleet.name}</h1>
           <span className="text-soft">
@@ -332,7 +332,7 @@ export function Workbench({
       <div
         id="ledger"
         tabIndex={-1}
-        className="border-lines bg-raised px-4 py-3 max-lg:border-t lg:min-h-0 lg:overflow-auto lg:border-l"
+        className="border-lines bg-raised px-4 py-3 max-lg:border-t lg:relative lg:min-h-0 lg:overflow-auto lg:border-l"
       >
         {projection && first && basis ? (
           <Ledger
