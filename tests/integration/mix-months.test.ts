@@ -6,6 +6,7 @@ import {
   type Mix,
   mixFigures,
   mixSchema,
+  pricesAhead,
   ratesSeen,
   type Seen,
   simulateStretch,
@@ -34,12 +35,8 @@ const wantedAt = (t: number) => (Math.floor(t / 3600) % 24 >= 6 && Math.floor(t 
 /** Weeks of prices that a forecast draws from. */
 const PRICED = 12;
 
-/**
- * The hourly prices of four weeks to come: whole weeks of those before, drawn with replacement, and their level moved by what
- * another draw of all of them comes to, since twelve weeks do not say more about the level than that. Each `turn` draws anew.
- */
-function pricesAhead(kept: KeptGroup, name: string, { from, turn }: { from: number; turn: number }): number[] {
-  // A size has one price in all zones.
+/** The hourly prices of four weeks to come, drawn from weeks before by the rule of the core; a size has one price in all zones. */
+function pricesOf(kept: KeptGroup, name: string, { from, turn }: { from: number; turn: number }): number[] {
   const [size = ""] = name.split(" ");
   const unit = { ...kept.group, size };
   const weeks = Array.from({ length: PRICED }, (_, w) =>
@@ -48,10 +45,7 @@ function pricesAhead(kept: KeptGroup, name: string, { from, turn }: { from: numb
       return Number(spotRate(kept.world.seed, unit, Math.floor(at / DAY) * DAY));
     }),
   );
-  const drawn = (what: string, n: number) =>
-    Array.from({ length: n }, (_, i) => weeks[Math.floor(chance(turn, what, size, i) * PRICED)] as number[]);
-  const level = meanOf(drawn("level", PRICED).flat()) / meanOf(weeks.flat());
-  return drawn("week", 4).flatMap((week) => week.map((price) => price * level));
+  return pricesAhead(weeks, { size, turn, count: 4 });
 }
 
 const unitsOf = (name: string) => (name.startsWith("brig") ? 2 : 1);
@@ -121,7 +115,7 @@ function mixOf(seed: number, { kept, seen, from, turn }: Known): Mix {
     pools: POOLS.map((name) => ({
       name,
       unitsPerMachine: unitsOf(name),
-      priceSeries: pricesAhead(kept, name, { from, turn }),
+      priceSeries: pricesOf(kept, name, { from, turn }),
       ...(seen ? rates(seen, name, turn) : { hazard: priorOf(name) }),
       ...(seen ? spells(seed, name, { from, turn }) : {}),
       dryHazardFactor: seen ? dryFactorOf(seen, turn) : null,

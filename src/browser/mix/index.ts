@@ -1,12 +1,12 @@
-import type { FrontierPoint, Mix, MixChoice } from "@/core/mix";
-import type { Answer, Ask, Simulated } from "./messages";
+import type { FrontierPoint, MixChoice } from "@/core/mix";
+import type { Answer, Ask, Laid, Simulated } from "./messages";
 
-export type { Simulated } from "./messages";
+export type { Laid, Simulated } from "./messages";
 
 /** Two workers, so that a frontier keeps no fan waiting. What is asked anew ends what was under way. */
 export type MixWorkers = Readonly<{
-  simulate: (mix: Mix, days: number, on: (simulated: Simulated) => void) => void;
-  frontier: (mix: Mix, days: number, choices: readonly MixChoice[], on: (points: readonly FrontierPoint[]) => void) => void;
+  simulate: (laid: Laid, on: (simulated: Simulated) => void) => void;
+  frontier: (laid: Laid, choices: readonly MixChoice[], on: (points: readonly FrontierPoint[]) => void) => void;
   /** Ends what is under way; nothing of it is told any more. */
   cancel: (what: "simulate" | "frontier") => void;
   close: () => void;
@@ -30,15 +30,15 @@ export function openMixWorkers(onError: (message: string) => void): MixWorkers {
   simulating.onmessage = listen;
   pointing.onmessage = listen;
   return {
-    simulate(mix, days, on) {
+    simulate(laid, on) {
       onSimulated = on;
       asked = { ...asked, simulate: ++ids };
-      simulating.postMessage({ kind: "simulate", id: ids, mix, days, seed: SEED } satisfies Ask);
+      simulating.postMessage({ kind: "simulate", id: ids, seed: SEED, ...laid } satisfies Ask);
     },
-    frontier(mix, days, choices, on) {
+    frontier(laid, choices, on) {
       onPoints = on;
       asked = { ...asked, frontier: ++ids };
-      pointing.postMessage({ kind: "frontier", id: ids, mix, days, seed: SEED, choices } satisfies Ask);
+      pointing.postMessage({ kind: "frontier", id: ids, seed: SEED, choices, ...laid } satisfies Ask);
     },
     cancel(what) {
       asked = { ...asked, [what]: 0 };

@@ -1,8 +1,11 @@
-import type { Fan, FrontierPoint, Mix, MixChoice, MixFigures } from "@/core/mix";
+import type { Fan, FrontierPoint, Mix, MixChoice, MixFigures, SeenPrices } from "@/core/mix";
+
+/** A mix over the days to come, and what its pools cost so far: what they will cost is drawn from it. */
+export type Laid = Readonly<{ mix: Mix; days: number; prices: SeenPrices }>;
 
 export type Ask =
-  | Readonly<{ kind: "simulate"; id: number; mix: Mix; days: number; seed: number }>
-  | Readonly<{ kind: "frontier"; id: number; mix: Mix; days: number; seed: number; choices: readonly MixChoice[] }>
+  | Readonly<{ kind: "simulate"; id: number; seed: number } & Laid>
+  | Readonly<{ kind: "frontier"; id: number; seed: number; choices: readonly MixChoice[] } & Laid>
   | Readonly<{ kind: "cancel"; of: "simulate" | "frontier" }>;
 
 /** What the trials so far come to; `isDone` with the last of them. */

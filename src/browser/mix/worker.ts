@@ -1,9 +1,10 @@
-import { joinStretches, type Mix, mixFigures, type StretchResult, simulateStretch, withChoice } from "@/core/mix";
-import type { Answer, Ask } from "./messages";
+import { joinStretches, mixFigures, type StretchResult, simulateStretch, withChoice, withPricesAhead } from "@/core/mix";
+import type { Answer, Ask, Laid } from "./messages";
 
 /**
  * Simulates a mix in ever longer stretches, so that a first picture is there at once and gets finer, and the points of
- * a frontier one by one. Gives way between two stretches: whatever is asked anew ends what was under way.
+ * a frontier one by one. Gives way between two pieces: whatever is asked anew ends what was under way. Each piece of so many
+ * trials has prices of its own, drawn from those that were seen; points share them.
  */
 const FIRST_TRIALS = 40;
 const MOST_TRIALS = 2_000;
@@ -25,12 +26,13 @@ addEventListener("message", ({ data: ask }: MessageEvent<Ask>) => {
   work.catch((error) => tell({ kind: "failed", id: ask.id, message: error instanceof Error ? error.message : String(error) }));
 });
 
-async function simulate({ id, mix, days, seed }: Extract<Ask, { kind: "simulate" }>): Promise<void> {
+async function simulate({ id, seed, ...laid }: Extract<Ask, { kind: "simulate" }>): Promise<void> {
   let all: StretchResult | null = null;
   let done = 0;
   while (done < MOST_TRIALS) {
     const count = Math.min(MOST_TRIALS - done, Math.max(FIRST_TRIALS, done));
-    const part = await inPieces(mix, { seed, days, first: done, count }, () => current.simulate === id);
+    const stretch = { seed, first: done, count, fanPoints: FAN_POINTS };
+    const part = await inPieces(laid, stretch, () => current.simulate === id);
     if (!part) return;
     all = all ? joinStretches([all, part]) : part;
     done += count;
@@ -39,29 +41,29 @@ async function simulate({ id, mix, days, seed }: Extract<Ask, { kind: "simulate"
   }
 }
 
+type Piecewise = Readonly<{ seed: number; first: number; count: number; fanPoints: number }>;
+
 /** A stretch in pieces of some ten milliseconds; null where something newer was asked meanwhile. */
-async function inPieces(
-  mix: Mix,
-  { seed, days, first, count }: Readonly<{ seed: number; days: number; first: number; count: number }>,
-  isCurrent: () => boolean,
-): Promise<StretchResult | null> {
+async function inPieces(laid: Laid, stretch: Piecewise, isCurrent: () => boolean): Promise<StretchResult | null> {
+  const { seed, first, count, fanPoints } = stretch;
+  const { days } = laid;
   const parts: StretchResult[] = [];
-  for (let at = 0; at < count; ) {
+  for (let at = 0; at < count; at += FIRST_TRIALS) {
     await giveWay();
     if (!isCurrent()) return null;
+    const mix = withPricesAhead(laid.mix, laid.prices, { turn: Math.floor((first + at) / FIRST_TRIALS), days });
     const size = Math.min(FIRST_TRIALS, count - at);
-    parts.push(simulateStretch(mix, { seed, days, first: first + at, count: size, fanPoints: FAN_POINTS }));
-    at += size;
+    parts.push(simulateStretch(mix, { seed, days, first: first + at, count: size, fanPoints }));
   }
   return joinStretches(parts);
 }
 
-async function frontier({ id, mix, days, seed, choices }: Extract<Ask, { kind: "frontier" }>): Promise<void> {
+async function frontier({ id, mix, days, prices, seed, choices }: Extract<Ask, { kind: "frontier" }>): Promise<void> {
   const points = [];
+  const stretch = { seed, first: 0, count: POINT_TRIALS, fanPoints: 0 };
   for (const choice of choices) {
-    await giveWay();
-    if (current.frontier !== id) return;
-    const part = simulateStretch(withChoice(mix, choice), { seed, days, first: 0, count: POINT_TRIALS, fanPoints: 0 });
+    const part = await inPieces({ mix: withChoice(mix, choice), days, prices }, stretch, () => current.frontier === id);
+    if (!part) return;
     const { cost, missingUnitHours, atLeastFloor } = mixFigures(part.outcomes);
     points.push({ ...choice, cost: cost.mean, missingUnitHours: missingUnitHours.mean, atLeastFloor });
     tell({ kind: "points", id, points });

@@ -26,6 +26,7 @@ export { type Mix, mixSchema, mostWanted, type Order, orderHazard, type Pool } f
 export { type Figure, meanOf } from "./outcomes";
 export { poolPlace } from "./pool-name";
 export { countsSchema, gammaQuantile, posterior, type Rate } from "./posterior";
+export { pricesAhead, type SeenPrices, withPricesAgain, withPricesAhead } from "./prices-ahead";
 export {
   asSaid,
   asSeen,

@@ -1,6 +1,6 @@
 "use client";
 import { useEffect, useMemo, useState } from "react";
-import { asSaid, type Mix, mixWarnings, mostWanted } from "@/core/mix";
+import { asSaid, type Mix, mixWarnings, mostWanted, withPricesAgain } from "@/core/mix";
 import type { FleetDraft } from "@/core/plan";
 import type { Instant } from "@/core/time";
 import { Button } from "../kit/button";
@@ -41,12 +41,16 @@ const WANTED_MAX = 10_000;
 
 /** How much is firm, where the rest comes from, and what that saves and risks in the coming week. */
 export function MixCourse({ draft, view, hasHours, onAsk, now, zone, inForce, onDraft }: MixCourseProps) {
-  const { offers, isRead, unread, laid, from, mix: simulatedMix } = view;
+  const { offers, isRead, unread, laid, over, from, mix: simulatedMix } = view;
   const { simulated, frontier, problem, askFrontier, cancelFrontier } = view;
   const { mix } = draft;
   const [studied, setStudied] = useState<Tried | null>(null);
   useEffect(onAsk, [onAsk]);
-  const studyMix = useMemo(() => laid(mix, STUDY_DAYS), [laid, mix]);
+  // One mix for all of its trials: at the prices of the weeks before.
+  const studyMix = useMemo(() => {
+    const one = laid(mix, STUDY_DAYS);
+    return one && withPricesAgain(one, over.prices, STUDY_DAYS);
+  }, [laid, mix, over]);
   const forceMix = inForce?.mix;
   const isOther = forceMix !== undefined && mix !== undefined && !isSameJson(forceMix, mix);
   const simulatedForce = useMemo(() => (isOther ? laid(forceMix) : null), [laid, isOther, forceMix]);
@@ -160,13 +164,7 @@ export function MixCourse({ draft, view, hasHours, onAsk, now, zone, inForce, on
       {simulated && simulatedMix && <Fan fan={simulated.fan} mix={simulatedMix} from={from} zone={zone} />}
       {simulated &&
         (simulatedForce ? (
-          <BesideForce
-            simulated={simulated}
-            currency={offers.currency}
-            floor={mix.floor ?? 0}
-            mix={simulatedForce}
-            days={MIX_DAYS}
-          />
+          <BesideForce simulated={simulated} currency={offers.currency} floor={mix.floor ?? 0} mix={simulatedForce} over={over} />
         ) : (
           <Figures simulated={simulated} currency={offers.currency} floor={mix.floor ?? 0} />
         ))}

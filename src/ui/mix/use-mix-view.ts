@@ -1,13 +1,13 @@
 "use client";
 import { useCallback, useMemo } from "react";
 import type { CompiledSchedule } from "@/core/hours";
-import { type Mix, mixSchema, overHours } from "@/core/mix";
+import { type Mix, mixSchema, overHours, type SeenPrices } from "@/core/mix";
 import type { Amount } from "@/core/pricing";
 import type { Line, MixLever } from "@/core/projection";
 import { DAY_S, type Instant } from "@/core/time";
 import type { MixOffers } from "@/services";
 import { asOfNow } from "./mix-of";
-import { useMix, useOffers } from "./use-mix";
+import { type Over, useMix, useOffers } from "./use-mix";
 
 export const MIX_DAYS = 7;
 /** Billionths of the currency a 730-hour month and second: what amounts are counted in. */
@@ -18,10 +18,12 @@ export type MixView = ReturnType<typeof useMix> &
     offers: MixOffers | null;
     isRead: boolean;
     unread: string | null;
-    /** The draft's mix over the coming week, at today's prices and by its hours; null where it cannot be simulated. */
+    /** The draft's mix over the coming week, by its hours; null where it cannot be simulated. */
     mix: Mix | null;
     /** Lays a mix out the same way, over a week or so many days. */
     laid: (mix: Mix | undefined, days?: number) => Mix | null;
+    /** What it is simulated over. */
+    over: Over;
     from: Instant;
     /** What it takes off in the ledger; null until it was simulated. */
     lever: MixLever | null;
@@ -53,7 +55,8 @@ export function useMixView({ selector, mix, schedule, now, lines, isAsked }: Mix
     [offers, schedule, from],
   );
   const simulatedMix = useMemo(() => laid(mix), [laid, mix]);
-  const simulating = useMix(simulatedMix, MIX_DAYS);
+  const over = useMemo(() => ({ days: MIX_DAYS, prices: pricesOf(offers) }), [offers]);
+  const simulating = useMix(simulatedMix, over);
   const { simulated } = simulating;
   const lever = useMemo((): MixLever | null => {
     const groups = lines.map(({ kind, isLeft }) => kind === "group" && !isLeft);
@@ -70,7 +73,11 @@ export function useMixView({ selector, mix, schedule, now, lines, isAsked }: Mix
       lines: groups,
     };
   }, [simulated, simulatedMix, offers, lines]);
-  return { ...simulating, offers, isRead, unread, mix: simulatedMix, laid, from, lever };
+  return { ...simulating, over, offers, isRead, unread, mix: simulatedMix, laid, from, lever };
+}
+
+function pricesOf(offers: MixOffers | null): SeenPrices {
+  return Object.fromEntries((offers?.offers ?? []).map(({ name, prices }) => [name, prices]));
 }
 
 function unitHours({ wanted }: Mix): number {

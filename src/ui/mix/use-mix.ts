@@ -1,6 +1,6 @@
 "use client";
 import { useEffect, useRef, useState } from "react";
-import { type MixWorkers, openMixWorkers, type Simulated } from "@/browser/mix";
+import { type Laid, type MixWorkers, openMixWorkers, type Simulated } from "@/browser/mix";
 import { everyChoice, type FrontierPoint, type Mix, type MixChoice, mostWanted } from "@/core/mix";
 import type { MixOffers } from "@/services";
 import { AnswerError, ask } from "../kit/ask";
@@ -32,10 +32,13 @@ export function useOffers(
 /** The points that were tried so far, of how many, and the mix that they are choices of. */
 export type Frontier = Readonly<{ points: readonly FrontierPoint[]; count: number; of: Mix }>;
 
+/** What a mix is simulated over: so many days, at prices drawn from those that its pools had. */
+export type Over = Omit<Laid, "mix">;
+
 /** Simulates a mix anew at every edit, and its frontier when asked to. What was simulated stays until the next is there. */
 export function useMix(
   mix: Mix | null,
-  days: number,
+  over: Over,
 ): Readonly<{
   simulated: Simulated | null;
   frontier: Frontier | null;
@@ -55,12 +58,12 @@ export function useMix(
     };
   }, []);
   useEffect(() => {
-    if (mix) workers.current?.simulate(mix, days, setSimulated);
+    if (mix) workers.current?.simulate({ mix, ...over }, setSimulated);
     else {
       workers.current?.cancel("simulate");
       setSimulated(null);
     }
-  }, [mix, days]);
+  }, [mix, over]);
   // A point that is taken leaves the frontier standing; another mix is another frontier.
   const isOther = frontier !== null && mix !== null && !isTriedIn(frontier.of, mix);
   useEffect(() => {
@@ -77,7 +80,7 @@ export function useMix(
       const choices = spread(mix);
       const about = { count: choices.length, of: mix };
       setFrontier({ points: [], ...about });
-      workers.current?.frontier(mix, days, choices, (points) => setFrontier({ points, ...about }));
+      workers.current?.frontier({ mix, ...over }, choices, (points) => setFrontier({ points, ...about }));
     },
     cancelFrontier() {
       workers.current?.cancel("frontier");

@@ -1,0 +1,75 @@
+import { draw, keyOf, under, wordOf } from "./draws";
+import type { Mix } from "./mix";
+import { poolPlace } from "./pool-name";
+
+const WEEK_HOURS = 168;
+const DAY_HOURS = 24;
+
+/** The price of each hour that was seen of some pools, per machine-hour, the oldest first and the last of now. */
+export type SeenPrices = Readonly<Record<string, readonly number[]>>;
+
+/** Hourly prices by whole weeks, the latest first; what is left at the beginning is no week. */
+export function weeksOf(prices: readonly number[]): readonly (readonly number[])[] {
+  const count = Math.floor(prices.length / WEEK_HOURS);
+  return Array.from({ length: count }, (_, w) =>
+    prices.slice(prices.length - (w + 1) * WEEK_HOURS, prices.length - w * WEEK_HOURS),
+  );
+}
+
+export type Ahead = Readonly<{
+  /** What is as dear as another at the same time draws the same weeks. */
+  size: string;
+  /** Each turn draws anew. */
+  turn: number;
+  /** How many weeks are to come. */
+  count: number;
+}>;
+
+/**
+ * The hourly prices of weeks to come: whole weeks of those that were seen, at least one, drawn with replacement, and their level
+ * moved by what another draw of all of them comes to, since so few weeks do not say more about the level than that.
+ */
+export function pricesAhead(weeks: readonly (readonly number[])[], { size, turn, count }: Ahead): number[] {
+  const key = under(keyOf(turn), wordOf(size));
+  const drawn = (first: number, n: number) =>
+    Array.from({ length: n }, (_, i) => weeks[Math.floor(draw(key.a, key.b, first + i) * weeks.length)] as readonly number[]);
+  const mean = meanOf(weeks.flat());
+  const level = mean === 0 ? 1 : meanOf(drawn(count, weeks.length).flat()) / mean;
+  return drawn(0, count).flatMap((week) => week.map((price) => price * level));
+}
+
+type Weeks = readonly (readonly number[])[];
+
+/** A mix over so many days at prices as they may come, for pools whose price was seen to move over a week or longer; others keep theirs. */
+export function withPricesAhead(mix: Mix, seen: SeenPrices, { turn, days }: Readonly<{ turn: number; days: number }>): Mix {
+  return overWeeks(mix, seen, { days, laid: (weeks, size, count) => pricesAhead(weeks, { size, turn, count }) });
+}
+
+/** The same at the prices that were seen, one week after the other as they were, and again. */
+export function withPricesAgain(mix: Mix, seen: SeenPrices, days: number): Mix {
+  const laid = (weeks: Weeks, _: string, count: number) =>
+    Array.from({ length: count }, (__, i) => weeks[weeks.length - 1 - (i % weeks.length)] as readonly number[]).flat();
+  return overWeeks(mix, seen, { days, laid });
+}
+
+type Laying = Readonly<{ days: number; laid: (weeks: Weeks, size: string, count: number) => number[] }>;
+
+function overWeeks(mix: Mix, seen: SeenPrices, { days, laid }: Laying): Mix {
+  const hours = Math.ceil(days * DAY_HOURS);
+  return {
+    ...mix,
+    pools: mix.pools.map((pool) => {
+      const weeks = weeksOf(seen[pool.name] ?? []);
+      const [first] = weeks;
+      if (!first || weeks.every((week) => week.every((price) => price === first[0]))) return pool;
+      const { price: _, priceSeries: __, ...rest } = pool;
+      const size = poolPlace(pool.name)?.size ?? pool.name;
+      const count = Math.max(1, Math.ceil(hours / WEEK_HOURS));
+      return { ...rest, priceSeries: laid(weeks, size, count).slice(0, hours) };
+    }),
+  };
+}
+
+function meanOf(values: readonly number[]): number {
+  return values.reduce((sum, value) => sum + value, 0) / values.length;
+}
