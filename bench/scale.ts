@@ -1,5 +1,6 @@
 import { burnPage, closeSpendDays, DEMO_PERSON, loadPlan, ROUNDS_WORKER, realiseDays, runRound } from "@/services";
 import { loadWorld, readClouds } from "@/services/inventory";
+import { EVERYTHING } from "../tests/support/burn-query";
 import { PLAN } from "../tests/support/weeks/hours";
 import { type Here, startHere } from "../tests/support/weeks/standin-here";
 import { MANY_MACHINES } from "./burn";
@@ -14,17 +15,7 @@ const GROWTH_MAX = 15;
 /** What is a matter of milliseconds says nothing of growth. */
 const FLOOR_MS = 30;
 
-const QUERY = {
-  filters: [],
-  group: "none",
-  sort: "perHour",
-  isDescending: true,
-  only: "all",
-  opened: [],
-  offset: 0,
-  limit: 100,
-  at: null,
-} as const;
+const QUERY = { ...EVERYTHING, limit: 100 };
 
 /** From a thousand machines to a hundred thousand: what one look, one change, one closed day and one day of savings take. */
 export async function benchScale(): Promise<void> {
