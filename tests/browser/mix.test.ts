@@ -28,6 +28,12 @@ test("a mix is tried in a press, its fan is drawn, and its divide moves by dragg
   await browser.sees(/One sloop-4, a month: [\d.]+ at full price, [\d.]+ as spot: [\d.]+ EUR less/);
   await (await browser.button("Try a mix")).click();
   await browser.sees(/2000 trials; the spans hold nine of ten/);
+  // What an eviction costs, either way; and prices that moved spread what the week costs.
+  await browser.sees(/Kept, its disk goes on costing [\d.]+ EUR a month.*set-up is paid again, 0\.\d+ EUR each time/);
+  await browser.sees(/of 100 months 90 save between/);
+  const said = (await browser.driver.findElement({ css: "body" }).getText()).replaceAll("\u00a0", "");
+  const [, least = 0, most = 0] = /90 save between ([\d.]+) and ([\d.]+)/.exec(said)?.map(Number) ?? [];
+  expect(most - least).toBeGreaterThan(least / 100);
   await browser.sees(/at any one moment 19 of 20 trials have \d or more/);
   const slider = browser.driver.findElement({ css: "[aria-label='Firm units']" });
   expect(await slider.getAttribute("aria-valuetext")).toBe("3 firm, 3 spot");

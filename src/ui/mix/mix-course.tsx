@@ -10,6 +10,7 @@ import { WordChoice } from "../kit/word-choice";
 import { WordNumber } from "../kit/word-number";
 import { BesideForce } from "./beside-force";
 import { DividedBar } from "./divided-bar";
+import { EvictionWords } from "./eviction-words";
 import { Fan } from "./fan";
 import { Figures } from "./figures";
 import { Frontier } from "./frontier";
@@ -148,6 +149,7 @@ export function MixCourse({ draft, view, hasHours, onAsk, now, zone, inForce, on
         )}
         .
       </p>
+      <EvictionWords offers={offers} setupMinutes={mix.setupMinutes ?? 0} />
       {inForce !== null && <Kept fleet={inForce.fleet} zone={zone} now={now} />}
       {offers.ownPrice < offers.firmPrice && (
         <p className="text-[13px] text-soft">

@@ -1,4 +1,5 @@
 import type { MixOffers } from "@/services";
+import { EvictionWords } from "./eviction-words";
 
 const MONTH_HOURS = 730;
 
@@ -22,10 +23,7 @@ export function PlainQuestion({ offers }: Readonly<{ offers: MixOffers }>) {
         One {size}, a month: <b>{month(firmPrice + diskPrice)}</b> at full price, <b>{month(cheapest + diskPrice)}</b> as spot:{" "}
         <b className="text-saved">{month(firmPrice - cheapest)}</b> {currency} less. There are {ownUnits}.
       </p>
-      <p className="text-[13px] text-soft">
-        Evicted with {offers.noticeS} s notice. Kept, its disk goes on costing {month(diskPrice)} a month and waits for its own
-        pool; dropped, what is on it is lost and set-up is paid again.
-      </p>
+      <EvictionWords offers={offers} />
     </div>
   );
 }
