@@ -35,19 +35,18 @@ const wantedAt = (t: number) => (Math.floor(t / 3600) % 24 >= 6 && Math.floor(t 
 /** Weeks of prices that a forecast draws from. */
 const PRICED = 12;
 
-/** The hourly prices of four weeks to come, drawn from weeks before by the rule of the core; a size has one price in all zones. */
-function pricesOf(kept: KeptGroup, name: string, { from, turn }: { from: number; turn: number }): number[] {
-  const [size = ""] = name.split(" ");
-  const unit = { ...kept.group, size };
-  const weeks = Array.from({ length: PRICED }, (_, w) =>
+/** The hourly prices of the weeks before; a size has one price in all zones. */
+function weeksBefore(kept: KeptGroup, name: string, from: number): readonly (readonly number[])[] {
+  const unit = { ...kept.group, size: sizeOf(name) };
+  return Array.from({ length: PRICED }, (_, w) =>
     Array.from({ length: 168 }, (__, h) => {
       const at = from - (w + 1) * 7 * DAY + h * 3600;
       return Number(spotRate(kept.world.seed, unit, Math.floor(at / DAY) * DAY));
     }),
   );
-  return pricesAhead(weeks, { size, turn, count: 4 });
 }
 
+const sizeOf = (name: string) => name.split(" ")[0] ?? "";
 const unitsOf = (name: string) => (name.startsWith("brig") ? 2 : 1);
 /** One eviction in a hundred machine-hours of eight cores; of sixteen, twice as often. */
 const priorOf = (name: string) => ({ shape: 1, rate: 100 / unitsOf(name) });
@@ -76,8 +75,7 @@ function rates(seen: Measured, name: string, turn: number) {
 }
 
 /** How long spells are, as far as so many of them say. */
-function spells(seed: number, name: string, { from, turn }: { from: number; turn: number }) {
-  const { availableHours, dryHours, count } = spellsOf(seed, name, { from: from - DAYS * DAY, to: from });
+function spells(name: string, { availableHours, dryHours, count }: ReturnType<typeof spellsOf>, turn: number) {
   const drawn = (mean: number, what: string) => (mean * count) / gammaQuantile(count, chance(turn, what, name));
   return { availableHours: drawn(availableHours, "available"), dryHours: drawn(dryHours, "dry") };
 }
@@ -102,9 +100,21 @@ function dryFactorOf(seen: Measured, turn: number): number {
   return dry === 0 ? factor : (factor * gammaQuantile(dry, chance(turn, "dry factor"))) / dry;
 }
 
-type Known = Readonly<{ kept: KeptGroup; seen: Measured | null; from: number; turn: number }>;
+/** What is known of each pool before a month: its prices, and once it was watched for a month its spells. */
+type PoolPast = Readonly<{ weeks: readonly (readonly number[])[]; spells: ReturnType<typeof spellsOf> }>;
+type Known = Readonly<{ past: ReadonlyMap<string, PoolPast>; seen: Measured | null; from: number; turn: number }>;
 
-function mixOf(seed: number, { kept, seen, from, turn }: Known): Mix {
+function pastOf(kept: KeptGroup, from: number): ReadonlyMap<string, PoolPast> {
+  const { seed } = kept.world;
+  return new Map(
+    POOLS.map((name) => [
+      name,
+      { weeks: weeksBefore(kept, name, from), spells: spellsOf(seed, name, { from: from - DAYS * DAY, to: from }) },
+    ]),
+  );
+}
+
+function mixOf(seed: number, { past, seen, from, turn }: Known): Mix {
   const wanted = Array.from({ length: DAYS * 24 }, (_, h) => ({ from: h, to: h + 1, units: wantedAt(from + h * 3600) }));
   return mixSchema.parse({
     wanted,
@@ -112,14 +122,17 @@ function mixOf(seed: number, { kept, seen, from, turn }: Known): Mix {
     firmPrice: 0.337,
     setupMinutes: 4,
     eviction: "drop",
-    pools: POOLS.map((name) => ({
-      name,
-      unitsPerMachine: unitsOf(name),
-      priceSeries: pricesOf(kept, name, { from, turn }),
-      ...(seen ? rates(seen, name, turn) : { hazard: priorOf(name) }),
-      ...(seen ? spells(seed, name, { from, turn }) : {}),
-      dryHazardFactor: seen ? dryFactorOf(seen, turn) : null,
-    })),
+    pools: POOLS.map((name) => {
+      const own = past.get(name) as PoolPast;
+      return {
+        name,
+        unitsPerMachine: unitsOf(name),
+        priceSeries: pricesAhead(own.weeks, { size: sizeOf(name), turn, count: 4 }),
+        ...(seen ? rates(seen, name, turn) : { hazard: priorOf(name) }),
+        ...(seen ? spells(name, own.spells, turn) : {}),
+        dryHazardFactor: seen ? dryFactorOf(seen, turn) : null,
+      };
+    }),
     order: (["even", "blend", "cheapest", "steadiest"] as const)[seed % 4],
     refillEveryMinutes: 5,
     provisionMinutes: seen ? meanOf(seen.provisionMinutes) : 1.1,
@@ -134,13 +147,14 @@ type Month = Readonly<{ seed: number; what: "evictions" | "missingUnitHours" | "
 function monthOf(seed: number): Month[] {
   const start = WORLD_START - (WORLD_START % 3600);
   const kept = new KeptGroup(seed, wantedAt, FIRM);
-  kept.mix = mixOf(seed, { kept, seen: null, from: start, turn: 0 });
+  kept.mix = mixOf(seed, { past: pastOf(kept, start), seen: null, from: start, turn: 0 });
   kept.run(kept.world.doneUntil + DAY);
   const seen = kept.run(kept.world.doneUntil + DAYS * DAY);
   const from = kept.world.doneUntil;
   const was = kept.run(from + DAYS * DAY);
+  const past = pastOf(kept, from);
   const parts = Array.from({ length: TURNS }, (_, turn) =>
-    simulateStretch(mixOf(seed, { kept, seen, from, turn: turn + 1 }), {
+    simulateStretch(mixOf(seed, { past, seen, from, turn: turn + 1 }), {
       seed,
       days: DAYS,
       first: (turn * TRIALS) / TURNS,
