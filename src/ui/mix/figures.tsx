@@ -41,7 +41,7 @@ export function Figures({ simulated, currency, floor, inForce = null }: FiguresP
         </div>
       </dl>
       <p role="status" className="text-[12px] text-soft" data-testid="trials">
-        {trials} trials{isDone ? "" : ", going on"}; the spans hold nine of ten
+        {trials} trials{isDone ? "" : ", going on"}; the spans hold nine of ten; prices are drawn from the weeks before
       </p>
     </div>
   );
