@@ -1,7 +1,7 @@
 import { HEALTH_METRIC, ILL_S, illSince } from "@/core/mix";
 import type { Resource } from "@/core/plan";
 import { type Instant, MINUTE_S } from "@/core/time";
-import { type Db, type MemberNews, type MixMember, type Pool, recentSamples } from "@/store";
+import { type MemberNews, type MixMember, type Pool, recentSamples } from "@/store";
 
 /** Steps of samples may be as long as this. */
 const STEP_MAX_S = 5 * MINUTE_S;
@@ -10,7 +10,7 @@ type Known = Readonly<{ news: ReadonlyMap<string, MemberNews>; byId: ReadonlyMap
 
 /** Since when each member has been called unhealthy, by its provider or by the metric `health`; those that nobody calls so are left out. */
 export async function membersIll(
-  pool: Pool & Db,
+  pool: Pool,
   members: readonly MixMember[],
   { news, byId, now }: Known,
 ): Promise<ReadonlyMap<string, Instant>> {

@@ -15,7 +15,7 @@ import { Fan } from "./fan";
 import { Figures } from "./figures";
 import { Frontier } from "./frontier";
 import { Kept } from "./kept";
-import { firstMix } from "./mix-of";
+import { firstMix, withCap } from "./mix-of";
 import { PlainQuestion } from "./plain-question";
 import { PoolsTable } from "./pools-table";
 import { STUDY_DAYS, Study } from "./study";
@@ -189,7 +189,7 @@ export function MixCourse({ draft, view, hasHours, onAsk, now, zone, inForce, on
               .filter(({ name }) => pools.includes(name))
               .map((pool) => {
                 const offer = offers.offers.find(({ name }) => name === pool.name);
-                return offer ? asSaid(pool, offer) : pool;
+                return offer ? withCap(asSaid(pool, offer), offer, pool.cap ?? null) : pool;
               });
             set({ firm: Math.min(firm, most), ...(tried.length > 0 ? { pools: tried } : {}), ...(order ? { order } : {}) });
           }}
