@@ -1,3 +1,4 @@
+export { type InventoryResource, inventoryResourceSchema, inventorySchema } from "./inventory";
 export { matcher, matchesGlob, necessaryValue, valueUnder } from "./match";
 export { isMistake, type NearMiss, nearMisses } from "./near-miss";
 export { editDistance, isNearMiss, nearest } from "./nearest";
@@ -12,9 +13,6 @@ export {
 } from "./parse";
 export {
   effectiveTags,
-  type InventoryResource,
-  inventoryResourceSchema,
-  inventorySchema,
   RESERVED_KEYS,
   type ReservedKey,
   type Selectable,
