@@ -1,8 +1,8 @@
+import { WEEK_HOURS } from "../time";
 import { draw, keyOf, under, wordOf } from "./draws";
 import type { Mix } from "./mix";
 import { poolPlace } from "./pool-name";
 
-const WEEK_HOURS = 168;
 const DAY_HOURS = 24;
 
 /** The price of each hour that was seen of some pools, per machine-hour, the oldest first and the last of now. */

@@ -143,14 +143,12 @@ export class Trial {
 
   private changePools(): void {
     const { pools, now } = this.held;
-    let next = Infinity;
     for (let k = 0; k < pools.length; k++) {
       const pool = pools[k] as PoolClock;
       // What one pool loses has no part in the price or the spells of another.
       if (pool.nextAt <= now) this.changePool(k, pool);
-      if (pool.nextAt < next) next = pool.nextAt;
     }
-    this.held.poolsAt = next;
+    this.held.lookAtPools();
   }
 
   private changePool(k: number, pool: PoolClock): void {

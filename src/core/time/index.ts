@@ -6,8 +6,10 @@ export {
   HOUR_S,
   type Instant,
   MINUTE_S,
+  MONTH_HOURS,
   MONTH_S,
   tryParseInstant,
+  WEEK_HOURS,
 } from "./instant";
 export {
   clockChanges,

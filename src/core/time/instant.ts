@@ -7,6 +7,8 @@ export const DAY_S = 86_400;
 export const DAY_MINUTES = 1440;
 /** Billing's month: 730 hours (docs/model.md, Money). */
 export const MONTH_S = 730 * HOUR_S;
+export const WEEK_HOURS = 168;
+export const MONTH_HOURS = MONTH_S / HOUR_S;
 
 const INSTANT = /^(\d{4})-(\d\d)-(\d\d)T(\d\d):(\d\d):(\d\d)(Z|[+-]\d\d:\d\d)$/;
 

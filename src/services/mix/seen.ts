@@ -1,4 +1,4 @@
-import { type PoolSeen, type Rate, ratesSeen, type Seen, type SeenSpells, spellsSeen } from "@/core/mix";
+import { type PoolAnswer, type PoolSeen, type Rate, ratesSeen, type Seen, type SeenSpells, spellsSeen } from "@/core/mix";
 import { isRunningState, listedAt, type Resource } from "@/core/plan";
 import { DAY_S, HOUR_S, type Instant } from "@/core/time";
 import { type Db, evictionsOf, fullInventory, livesOf, spotAnswers } from "@/store";
@@ -61,7 +61,7 @@ async function sizesSeen(db: Db, kin: readonly Resource[], span: Span): Promise<
   }
   const gone = new ByPlace<Instant>();
   for (const { resourceId, at } of evictions) gone.add(placeAt(resourceId, at), at);
-  const asked = new ByPlace<{ at: number; isRefused: boolean }>();
+  const asked = new ByPlace<PoolAnswer>();
   for (const { size, zone, at, isRefused } of answers) asked.add({ size, zone }, { at: at / HOUR_S, isRefused });
   const sizes = new Set([...turns.sizes(), ...gone.sizes(), ...asked.sizes()]);
   return new Map([...sizes].map((size) => [size, sizeOf({ turns, gone, asked }, size, span.to)]));
@@ -94,7 +94,7 @@ class ByPlace<T> {
 type Raw = Readonly<{
   turns: ByPlace<{ at: Instant; by: number }>;
   gone: ByPlace<Instant>;
-  asked: ByPlace<{ at: number; isRefused: boolean }>;
+  asked: ByPlace<PoolAnswer>;
 }>;
 
 function sizeOf({ turns, gone, asked }: Raw, size: string, now: Instant): SizeSeen {

@@ -94,8 +94,8 @@ function Words({ line, zone, now }: { line: Line; zone: string; now: number }) {
             and not replaced
           </b>
           : {line.names.join(", ")}
-          {line.count > line.names.length && ` and ${line.count - line.names.length} more`}. Its plan replaces none, or as many as
-          a day may have were.
+          {line.count > line.names.length && ` and ${line.count - line.names.length} more`}. Its plan replaces none, or three were
+          replaced within a day.
         </>
       );
     case "unread":

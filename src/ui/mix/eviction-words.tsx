@@ -1,6 +1,5 @@
+import { MONTH_HOURS } from "@/core/time";
 import type { MixOffers } from "@/services";
-
-const MONTH_HOURS = 730;
 
 export type EvictionWordsProps = Readonly<{
   offers: MixOffers;

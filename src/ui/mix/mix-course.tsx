@@ -188,8 +188,10 @@ export function MixCourse({ draft, view, hasHours, onAsk, now, zone, inForce, on
             const tried = ((studied ?? frontier)?.of.pools ?? [])
               .filter(({ name }) => pools.includes(name))
               .map((pool) => {
+                // What was seen may have changed since it was tried: the draft's own word stands.
+                const own = mix.pools.find(({ name }) => name === pool.name);
                 const offer = offers.offers.find(({ name }) => name === pool.name);
-                return offer ? withCap(asSaid(pool, offer), offer, pool.cap ?? null) : pool;
+                return own ?? (offer ? withCap(asSaid(pool, offer), offer, pool.cap ?? null) : pool);
               });
             set({ firm: Math.min(firm, most), ...(tried.length > 0 ? { pools: tried } : {}), ...(order ? { order } : {}) });
           }}

@@ -1,4 +1,5 @@
 import { asSeen, type Mix, type Pool } from "@/core/mix";
+import { WEEK_HOURS } from "@/core/time";
 import type { MixOffer, MixOffers } from "@/services";
 
 const FALLBACK_MINUTES = 30;
@@ -29,8 +30,6 @@ export function asOfNow(mix: Mix, { offers, firmPrice, diskPrice }: MixOffers): 
   });
   return { ...mix, pools, firmPrice, diskPrice };
 }
-
-const WEEK_HOURS = 168;
 
 /** The pool with a cap on its price, which then moves as it did in the last week; null: without one, at today's price. */
 export function withCap({ price: _, priceSeries: __, cap: ___, ...pool }: Pool, offer: MixOffer, cap: number | null): Pool {

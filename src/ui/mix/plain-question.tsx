@@ -1,7 +1,6 @@
+import { MONTH_HOURS } from "@/core/time";
 import type { MixOffers } from "@/services";
 import { EvictionWords } from "./eviction-words";
-
-const MONTH_HOURS = 730;
 
 /** One machine of the fleet's own size, before anything else: full price against spot, as two numbers and the difference. */
 export function PlainQuestion({ offers }: Readonly<{ offers: MixOffers }>) {

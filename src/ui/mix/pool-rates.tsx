@@ -1,4 +1,5 @@
 import { type Pool, wavesAndSpells } from "@/core/mix";
+import { WEEK_HOURS } from "@/core/time";
 import type { MixOffer } from "@/services";
 import { DecimalCell } from "../kit/decimal-cell";
 
@@ -9,7 +10,6 @@ export type PoolRatesProps = Readonly<{
   onPool: (pool: Pool) => void;
 }>;
 
-const WEEK_HOURS = 168;
 /** More often than every second is no rate; a hundred years is no spell. */
 const WAVES_MAX = 3_600 * WEEK_HOURS;
 const HOURS_MAX = 876_000;

@@ -1,6 +1,7 @@
 "use client";
 import { useState } from "react";
 import type { Mix, Pool } from "@/core/mix";
+import { WEEK_HOURS } from "@/core/time";
 import type { MixOffer, MixOffers } from "@/services";
 import { DecimalCell } from "../kit/decimal-cell";
 import { poolOf, shareUnder, withCap } from "./mix-of";
@@ -88,7 +89,6 @@ type RowProps = Readonly<{
   onPool: (pool: Pool | null) => void;
 }>;
 
-const WEEK_HOURS = 168;
 /** More often than every second is no rate. */
 const RATE_MAX = 3_600;
 

@@ -40,15 +40,18 @@ export function mixForecastOf(mix: Mix | undefined, group: Resource, { due, card
   // Where no hours say, what the mix says for itself.
   const wanted = byHours.length > 0 ? byHours : [{ from: 0, to: 24 * days, units: mostWanted(mix.wanted) }];
   const usual = input.world.capabilities.get(group.fields.provider ?? "")?.usualS.start ?? 0;
+  const pools = mix.pools.map((pool) => {
+    const place = poolPlace(pool.name);
+    return place ? asSeen(pool, poolSeen(seen, place)) : pool;
+  });
   const laidOn = (at: Instant): Mix | null => {
-    const priced = pricedMix(mix, group, { book: input.prices.history.bookAt(at), capabilities: input.world.capabilities });
+    const priced = pricedMix({ ...mix, pools }, group, {
+      book: input.prices.history.bookAt(at),
+      capabilities: input.world.capabilities,
+    });
     const provisionMinutes = mix.provisionMinutes ?? usual / MINUTE_S;
     const parsed = mixSchema.safeParse({
       ...priced,
-      pools: priced.pools.map((pool) => {
-        const place = poolPlace(pool.name);
-        return place ? asSeen(pool, poolSeen(seen, place)) : pool;
-      }),
       provisionMinutes,
       wanted,
       firm: Math.min(mix.firm, mostWanted(wanted)),
