@@ -10,10 +10,11 @@ type Line = Readonly<{ point: PricePoint; before: Before }>;
 /** A file of prices that was taken in. */
 export type PriceImport = Readonly<{ id: number; at: Instant; person: string; lines: number }>;
 
-const KEY = "provider, region, item, size, os, purchase, class, source, valid_from";
+const KEY = "provider, region, item, size, os, purchase, class, zone, source, valid_from";
 
-const KEYS = `unnest($1::text[], $2::text[], $3::text[], $4::text[], $5::text[], $6::text[], $7::text[], $8::text[], $9::double precision[])
-  with ordinality as line (provider, region, item, size, os, purchase, class, source, valid_from, i)`;
+const KEYS = `unnest($1::text[], $2::text[], $3::text[], $4::text[], $5::text[], $6::text[], $7::text[], $8::text[], $9::text[],
+    $10::double precision[])
+  with ordinality as line (provider, region, item, size, os, purchase, class, zone, source, valid_from, i)`;
 
 function keysOf(points: readonly PricePoint[]): unknown[] {
   return [...whatIsPriced(points), points.map(({ source }) => source), points.map(({ validFrom }) => validFrom)];
@@ -25,8 +26,8 @@ async function standing(db: Db, points: readonly PricePoint[]): Promise<Before[]
   const { rows } = await db.query<Standing>(
     `select line.i::integer, p.rate::text as rate, p.cores_min, p.person, p.source is not null as is_there
      from ${KEYS}
-     left join price p on (p.provider, p.region, p.item, p.size, p.os, p.purchase, p.class, p.source)
-         = (line.provider, line.region, line.item, line.size, line.os, line.purchase, line.class, line.source)
+     left join price p on (p.provider, p.region, p.item, p.size, p.os, p.purchase, p.class, p.zone, p.source)
+         = (line.provider, line.region, line.item, line.size, line.os, line.purchase, line.class, line.zone, line.source)
        and p.valid_from = to_timestamp(line.valid_from)
      order by line.i`,
     keysOf(points),
@@ -104,17 +105,18 @@ export async function undoPriceImport(
   const points = mine.map(({ point }) => point);
   await db.query(
     `delete from price where (${KEY}) in (
-       select line.provider, line.region, line.item, line.size, line.os, line.purchase, line.class, line.source, to_timestamp(line.valid_from)
+       select line.provider, line.region, line.item, line.size, line.os, line.purchase, line.class, line.zone, line.source,
+         to_timestamp(line.valid_from)
        from ${KEYS})`,
     keysOf(points),
   );
   const restored = mine.flatMap(({ point, before }) => (before ? [{ point, before }] : []));
   await db.query(
-    `insert into price (provider, region, item, size, os, purchase, class, source, valid_from, rate, cores_min, person)
-     select line.provider, line.region, line.item, line.size, line.os, line.purchase, line.class, line.source,
+    `insert into price (provider, region, item, size, os, purchase, class, zone, source, valid_from, rate, cores_min, person)
+     select line.provider, line.region, line.item, line.size, line.os, line.purchase, line.class, line.zone, line.source,
        to_timestamp(line.valid_from), was.rate::numeric, was.cores_min, was.person
      from ${KEYS}
-     join unnest($10::text[], $11::integer[], $12::text[]) with ordinality as was (rate, cores_min, person, i) on was.i = line.i`,
+     join unnest($11::text[], $12::integer[], $13::text[]) with ordinality as was (rate, cores_min, person, i) on was.i = line.i`,
     [
       ...keysOf(restored.map(({ point }) => point)),
       restored.map(({ before }) => before.rate),

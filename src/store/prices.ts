@@ -37,23 +37,23 @@ async function savePoints(
   { person, isOnlyNews }: { person: string; isOnlyNews: boolean },
 ): Promise<void> {
   await db.query(
-    `insert into price (provider, region, item, size, os, purchase, class, rate, cores_min, valid_from, source, person)
-     select line.provider, line.region, line.item, line.size, line.os, line.purchase, line.class, line.rate::numeric, line.cores_min,
-       to_timestamp(line.valid_from), line.source, $12::text
-     from unnest($1::text[], $2::text[], $3::text[], $4::text[], $5::text[], $6::text[], $7::text[], $8::text[], $9::integer[],
-         $10::double precision[], $11::text[])
-       as line (provider, region, item, size, os, purchase, class, rate, cores_min, valid_from, source)
+    `insert into price (provider, region, item, size, os, purchase, class, zone, rate, cores_min, valid_from, source, person)
+     select line.provider, line.region, line.item, line.size, line.os, line.purchase, line.class, line.zone, line.rate::numeric,
+       line.cores_min, to_timestamp(line.valid_from), line.source, $13::text
+     from unnest($1::text[], $2::text[], $3::text[], $4::text[], $5::text[], $6::text[], $7::text[], $8::text[], $9::text[],
+         $10::integer[], $11::double precision[], $12::text[])
+       as line (provider, region, item, size, os, purchase, class, zone, rate, cores_min, valid_from, source)
      left join lateral (
        select p.rate, p.cores_min
        from price p
-       where (p.provider, p.region, p.item, p.size, p.os, p.purchase, p.class, p.source)
-           = (line.provider, line.region, line.item, line.size, line.os, line.purchase, line.class, line.source)
+       where (p.provider, p.region, p.item, p.size, p.os, p.purchase, p.class, p.zone, p.source)
+           = (line.provider, line.region, line.item, line.size, line.os, line.purchase, line.class, line.zone, line.source)
          and p.valid_from <= to_timestamp(line.valid_from)
        order by p.valid_from desc
        limit 1
      ) as known on true
-     where not $13::boolean or (line.rate::numeric, line.cores_min) is distinct from (known.rate, known.cores_min)
-     on conflict (provider, region, item, size, os, purchase, class, source, valid_from)
+     where not $14::boolean or (line.rate::numeric, line.cores_min) is distinct from (known.rate, known.cores_min)
+     on conflict (provider, region, item, size, os, purchase, class, zone, source, valid_from)
        do update set rate = excluded.rate, cores_min = excluded.cores_min, person = excluded.person`,
     [
       ...whatIsPriced(points),
@@ -73,10 +73,10 @@ export type StoredPrice = PricePoint & Readonly<{ person: string }>;
 /** Every price there ever was, by key and time, the newest first. */
 export async function pricePoints(db: Db): Promise<StoredPrice[]> {
   const { rows } = await db.query<StoredPrice>(
-    `select provider, region, item, size, os, purchase, class, trim_scale(rate)::text as rate, cores_min as "coresMin",
+    `select provider, region, item, size, os, purchase, class, zone, trim_scale(rate)::text as rate, cores_min as "coresMin",
        valid_from as "validFrom", source, person
      from price
-     order by valid_from desc, provider, region, item, size, os, purchase, class
+     order by valid_from desc, provider, region, item, size, os, purchase, class, zone
      limit 100001`,
   );
   whole(rows, { most: 100_000, what: "price points" });
@@ -214,7 +214,7 @@ export async function removeDiscount(db: Db, id: number): Promise<{ fromDay: str
   return rows[0] ?? null;
 }
 
-/** What each of some prices is of, column by column: provider, region, item, size, os, purchase, class. */
+/** What each of some prices is of, column by column: provider, region, item, size, os, purchase, class, zone. */
 export function whatIsPriced(points: readonly PricePoint[]): readonly (readonly string[])[] {
   return [
     points.map(({ provider }) => provider),
@@ -224,5 +224,6 @@ export function whatIsPriced(points: readonly PricePoint[]): readonly (readonly 
     points.map(({ os }) => os),
     points.map(({ purchase }) => purchase),
     points.map((point) => point.class),
+    points.map(({ zone }) => zone),
   ];
 }

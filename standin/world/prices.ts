@@ -10,26 +10,31 @@ export type PriceLine = {
   os?: string;
   purchase?: string;
   class?: string;
+  zone?: string;
   rate: string;
   coresMin?: number;
 };
 
 /** Everything a provider asks, on one UTC day. */
 export function priceList(seed: number, provider: ProviderData, day: number): PriceLine[] {
-  return provider.regions.flatMap(({ name: region }): PriceLine[] => [
+  return provider.regions.flatMap(({ name: region, zones }): PriceLine[] => [
     ...provider.sizes
       .filter(({ rate }) => rate !== "0")
       .flatMap((size) => [
         { region, item: "compute", size: size.name, purchase: "firm", rate: size.rate },
         ...(isEligible(provider, size)
-          ? (["linux", "windows"] as const).map((os) => ({
-              region,
-              item: "compute",
-              size: size.name,
-              os,
-              purchase: "spot",
-              rate: spotPrice({ seed, provider, size, region, os, day }),
-            }))
+          ? (["linux", "windows"] as const).flatMap((os) =>
+              // A price that is fixed is so in all of a region.
+              (provider.spotShare ? [""] : zones).map((zone) => ({
+                region,
+                item: "compute",
+                size: size.name,
+                os,
+                purchase: "spot",
+                zone,
+                rate: spotPrice({ seed, provider, size, region, zone, os, day }),
+              })),
+            )
           : []),
         { region, item: "licence", size: size.name, os: "windows", rate: provider.windowsLicence },
       ]),
@@ -52,11 +57,25 @@ export function isEligible(provider: ProviderData, size: Size): boolean {
   return !size.isBurst && !(provider.ineligible === "burst and graphics" && size.isGraphics);
 }
 
-type SpotQuery = { seed: number; provider: ProviderData; size: Size; region: string; os: "linux" | "windows"; day: number };
+type SpotQuery = {
+  seed: number;
+  provider: ProviderData;
+  size: Size;
+  region: string;
+  zone: string;
+  os: "linux" | "windows";
+  day: number;
+};
 
-/** Fixed shares, or a price that wanders from day to day between a quarter and a half of the full one. */
-function spotPrice({ seed, provider, size, region, os, day }: SpotQuery): string {
-  const share = provider.spotShare ? provider.spotShare[os] : 0.25 + 0.25 * smooth(seed, `${region} ${size.name}`, day / DAY);
+/** How much of where a price wanders all zones of a region have in common. */
+const IN_COMMON = 0.7;
+
+/** Fixed shares, or a price that wanders from day to day between a quarter and a half of the full one, in each zone for itself. */
+function spotPrice({ seed, provider, size, region, zone, os, day }: SpotQuery): string {
+  const wanders = (place: string) => smooth(seed, `${place} ${size.name}`, day / DAY);
+  const share = provider.spotShare
+    ? provider.spotShare[os]
+    : 0.25 + 0.25 * (IN_COMMON * wanders(region) + (1 - IN_COMMON) * wanders(zone));
   return (Number(size.rate) * share).toFixed(6);
 }
 
@@ -64,7 +83,7 @@ export function spotRate(seed: number, unit: Unit, day: number): string {
   const provider = providerOf(unit.provider);
   const size = provider.sizes.find(({ name }) => name === unit.size);
   if (!size) throw new Error(`no size ${unit.size}`);
-  return spotPrice({ seed, provider, size, region: unit.region, os: unit.os, day });
+  return spotPrice({ seed, provider, size, region: unit.region, zone: unit.zone, os: unit.os, day });
 }
 
 function smooth(seed: number, name: string, day: number): number {

@@ -19,7 +19,7 @@ import {
   type Services,
   undoPrices,
 } from "@/services";
-import { closeDays, closedDay, spendClosed, spendDayList } from "@/store";
+import { closeDays, closedDay, priceBooks, spendClosed, spendDayList } from "@/store";
 import { startWorld, type TestWorld } from "../support/world";
 
 let world: TestWorld;
@@ -116,6 +116,31 @@ test("a discount is off what the provider asks on its days, the largest that fit
 
 const HEADER = "provider,region,item,size,os,purchase,class,rate,cores_min,valid_from,currency";
 
+test("what floats has a price in each zone, told and set apart; a file may name zones or leave them out", async () => {
+  const spot = (await view()).rows.filter(
+    ({ region, item, history: [line] }) =>
+      region === "fjord-1" && item === "compute" && line?.size === "ketch-8" && line.purchase === "spot" && line.os === "linux",
+  );
+  expect(spot.map(({ what }) => what)).toEqual(
+    ["fjord-1a", "fjord-1b", "fjord-1c"].map((zone) => `ketch-8, linux, spot, ${zone}`),
+  );
+  expect(new Set(spot.map(({ rate }) => rate)).size).toBe(3);
+  const header = HEADER.replace("class,", "class,zone,");
+  const line = (zone: string) => `norrhav,fjord-1,compute,ketch-8,linux,spot,,${zone},0.2,0,2027-03-12,EUR`;
+  await expect(importPrices(services, DEMO_PERSON, { text: [header, line("tasman-2a")].join("\n") })).rejects.toMatchObject({
+    fields: [{ message: 'line 2: zone "tasman-2a" is none of fjord-1' }],
+  });
+  const { importId } = await importPrices(services, DEMO_PERSON, { text: [header, line("fjord-1b")].join("\n") });
+  const { history } = await priceBooks(services.pool);
+  const at = (zone: string) => {
+    const query = { provider: "norrhav", region: "fjord-1", zone, item: "compute" as const, size: "ketch-8", os: "linux" };
+    return history.bookAt(Date.UTC(2027, 2, 12, 12) / 1000).find({ ...query, purchase: "spot" })?.rate;
+  };
+  expect(at("fjord-1b")).toBe("0.2");
+  expect(at("fjord-1a")).not.toBe("0.2");
+  await undoPrices(services, DEMO_PERSON, importId ?? 0);
+});
+
 test("prices come in as CSV, all or none, with every wrong line named, and go out so that they come in again", async () => {
   const good = "norrhav,fjord-1,compute,sloop-4,,firm,,0.15,0,2027-03-11,EUR";
   const wrong = [
@@ -173,7 +198,7 @@ test("prices come in as CSV, all or none, with every wrong line named, and go ou
 
 test("a file of prices is taken back as one, but for what was set otherwise since, and only once", async () => {
   const lines = (await pricesCsv(services, DEMO_PERSON, null)).text.trim().split("\r\n");
-  const rateAt = 7;
+  const rateAt = (lines[0] ?? "").split(",").indexOf("rate");
   const costly = lines.filter((line, i) => i === 0 || Number(line.split(",")[rateAt]) > 0);
   const doubled = costly.slice(0, 12).map((line, i) => {
     const cells = line.split(",");

@@ -1,3 +1,4 @@
+import { compileMix } from "./compiled";
 import { firstPlaces } from "./first-places";
 import { type Mix, mostWanted } from "./mix";
 
@@ -34,7 +35,9 @@ export function mixWarnings(mix: Mix, seen: ReadonlyMap<string, number> = new Ma
     const least = Math.min(...mix.wanted.filter(({ units }) => units > 0).map(({ units }) => units));
     if (least < mix.firm) warnings.push({ kind: "hours below firm", least, firm: mix.firm });
   }
-  for (const [pool, machines] of firstPlaces(mix)) {
+  const places = firstPlaces(compileMix(mix, 1), spot);
+  for (const [k, { name: pool }] of mix.pools.entries()) {
+    const machines = places.filter((place) => place === k).length;
     const most = seen.get(pool) ?? 0;
     // Of a pool that nothing ever ran in nothing was seen.
     if (most > 0 && machines > most) warnings.push({ kind: "over what was seen", pool, machines, seen: most });

@@ -23,7 +23,7 @@ export const PRICE_ITEMS = [
   "image",
 ] as const;
 
-/** One rate of a provider. An empty `size`, `os`, `purchase` or `class` stands for any. */
+/** One rate of a provider. An empty `size`, `os`, `purchase`, `class` or `zone` stands for any. */
 export const priceSchema = z.strictObject({
   region: z.string(),
   item: z.enum(PRICE_ITEMS),
@@ -31,6 +31,7 @@ export const priceSchema = z.strictObject({
   os: z.string().default(""),
   purchase: z.string().default(""),
   class: z.string().default(""),
+  zone: z.string().default(""),
   /** Per hour (compute, licence per core, addresses) or per GiB-month (disk, image). */
   rate: z.string().refine((text) => tryParseHourRate(text) !== null, "expected a decimal from 0 with at most nine decimals"),
   coresMin: z.number().int().min(0).default(0),
@@ -49,6 +50,7 @@ export type PriceQuery = Readonly<{
   os?: string;
   purchase?: string;
   class?: string;
+  zone?: string;
 }>;
 
 /** A book of the prices of several providers, as of one instant. The most exact entry wins: an empty field stands for any value. */
@@ -73,7 +75,8 @@ export function* priceKeys(query: PriceQuery): Generator<string> {
   for (const size of either(query.size)) {
     for (const os of either(query.os)) {
       for (const purchase of either(query.purchase)) {
-        for (const diskClass of either(query.class)) yield exactKey({ ...query, size, os, purchase, class: diskClass });
+        for (const diskClass of either(query.class))
+          for (const zone of either(query.zone)) yield exactKey({ ...query, size, os, purchase, class: diskClass, zone });
       }
     }
   }
@@ -93,6 +96,7 @@ export function exactKey(query: PriceQuery): string {
     query.os ?? "",
     query.purchase ?? "",
     query.class ?? "",
+    query.zone ?? "",
   ].join("\n");
 }
 
@@ -118,11 +122,11 @@ export type RateCard = Readonly<{
 
 /** Makes the rate card of a resource. What has no price counts as nothing and is named in `unpriced`. */
 export function rateCard(resource: Resource, book: PriceBook, capabilities: Capabilities): RateCard {
-  const { region = "", size = "", os = "", purchase = "" } = resource.fields;
+  const { region = "", zone = "", size = "", os = "", purchase = "" } = resource.fields;
   const provider = capabilities.provider;
   const unpriced: string[] = [];
   const find = (item: Price["item"], more: Partial<PriceQuery> = {}): Price | null => {
-    const price = book.find({ provider, region, item, ...more });
+    const price = book.find({ provider, region, zone, item, ...more });
     if (!price) unpriced.push([item, ...Object.values(more)].filter(Boolean).join(" "));
     return price;
   };
@@ -134,7 +138,7 @@ export function rateCard(resource: Resource, book: PriceBook, capabilities: Capa
   const isCompute = resource.kind !== "disk" && resource.kind !== "address";
   // A member is billed as the machine that it is.
   const billedAs = resource.kind === "group" || resource.kind === "service" ? resource.kind : "machine";
-  const licence = isCompute ? book.find({ provider, region, item: "licence", size, os }) : null;
+  const licence = isCompute ? book.find({ provider, region, zone, item: "licence", size, os }) : null;
   const isUnattached = resource.attachedTo === null && !isCompute;
   const address = (state: "running" | "stopped") =>
     resource.addresses === 0
@@ -157,8 +161,8 @@ export function rateCard(resource: Resource, book: PriceBook, capabilities: Capa
 
 /** What sets the price of a resource; two that agree in all of it share their cards. */
 export function priceShape({ kind, fields, cores, memoryGib, diskGib, diskClass, addresses, attachedTo }: Resource): string {
-  const { provider, region, size, os, purchase } = fields;
-  return `${provider}|${region}|${kind}|${size}|${os}|${purchase}|${cores}|${memoryGib}|${diskGib}|${diskClass}|${addresses}|${attachedTo === null}`;
+  const { provider, region, zone, size, os, purchase } = fields;
+  return `${provider}|${region}|${zone}|${kind}|${size}|${os}|${purchase}|${cores}|${memoryGib}|${diskGib}|${diskClass}|${addresses}|${attachedTo === null}`;
 }
 
 /** True for two that share their fields and agree in all else that sets the price. */

@@ -11,6 +11,7 @@ const point = (more: Partial<PricePoint>): PricePoint => ({
   os: "",
   purchase: "firm",
   class: "",
+  zone: "",
   coresMin: 0,
   rate: "1",
   validFrom: 0,
@@ -44,11 +45,12 @@ test("the book as of any instant is the last line before it, and what a person s
           const own = points.filter((one) => one.size === size).sort((a, b) => a.validFrom - b.validFrom);
           const hand = own.filter(({ source, validFrom }) => source === "hand" && validFrom <= t).at(-1);
           if (hand && hand.rate !== null) return hand.rate;
-          const told = own.filter(({ source }) => source === "provider");
-          const price = told.filter(({ validFrom }) => validFrom <= t).at(-1) ?? told[0];
-          if (price) return price.rate ?? undefined;
+          const told = own.filter(({ source, validFrom }) => source === "provider" && validFrom <= t).at(-1);
+          if (told) return told.rate ?? undefined;
         }
-        return undefined;
+        // Nothing was known yet: what was known first, and of what was known together the most exact.
+        const told = points.filter(({ source }) => source === "provider").sort((a, b) => (a.size < b.size ? 1 : -1));
+        return told.sort((a, b) => a.validFrom - b.validFrom)[0]?.rate ?? undefined;
       };
       expect(priceHistory(points).bookAt(t).find(query)?.rate).toBe(plain());
     }),
@@ -79,4 +81,19 @@ test("a resource has a card for every change of the prices it asks for, and none
     [300, 3],
   ]);
   expect(cards(aMachine({ provider: "nobody" }), 0, 1)).toBeNull();
+});
+
+test("what was told of all zones counts in each until that is told apart", () => {
+  const history = priceHistory([
+    point({ rate: "1", validFrom: 100 }),
+    point({ rate: "2", validFrom: 200, zone: "fjord-1a" }),
+    point({ rate: "3", validFrom: 300, zone: "fjord-1b" }),
+  ]);
+  const at = (t: number, zone: string) => history.bookAt(t).find({ ...query, zone })?.rate;
+  expect([150, 250, 350].map((t) => at(t, "fjord-1a"))).toEqual(["1", "2", "2"]);
+  expect([150, 250, 350].map((t) => at(t, "fjord-1b"))).toEqual(["1", "1", "3"]);
+  expect(at(350, "fjord-1c")).toBe("1");
+  const cards = cardsOver(history, new Map([["p1", PROVIDER]]));
+  const own = aMachine({ fields: { provider: "p1", region: "fjord-1", zone: "fjord-1b", size: "sloop-4", purchase: "firm" } });
+  expect(cards(own, 0, 1000)).toHaveLength(2);
 });

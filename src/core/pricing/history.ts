@@ -42,22 +42,24 @@ export function priceHistory(points: readonly PricePoint[], discounts: readonly 
   return {
     bookAt: (t) => ({
       find(query: PriceQuery) {
+        let first: PricePoint | undefined;
         for (const key of priceKeys(query)) {
           const track = tracks.get(key);
-          const price = track && priceAt(track, t);
+          if (!track) continue;
+          const price = priceAt(track, t);
           if (price) return price.source === "hand" ? (price as Price) : lessDiscount(price, discounts, t);
+          // What was told of all zones before one was told apart was known sooner.
+          const [earliest] = track.provider;
+          if (earliest && (!first || earliest.validFrom < first.validFrom)) first = earliest;
         }
-        return null;
+        return first ? lessDiscount(first, discounts, t) : null;
       },
     }),
     changesOf(query) {
       const instants: Instant[] = [];
       for (const key of priceKeys(query)) {
-        const track = tracks.get(key);
-        if (!track) continue;
-        for (const { validFrom } of [...track.hand, ...track.provider]) instants.push(validFrom);
-        // What a provider says under a more exact key always goes before what stands under a wider one.
-        if (track.provider.length > 0) break;
+        const { hand = [], provider = [] } = tracks.get(key) ?? {};
+        for (const { validFrom } of [...hand, ...provider]) instants.push(validFrom);
       }
       for (const discount of discounts) if (discount.provider === query.provider) instants.push(...discountEdges(discount));
       return instants;
@@ -65,10 +67,9 @@ export function priceHistory(points: readonly PricePoint[], discounts: readonly 
   };
 }
 
-function priceAt({ hand, provider }: Track, t: Instant): PricePoint | null {
+function priceAt({ hand, provider }: Track, t: Instant): PricePoint | undefined {
   const own = lastBy(hand, t);
-  if (own && own.rate !== null) return own;
-  return lastBy(provider, t) ?? provider[0] ?? null;
+  return own && own.rate !== null ? own : lastBy(provider, t);
 }
 
 function lessDiscount(price: PricePoint, discounts: readonly Discount[], t: Instant): Price {

@@ -13,6 +13,7 @@ const price = (item: "compute" | "disk" | "image" | "address unattached", rate: 
   os: "",
   purchase: "",
   class: "",
+  zone: "",
   rate,
   coresMin: 0,
 });

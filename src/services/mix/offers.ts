@@ -89,25 +89,18 @@ export async function mixOffers(services: Services, person: Person, selector: st
   const sizes = [...new Set([size, ...priced])];
   const zones = capabilities.regions.find(({ name }) => name === region)?.zones ?? [];
   const offers = sizes.flatMap((one) => {
-    const prices = hourly(history, { provider, region, size: one, os }, { from, to: now });
     const units = (cores.get(one) ?? 0) / (cores.get(size) ?? 1);
-    const common = {
-      size: one,
-      units: Math.max(1, Math.floor(units)),
-      price: prices.at(-1) ?? 0,
-      prices,
-      whyNot: whyNot({
-        size: one,
-        isIneligible: capabilities.spot.ineligibleSizes.includes(one),
-        units,
-        price: prices.at(-1),
-        firmPrice,
-      }),
-    };
+    const isIneligible = capabilities.spot.ineligibleSizes.includes(one);
     return zones.map((zone): MixOffer => {
       const { own, ...known } = poolSeen(seen, { size: one, zone });
+      const prices = hourly(history, { provider, region, zone, size: one, os }, { from, to: now });
+      const price = prices.at(-1);
       return {
-        ...common,
+        size: one,
+        units: Math.max(1, Math.floor(units)),
+        price: price ?? 0,
+        prices,
+        whyNot: whyNot({ size: one, isIneligible, units, price, firmPrice }),
         ...known,
         name: `${one} ${zone}`,
         zone,
@@ -171,7 +164,7 @@ function whyNot({ size, isIneligible, units, price, firmPrice }: Offered): strin
   return price >= firmPrice * Math.floor(units) ? "its spot price is no lower than the full price" : null;
 }
 
-type Priced = Readonly<{ provider: string; region: string; size: string; os: string }>;
+type Priced = Readonly<{ provider: string; region: string; zone: string; size: string; os: string }>;
 
 /** The spot price of each hour of a span, with what a person set and discounts; empty where there is none. */
 function hourly(history: PriceHistory, of: Priced, { from, to }: { from: Instant; to: Instant }): readonly number[] {

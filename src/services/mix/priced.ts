@@ -7,16 +7,16 @@ type Priced = Readonly<{ book: PriceBook; capabilities: ReadonlyMap<string, Capa
 /** A mix at the prices of a book, for the machines of a group; a pool without a price there keeps its own. */
 export function pricedMix(mix: Mix, group: Resource, { book, capabilities }: Priced): Mix {
   const cardOf = cardReader(book, capabilities);
-  const perHour = (size: string, purchase: "firm" | "spot"): number | null => {
-    const card = cardOf({ ...group, kind: "machine", fields: { ...group.fields, size, purchase } });
+  const perHour = (of: Readonly<{ size: string; zone?: string; purchase: "firm" | "spot" }>): number | null => {
+    const card = cardOf({ ...group, kind: "machine", fields: { ...group.fields, ...of } });
     return card && card.unpriced.length === 0 ? roughlyPerHour(computePerSecond(card, 1 as Resource["level"])) : null;
   };
   return {
     ...mix,
-    firmPrice: perHour(group.fields.size ?? "", "firm") ?? mix.firmPrice,
+    firmPrice: perHour({ size: group.fields.size ?? "", purchase: "firm" }) ?? mix.firmPrice,
     pools: mix.pools.map(({ priceSeries, ...pool }) => {
       const place = poolPlace(pool.name);
-      const price = (place && perHour(place.size, "spot")) ?? pool.price ?? priceSeries?.at(-1) ?? 0;
+      const price = (place && perHour({ ...place, purchase: "spot" })) ?? pool.price ?? priceSeries?.at(-1) ?? 0;
       return { ...pool, price };
     }),
   };

@@ -49,7 +49,7 @@ export function PricesIn({ last }: { last: PriceImport | null }) {
     <div className="flex max-w-[860px] flex-col gap-1.5">
       <FilePick
         label="Set prices by CSV"
-        hint="Columns provider, region, item, size, os, purchase, class, rate, cores_min, valid_from; all lines are taken or none, and only what differs is set by hand."
+        hint="Columns provider, region, item, size, os, purchase, class, zone (may be left out), rate, cores_min, valid_from; all lines are taken or none, and only what differs is set by hand."
         isBusy={attempt.isBusy}
         onFile={(file) => void look(file)}
       />

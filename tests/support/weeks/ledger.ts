@@ -58,7 +58,7 @@ const lists = new Map<string, Map<string, number>>();
 /** What a provider asks an hour (or a GiB-month) on the day of an instant, before anything a person entered. */
 function asked(
   { world, now, firstPrices }: Facts,
-  unit: Pick<Unit, "provider" | "region">,
+  unit: Pick<Unit, "provider" | "region"> & Partial<Pick<Unit, "zone">>,
   item: string,
   more: string,
   t: number,
@@ -70,12 +70,13 @@ function asked(
   if (!list) {
     list = new Map();
     for (const { region, item: what, rate, ...line } of priceList(world.seed, providerOf(unit.provider), day)) {
-      const { size = "", os = "", purchase = "", class: kind = "" } = line;
-      list.set([region, what, size, os, purchase, kind].join("|"), Number(rate));
+      const { size = "", os = "", purchase = "", class: kind = "", zone = "" } = line;
+      list.set([region, what, size, os, purchase, kind, zone].join("|"), Number(rate));
     }
     lists.set(key, list);
   }
-  return list.get([unit.region, item, ...more.split("|")].join("|")) ?? 0;
+  const inRegion = [unit.region, item, ...more.split("|")].join("|");
+  return list.get(`${inRegion}|${unit.zone ?? ""}`) ?? list.get(`${inRegion}|`) ?? 0;
 }
 
 const lessDiscount = ({ discounts }: Facts, provider: string, item: string, t: number) =>

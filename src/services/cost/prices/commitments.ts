@@ -12,7 +12,7 @@ const COMMITMENT_COLUMNS = ["provider", "account", "region", "size", "units", "f
 export async function importCommitments(services: Services, person: Person, text: string): Promise<{ lines: number }> {
   authorise(person, "set prices");
   const world = await loadWorld(services);
-  const { rows, issues } = readCsv(text, COMMITMENT_COLUMNS, currencyOf(world));
+  const { rows, issues } = readCsv(text, COMMITMENT_COLUMNS, { currency: currencyOf(world) });
   const commitments = rows.flatMap(({ line, cells }): NewCommitment[] => {
     const result = commitmentOf(cells, world);
     if (result.ok) return [result.commitment];

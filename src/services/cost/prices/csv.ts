@@ -6,7 +6,7 @@ import { authorise, type Person, RefusedError, type Services } from "../../admin
 import { currencyOf, loadWorld } from "../../inventory";
 import { changeFrom } from "./change-from";
 import { readCsv, refuseIssues } from "./read-csv";
-import { keyOf, type PriceRow, priceBookView } from "./view";
+import { keyOf, type PriceRow, partsOf, priceBookView } from "./view";
 
 const PRICE_COLUMNS = [
   "provider",
@@ -16,6 +16,7 @@ const PRICE_COLUMNS = [
   "os",
   "purchase",
   "class",
+  "zone",
   "rate",
   "cores_min",
   "valid_from",
@@ -25,8 +26,8 @@ const PRICE_COLUMNS = [
 export async function pricesCsv(services: Services, person: Person, at: Instant | null): Promise<{ file: string; text: string }> {
   const view = await priceBookView(services, person, at);
   const rows = view.rows.map(({ history, rate, since, coresMin }) => {
-    const [{ provider, region, item, size, os, purchase, class: diskClass }] = history as [StoredPrice];
-    return [provider, region, item, size, os, purchase, diskClass, rate, String(coresMin), utcDate(since), view.currency];
+    const [{ provider, region, item, size, os, purchase, class: diskClass, zone }] = history as [StoredPrice];
+    return [provider, region, item, size, os, purchase, diskClass, zone, rate, String(coresMin), utcDate(since), view.currency];
   });
   const text = Papa.unparse([[...PRICE_COLUMNS, "currency"], ...rows], { escapeFormulae: true });
   return { file: `umbrik-prices-${utcDate(view.at)}.csv`, text: `${text}\r\n` };
@@ -58,7 +59,7 @@ export async function importPrices(
 ): Promise<PricesTaken> {
   authorise(person, "set prices");
   const world = await loadWorld(services);
-  const { rows, issues } = readCsv(text, PRICE_COLUMNS, currencyOf(world));
+  const { rows, issues } = readCsv(text, PRICE_COLUMNS, { currency: currencyOf(world), optional: ["zone"] });
   const points = rows.flatMap(({ line, cells }): PricePoint[] => {
     const wrong = (message: string) => {
       issues.push({ path: String(line), message });
@@ -66,8 +67,9 @@ export async function importPrices(
     };
     const own = world.capabilities.get(cells.provider);
     if (!own) return wrong(`provider "${cells.provider}": expected ${[...world.capabilities.keys()].join(" or ")}`);
-    if (!own.regions.some(({ name }) => name === cells.region))
-      return wrong(`region "${cells.region}" is none of ${cells.provider}`);
+    const within = own.regions.find(({ name }) => name === cells.region);
+    if (!within) return wrong(`region "${cells.region}" is none of ${cells.provider}`);
+    if (cells.zone !== "" && !within.zones.includes(cells.zone)) return wrong(`zone "${cells.zone}" is none of ${cells.region}`);
     const item = PRICE_ITEMS.find((one) => one === cells.item);
     if (!item) return wrong(`item "${cells.item}": expected one of ${PRICE_ITEMS.join(", ")}`);
     if (tryParseHourRate(cells.rate) === null)
@@ -76,7 +78,7 @@ export async function importPrices(
     if (!/^\d{1,6}$/.test(coresMin)) return wrong(`cores_min "${cells.cores_min}": expected a whole number`);
     const validFrom = dayOrInstant(cells.valid_from);
     if (validFrom === null) return wrong(`valid_from "${cells.valid_from}": expected a date such as 2027-03-01`);
-    const { provider, region, size, os, purchase, rate } = cells;
+    const { provider, region, zone, size, os, purchase, rate } = cells;
     return [
       {
         provider,
@@ -86,6 +88,7 @@ export async function importPrices(
         os,
         purchase,
         class: cells.class,
+        zone,
         rate,
         coresMin: Number(coresMin),
         validFrom,
@@ -111,7 +114,7 @@ export async function importPrices(
     });
   }
   const differences = news.slice(0, DIFFERENCES_SHOWN).map(({ point, from }) => ({
-    what: [point.provider, point.region, point.item, point.size, point.os, point.purchase, point.class].filter(Boolean).join(" "),
+    what: partsOf(point).filter(Boolean).join(" "),
     day: utcDate(point.validFrom),
     from,
     to: point.rate ?? "",

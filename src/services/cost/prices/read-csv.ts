@@ -5,11 +5,21 @@ const LINES_MAX = 50_000;
 
 type Rows<Column extends string> = { rows: { line: number; cells: Record<Column, string> }[]; issues: FieldIssue[] };
 
+type Asked<Column> = Readonly<{
+  currency: string;
+  /** Columns that may be left out: empty in every row. */
+  optional?: readonly Column[];
+}>;
+
 /** The rows of a CSV with these columns in any order; one of currency is checked and no more. Missing and unknown columns are refused at once. */
-export function readCsv<Column extends string>(text: string, columns: readonly Column[], currency: string): Rows<Column> {
+export function readCsv<Column extends string>(
+  text: string,
+  columns: readonly Column[],
+  { currency, optional = [] }: Asked<Column>,
+): Rows<Column> {
   const { data, errors } = Papa.parse<string[]>(text.replace(/^\uFEFF/, "").trimEnd(), { delimiter: "," });
   const [header = [], ...lines] = data.map((cells) => cells.map((cell) => cell.trim()));
-  const missing = columns.filter((name) => !header.includes(name));
+  const missing = columns.filter((name) => !header.includes(name) && !optional.includes(name));
   const unknown = header.filter((name) => name !== "currency" && !columns.some((column) => column === name));
   if (missing.length > 0 || unknown.length > 0) {
     const parts = [
@@ -35,7 +45,7 @@ export function readCsv<Column extends string>(text: string, columns: readonly C
       issues.push({ path: String(line), message: `currency "${cells[at]}": expected ${currency}, amounts are never mixed` });
       return [];
     }
-    const entries = columns.map((name) => [name, cells[header.indexOf(name)] as string]);
+    const entries = columns.map((name) => [name, cells[header.indexOf(name)] ?? ""]);
     return [{ line, cells: Object.fromEntries(entries) as Record<Column, string> }];
   });
   return { rows, issues };

@@ -73,8 +73,16 @@ export async function priceBookView(services: Services, person: Person, asked: I
   };
 }
 
-export function keyOf(price: Omit<PricePoint, "rate" | "validFrom" | "source" | "coresMin">): string {
-  return [price.provider, price.region, price.item, price.size, price.os, price.purchase, price.class].join(" | ");
+type Priced = Omit<PricePoint, "rate" | "validFrom" | "source" | "coresMin">;
+
+/** What a price is of, field by field; without a zone where it is the same in all of a region. */
+export function partsOf(price: Priced): readonly string[] {
+  const { provider, region, item, size, os, purchase, zone } = price;
+  return [provider, region, item, size, os, purchase, price.class, ...(zone ? [zone] : [])];
+}
+
+export function keyOf(price: Priced): string {
+  return partsOf(price).join(" | ");
 }
 
 function rowOf(key: string, history: readonly StoredPrice[], at: Instant): PriceRow | null {
@@ -83,13 +91,13 @@ function rowOf(key: string, history: readonly StoredPrice[], at: Instant): Price
   const isSet = hand !== undefined && hand.rate !== null;
   const counting = isSet ? hand : told;
   if (!counting || counting.rate === null) return null;
-  const { provider, region, item, size, os, purchase, class: diskClass, coresMin, validFrom, source } = counting;
+  const { provider, region, item, size, os, purchase, class: diskClass, zone, coresMin, validFrom, source } = counting;
   return {
     key,
     provider,
     region,
     item,
-    what: [size, os, purchase, diskClass].filter(Boolean).join(", ") || "any",
+    what: [size, os, purchase, diskClass, zone].filter(Boolean).join(", ") || "any",
     unit: item === "disk" || item === "image" ? "GiB-month" : item === "licence" ? "core-hour" : "hour",
     rate: counting.rate,
     coresMin,
