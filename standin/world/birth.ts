@@ -3,6 +3,7 @@ import { ORPHAN_ADDRESSES, ORPHAN_DISKS } from "../../demo/leftovers";
 import { BATCHES, type Batch, OFFICES } from "../../demo/resources";
 import { HISTORY_DAYS, SEED, WORLD_START } from "../../demo/world";
 import { chance } from "./chance";
+import { pastOf } from "./evictions";
 import { lifeOf } from "./habits";
 import { openOffice } from "./office";
 import { providerOf } from "./provider";
@@ -11,6 +12,7 @@ import { DAY, type Event, type LooseThing, present, type Unit, type World } from
 /** The demo world at its first instant, with 28 days behind it. */
 export function birth(): World {
   const units = BATCHES.flatMap((batch) => unitsOf(batch));
+  const taken = new Map(units.map((unit) => [unit.id, takenBefore(unit)]));
   const world: World = {
     seed: SEED,
     bornAt: WORLD_START,
@@ -22,7 +24,7 @@ export function birth(): World {
     answers: {},
     outages: [],
   };
-  world.events = pastEvents(units);
+  world.events = pastEvents(units, taken);
   for (const { zone, prefix, people } of OFFICES)
     openOffice(world, { zone, people, seats: units.filter(({ name }) => name.startsWith(`${prefix}-`)) });
   return world;
@@ -124,8 +126,16 @@ function looseThings(): LooseThing[] {
   return [...disks, ...addresses];
 }
 
+/** What is interruptible was taken back before the demo began too; when that was. */
+function takenBefore(unit: Unit): ReadonlySet<number> {
+  if (unit.purchase !== "spot") return new Set();
+  const { life, evictedAt } = pastOf(SEED, unit, { from: WORLD_START - HISTORY_DAYS * DAY, to: WORLD_START, life: unit.life });
+  unit.life = life;
+  return evictedAt;
+}
+
 /** The feed's first part: every change of the 28 days, in order of time. */
-function pastEvents(units: readonly Unit[]): Event[] {
+function pastEvents(units: readonly Unit[], taken: ReadonlyMap<string, ReadonlySet<number>>): Event[] {
   const events: Event[] = [];
   for (const unit of units) {
     unit.life.forEach(({ at, state, level }, i) => {
@@ -134,7 +144,7 @@ function pastEvents(units: readonly Unit[]): Event[] {
         at,
         account: unit.account,
         resource: unit.id,
-        type: i === 0 ? "found" : state,
+        type: i === 0 ? "found" : taken.get(unit.id)?.has(at) ? "evicted" : state,
         state,
         level,
         note: "",

@@ -45,6 +45,21 @@ test("an eviction is told ahead by the provider's notice", () => {
   }
 });
 
+test("what is spot was taken back in the weeks before as it is later, and all of it is up at the beginning", () => {
+  const world = birth();
+  const spot = world.units.filter(({ purchase, kind }) => purchase === "spot" && kind === "machine");
+  expect(spot.every((unit) => present(unit).state === "running")).toBe(true);
+  const evicted = world.events.filter(({ type }) => type === "evicted");
+  const ofMachines = evicted.filter(({ resource }) => spot.some(({ id }) => id === resource));
+  // Rather fewer than a life without a break would have had, within four of its spreads.
+  const expected = spot.reduce((sum, { cores }) => sum + 28 * 24 * 0.0012 * cores, 0);
+  expect(ofMachines.length).toBeGreaterThan(0.9 * expected - 4 * Math.sqrt(expected));
+  expect(ofMachines.length).toBeLessThan(expected + 4 * Math.sqrt(expected));
+  for (const unit of world.units.filter(({ purchase }) => purchase === "spot"))
+    for (const [i, { at }] of unit.life.entries()) expect(at).toBeGreaterThan(unit.life[i - 1]?.at ?? 0);
+  expect(Math.max(...evicted.map(({ at }) => at))).toBeLessThan(world.bornAt - 6 * HOUR);
+});
+
 test("an evicted group refills, unless its members keep their disks", () => {
   const world = birth();
   advance(world, world.bornAt + 10 * DAY);

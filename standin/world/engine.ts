@@ -1,12 +1,9 @@
-import { chance } from "./chance";
+import { evictionIn, refillWait } from "./evictions";
 import { change, tell } from "./happen";
 import { illnessOf, takenBack } from "./members";
 import { officeTimers, standUp } from "./office";
 import { providerOf } from "./provider";
 import { HOUR, isOn, type Pending, present, type Unit, type World } from "./types";
-
-/** How often interruptible capacity is taken back, per machine-hour, by the size of the machine: large ones first. */
-const HAZARD_PER_CORE_HOUR = 0.0012;
 
 type Timer = { at: number; run: () => void };
 
@@ -59,9 +56,7 @@ function timersOf(world: World, unit: Unit): Timer[] {
 function evictionThisHour(world: World, unit: Unit): number | null {
   if (unit.kind === "member") return takenBack(world, unit);
   const hour = Math.floor(world.doneUntil / HOUR);
-  const hazard = HAZARD_PER_CORE_HOUR * unit.cores * Math.max(1, present(unit).level);
-  if (chance(world.seed, unit.id, "evict", hour) >= 1 - Math.exp(-hazard)) return null;
-  return hour * HOUR + 600 + Math.floor(chance(world.seed, unit.id, "evict at", hour) * (HOUR - 660));
+  return evictionIn(world.seed, unit, present(unit).level, hour);
 }
 
 function evict(world: World, unit: Unit, at: number): void {
@@ -87,8 +82,7 @@ function evict(world: World, unit: Unit, at: number): void {
 function refillLater(world: World, unit: Unit, at: number): void {
   const { level } = present(unit);
   if (unit.kind !== "group" || unit.keepsDisks || unit.pending || level >= unit.target) return;
-  const wait = 120 + Math.floor(chance(world.seed, unit.id, "refill", at) * 600);
-  unit.pending = { at: at + wait, state: "running", level: level + 1, type: "refilled" };
+  unit.pending = { at: at + refillWait(world.seed, unit.id, at), state: "running", level: level + 1, type: "refilled" };
 }
 
 function finish(world: World, unit: Unit, pending: Pending): void {

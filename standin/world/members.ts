@@ -1,5 +1,6 @@
 import { isDry, requireCapacity, requireSpot } from "./capacity";
 import { chance } from "./chance";
+import { HAZARD_PER_CORE_HOUR } from "./evictions";
 import { change, tell } from "./happen";
 import { wallClock } from "./local";
 import { isEligible } from "./prices";
@@ -13,7 +14,6 @@ import { HOUR, present, type Unit, type World } from "./types";
  */
 export type MemberOrder = Readonly<{ size: string; zone: string; purchase: "firm" | "spot"; keepsDisks: boolean }>;
 
-const HAZARD_PER_CORE_HOUR = 0.0012;
 /** Waves an hour in the middle of the day, and the share of a size in a zone that one takes. */
 const WAVES_AN_HOUR = 0.006;
 const WAVE_TAKES = 0.4;
