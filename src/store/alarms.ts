@@ -129,7 +129,7 @@ export async function takeUntoldAlarms(db: Db, limit: number): Promise<UntoldAla
   const { rows } = await db.query<UntoldAlarm>(
     `with taken as (
        update alarm_change set is_told = true
-       where id in (select id from alarm_change where not is_told order by id limit $1::integer for update skip locked)
+       where id = any (array(select id from alarm_change where not is_told order by id limit $1::integer for update skip locked))
        returning *
      )
      select ${CHANGE}, r.name, r.tags ->> 'owner' as owner

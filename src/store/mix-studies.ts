@@ -91,15 +91,15 @@ export async function lastStudy(
 export async function takePart(db: Db, study: number): Promise<StudyPart | null> {
   const { rows } = await db.query<StudyPart>(
     `update mix_study_part p set claimed_at = clock_timestamp()
-     from (
+     where p.study_id = $1::bigint and p.n = any (array(
+       -- An array is made once. A subquery may be asked again for every row, and then takes another part each time.
        select n from mix_study_part
        where study_id = $1::bigint and sums is null
          and (claimed_at is null or claimed_at < clock_timestamp() - interval '2 minutes')
        order by n
        limit 1
        for update skip locked
-     ) as next
-     where p.study_id = $1::bigint and p.n = next.n
+     ))
      returning p.n, p.choice, p.first, p.count`,
     [study],
   );

@@ -102,7 +102,7 @@ export async function takeUntoldStarts(db: Db, limit: number): Promise<KeptStart
   const { rows } = await db.query<KeptStart>(
     `with taken as (
        update hold set is_told = true
-       where id in (select id from hold where not is_told order by id limit $1::integer for update skip locked)
+       where id = any (array(select id from hold where not is_told order by id limit $1::integer for update skip locked))
        returning id, resource_id, from_at, to_at, reason
      )
      select t.id, t.resource_id as "resourceId", r.name, r.tags ->> 'owner' as owner, t.from_at as "from", t.to_at as "to", t.reason

@@ -120,9 +120,9 @@ export async function takeUntold(db: Db, limit: number): Promise<EndedAction[]> 
   const { rows } = await db.query<EndedAction>(
     `with taken as (
        update action set is_told = true
-       where id in (
+       where id = any (array(
          select id from action where not is_told and status in ('done', 'refused', 'given up') order by id limit $1::integer for update skip locked
-       )
+       ))
        returning *
      )
      select t.id, t.key, t.round_id as "roundId", t.resource_id as "resourceId", coalesce(r.name, t.resource_id) as name, t.verb, t.level,
