@@ -17,6 +17,8 @@ import { benchSpend } from "./spend";
 import { benchWall } from "./wall";
 
 const yardstick = yardstickMs();
+// First, in a process that has done nothing else: so commands and workers run it, and so does the same in C.
+benchMix(yardstick);
 benchCli(yardstick);
 benchHours();
 benchLines();
@@ -24,7 +26,6 @@ benchSchedules(yardstick);
 benchProjection(yardstick);
 benchDecide(yardstick);
 benchIdle(yardstick);
-benchMix(yardstick);
 await benchPush(yardstick);
 await benchRounds(yardstick);
 await benchJournal(yardstick);

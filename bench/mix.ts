@@ -2,7 +2,7 @@ import { spawnSync } from "node:child_process";
 import { mkdtempSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { type Mix, mixSchema, simulateStretch } from "@/core/mix";
+import { type Mix, meanOf, mixSchema, type Outcomes, simulateStretch } from "@/core/mix";
 import { medianMs, report } from "./measure";
 
 /** The rates of mix-loop.c: in the mean one eviction in fourteen days, and all of a pool is looked at every eight. */
@@ -35,9 +35,10 @@ export function benchMix(yardstick: number): void {
   const folder = mkdtempSync(join(tmpdir(), "umbrik-bench-mix-"));
   const beside = `${yardstick.toFixed(0)} ms`;
   const run = (count: number, fanPoints = 0) => simulateStretch(MIX, { seed: 1, days: DAYS, first: 0, count, fanPoints });
-  const loopMs = medianMs(() => run(LOOP_TRIALS), 3);
+  const loopMs = medianMs(() => run(LOOP_TRIALS));
   const inC = compiled(folder);
   if (inC) {
+    holdAgainst(ended(inC, [String(LOOP_TRIALS)]), run(LOOP_TRIALS).outcomes);
     // Many more trials, so that starting the process is no part of it.
     const cMs = medianMs(() => ended(inC, [String(20 * LOOP_TRIALS)]), 3) / 20;
     report({
@@ -98,9 +99,20 @@ function compiled(folder: string): string | null {
   return status === 0 ? program : null;
 }
 
-function ended(program: string, args: readonly string[]): void {
-  const { status, stderr } = spawnSync(program, args, { encoding: "utf8" });
+/** The loop in C draws as ours does: it is the same loop only if it comes to the same. */
+function holdAgainst(printed: string, outcomes: Outcomes): void {
+  const measures = ["evictions", "missingUnitHours", "cost", "longestShortfallHours", "refillMinutes"] as const;
+  const inC = printed.trim().split(" ").map(Number);
+  for (const [i, measure] of measures.entries()) {
+    const [ours, theirs] = [meanOf(outcomes[measure]), inC[i] ?? Number.NaN];
+    if (!(Math.abs(ours - theirs) <= 1e-6 * Math.max(1, ours))) throw new Error(`${measure}: ${theirs} in C, ${ours} here`);
+  }
+}
+
+function ended(program: string, args: readonly string[]): string {
+  const { status, stderr, stdout } = spawnSync(program, args, { encoding: "utf8" });
   if (status !== 0) throw new Error(`${program}: ${stderr}`);
+  return stdout;
 }
 
 /** The most memory of a command, MB. */

@@ -1,4 +1,5 @@
 import type { Held } from "./held";
+import type { Machine } from "./machines";
 import type { Placing } from "./placing";
 import type { PoolClock } from "./pool-clock";
 
@@ -10,18 +11,18 @@ export function callOff(held: Held, placing: Placing, units: number): void {
   if (excess > 0) excess = callOffFallbacks(held, excess);
   while (excess > 0) {
     const k = placing.toGiveUp(excess);
-    excess -= (held.pools[k] as PoolClock).pool.units;
-    held.giveUp(held.youngestOf(k));
+    const pool = held.pools[k] as PoolClock;
+    excess -= pool.units;
+    held.giveUp(held.machines.toGiveUp(pool) as Machine);
   }
-  if (excess < 0) held.addGap(-excess, NONE, NONE);
+  if (excess < 0) held.addGap(-excess, NONE, false);
 }
 
 function callOffGaps({ gaps }: Held, units: number): number {
   let excess = units;
-  while (excess > 0 && !gaps.isEmpty) {
-    const youngest = gaps.tail - 1;
-    const open = gaps.units[youngest] as number;
-    const taken = (gaps.pool[youngest] as number) < 0 ? Math.min(open, excess) : open;
+  while (excess > 0 && gaps.youngest !== null) {
+    const { youngest } = gaps;
+    const taken = youngest.pool < 0 ? Math.min(youngest.units, excess) : youngest.units;
     gaps.take(youngest, taken);
     excess -= taken;
   }
@@ -30,15 +31,15 @@ function callOffGaps({ gaps }: Held, units: number): number {
 
 function callOffFallbacks({ fallbacks }: Held, units: number): number {
   let excess = units;
-  for (let f = fallbacks.youngest; f !== NONE && excess > 0; ) {
-    const older = fallbacks.older(f);
-    const taken = Math.min(excess, (fallbacks.units[f] as number) - (fallbacks.returning[f] as number));
+  for (let block = fallbacks.youngest; block !== null && excess > 0; ) {
+    const { older } = block;
+    const taken = Math.min(excess, block.units - block.returning);
     if (taken > 0) {
-      fallbacks.dropDisk(f);
-      fallbacks.drop(f, taken, false);
+      fallbacks.dropDisk(block);
+      fallbacks.drop(block, taken, false);
     }
     excess -= taken;
-    f = older;
+    block = older;
   }
   return excess;
 }

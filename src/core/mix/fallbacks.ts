@@ -1,23 +1,31 @@
+import type { Gap } from "./gaps";
 import { PROVISIONED, SET_UP, UP } from "./machines";
 
 const NONE = -1;
 
-/** Firm units ordered in place of what could not be had, the youngest last. */
-export class Fallbacks {
-  units = new Int32Array(16);
+/** Firm units ordered at one time in place of what could not be had. */
+export class Block {
+  state = PROVISIONED;
+  /** Grows when the last unit goes: who still waits for an earlier block in this object can tell. */
+  life = 0;
+  units = 0;
   /** Of these, units that a spot machine on its way will take over. */
-  returning = new Int32Array(16);
+  returning = 0;
   /** The pool whose kept disk waits meanwhile; -1: none. */
-  pool = new Int32Array(16);
-  eviction = new Int32Array(16);
-  state = new Uint8Array(16);
-  life = new Uint32Array(16);
-  private before = new Int32Array(16);
-  private after = new Int32Array(16);
-  private count = 0;
-  private free = NONE;
-  oldest = NONE;
-  youngest = NONE;
+  pool = NONE;
+  /** What it stands in for; null: no eviction. */
+  gap: Gap | null = null;
+  older: Block | null = null;
+  younger: Block | null = null;
+}
+
+/** The blocks of a trial, the youngest last. */
+export class Fallbacks {
+  private readonly all: Block[] = [];
+  private used = 0;
+  private free: Block | null = null;
+  oldest: Block | null = null;
+  youngest: Block | null = null;
   /** Units that are capacity, units that are billed, and those that nothing is on its way for. */
   upUnits = 0;
   billedUnits = 0;
@@ -26,105 +34,81 @@ export class Fallbacks {
   disks = 0;
 
   clear(): void {
-    this.count = 0;
-    this.free = NONE;
-    this.oldest = NONE;
-    this.youngest = NONE;
+    this.used = 0;
+    this.free = null;
+    this.oldest = null;
+    this.youngest = null;
     this.upUnits = 0;
     this.billedUnits = 0;
     this.waitingUnits = 0;
     this.disks = 0;
   }
 
-  order(units: number, pool: number, eviction: number): number {
-    let f = this.free;
-    if (f === NONE) {
-      if (this.count === this.units.length) this.makeRoom();
-      f = this.count++;
-    } else this.free = this.after[f] as number;
-    this.units[f] = units;
-    this.returning[f] = 0;
-    this.pool[f] = pool;
-    this.eviction[f] = eviction;
-    this.state[f] = PROVISIONED;
-    this.before[f] = this.youngest;
-    this.after[f] = NONE;
-    if (this.youngest === NONE) this.oldest = f;
-    else this.after[this.youngest] = f;
-    this.youngest = f;
+  order(units: number, pool: number, gap: Gap | null): Block {
+    const block = this.take();
+    block.state = PROVISIONED;
+    block.units = units;
+    block.returning = 0;
+    block.pool = pool;
+    block.gap = gap;
+    block.older = this.youngest;
+    block.younger = null;
+    if (this.youngest === null) this.oldest = block;
+    else this.youngest.younger = block;
+    this.youngest = block;
     this.waitingUnits += units;
     if (pool >= 0) this.disks++;
-    return f;
+    return block;
+  }
+
+  private take(): Block {
+    const block = this.free;
+    if (block === null) {
+      if (this.used === this.all.length) this.all.push(new Block());
+      return this.all[this.used++] as Block;
+    }
+    this.free = block.younger;
+    return block;
   }
 
   /** On to the next state: set up, then up. */
-  move(f: number, state: number): void {
-    const units = this.units[f] as number;
-    if (this.state[f] === PROVISIONED) this.billedUnits += units;
-    if (state === UP) this.upUnits += units;
-    this.state[f] = state;
+  move(block: Block, state: number): void {
+    if (block.state === PROVISIONED) this.billedUnits += block.units;
+    if (state === UP) this.upUnits += block.units;
+    block.state = state;
   }
 
   /** A spot machine is on its way for some of the units, or (negative) is not any more. */
-  promise(f: number, units: number): void {
-    this.returning[f] = (this.returning[f] as number) + units;
+  promise(block: Block, units: number): void {
+    block.returning += units;
     this.waitingUnits -= units;
   }
 
   /** Units go: of those that something is on its way for, or of the others. The last takes the block with it. */
-  drop(f: number, units: number, isReturn: boolean): void {
-    const state = this.state[f] as number;
-    this.units[f] = (this.units[f] as number) - units;
-    if (isReturn) this.returning[f] = (this.returning[f] as number) - units;
+  drop(block: Block, units: number, isReturn: boolean): void {
+    block.units -= units;
+    if (isReturn) block.returning -= units;
     else this.waitingUnits -= units;
-    if (state === UP) this.upUnits -= units;
-    if (state === UP || state === SET_UP) this.billedUnits -= units;
-    if (this.units[f] === 0) this.remove(f);
+    if (block.state === UP) this.upUnits -= units;
+    if (block.state === UP || block.state === SET_UP) this.billedUnits -= units;
+    if (block.units === 0) this.remove(block);
   }
 
   /** The disk that waited is restarted, or given up. */
-  dropDisk(f: number): void {
-    if ((this.pool[f] as number) >= 0) this.disks--;
-    this.pool[f] = NONE;
+  dropDisk(block: Block): void {
+    if (block.pool >= 0) this.disks--;
+    block.pool = NONE;
   }
 
-  younger(f: number): number {
-    return this.after[f] as number;
-  }
-
-  older(f: number): number {
-    return this.before[f] as number;
-  }
-
-  private remove(f: number): void {
-    this.dropDisk(f);
-    const [before, after] = [this.before[f] as number, this.after[f] as number];
-    if (before === NONE) this.oldest = after;
-    else this.after[before] = after;
-    if (after === NONE) this.youngest = before;
-    else this.before[after] = before;
-    this.life[f] = (this.life[f] as number) + 1;
-    this.after[f] = this.free;
-    this.free = f;
-  }
-
-  private makeRoom(): void {
-    const grown = (from: Int32Array) => {
-      const to = new Int32Array(from.length * 2);
-      to.set(from);
-      return to;
-    };
-    const state = new Uint8Array(this.state.length * 2);
-    state.set(this.state);
-    const life = new Uint32Array(this.life.length * 2);
-    life.set(this.life);
-    this.units = grown(this.units);
-    this.returning = grown(this.returning);
-    this.pool = grown(this.pool);
-    this.eviction = grown(this.eviction);
-    this.before = grown(this.before);
-    this.after = grown(this.after);
-    this.state = state;
-    this.life = life;
+  private remove(block: Block): void {
+    this.dropDisk(block);
+    const { older, younger } = block;
+    if (older === null) this.oldest = younger;
+    else older.younger = younger;
+    if (younger === null) this.youngest = older;
+    else younger.older = older;
+    block.life++;
+    block.younger = this.free;
+    this.free = block;
   }
 }

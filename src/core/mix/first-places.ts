@@ -1,23 +1,23 @@
-import { type Mix, mostWanted, orderHazard } from "./mix";
+import type { CompiledMix } from "./compiled";
 import { Placing } from "./placing";
+import { PoolClock } from "./pool-clock";
 
-/** How many machines each pool would hold with everything wanted up and nothing dry, by the mix's order; by pool. */
-export function firstPlaces(mix: Mix): ReadonlyMap<string, number> {
-  const held = mix.pools.map((pool) => ({
-    name: pool.name,
-    price: pool.priceSeries?.[0] ?? pool.price ?? 0,
-    isOver: pool.cap != null && (pool.priceSeries?.[0] ?? pool.price ?? 0) > pool.cap,
-    availableSince: Number.NEGATIVE_INFINITY,
-    held: 0,
-    pool: { units: pool.unitsPerMachine, orderHazard: orderHazard(pool) },
-  }));
-  let room = mostWanted(mix.wanted) - mix.firm;
-  const placing = new Placing(mix, held);
-  placing.weigh(room);
-  for (let k = placing.next(room, Number.POSITIVE_INFINITY); k >= 0; k = placing.next(room, Number.POSITIVE_INFINITY)) {
-    const taken = held[k] as (typeof held)[number];
-    taken.held++;
-    room -= taken.pool.units;
+/**
+ * Where a mix begins with so many units of spot, by its order and the prices of its start, as if nothing were dry: the
+ * pools by their index, one for each machine in the order in which they are placed.
+ */
+export function firstPlaces(mix: CompiledMix, units: number): readonly number[] {
+  // Clocks and nothing simpler: pools of two kinds would slow down every placing of a simulation.
+  const pools = mix.pools.map((pool, k) => new PoolClock(pool, k, mix.horizonMs));
+  const placing = new Placing(mix, pools);
+  placing.weigh(units);
+  const places: number[] = [];
+  let room = units;
+  for (let k = placing.next(room, Infinity); k >= 0; k = placing.next(room, Infinity)) {
+    const pool = pools[k] as PoolClock;
+    pool.held++;
+    room -= pool.units;
+    places.push(k);
   }
-  return new Map(held.map(({ name, held: count }) => [name, count]));
+  return places;
 }

@@ -4,6 +4,9 @@ import { type Instant, MINUTE_S } from "../time";
 export const HEALTH_METRIC = "health";
 /** So long a machine is unhealthy before anything is done about it. */
 export const ILL_S = 10 * MINUTE_S;
+
+/** So many unhealthy members of a group are replaced a day, then a person is told. */
+export const REPLACED_A_DAY = 3;
 /** Samples further apart than so many steps, or as old, say nothing of what lies between. */
 const APART_STEPS = 2;
 

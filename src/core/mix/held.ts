@@ -1,8 +1,8 @@
 import type { CompiledMix } from "./compiled";
 import type { Key } from "./draws";
-import { Fallbacks } from "./fallbacks";
-import { Gaps } from "./gaps";
-import { FREE, Machines, PROVISIONED, SET_UP, UP } from "./machines";
+import { type Block, Fallbacks } from "./fallbacks";
+import { type Gap, Gaps } from "./gaps";
+import { type Machine, Machines, PROVISIONED, SET_UP, UP } from "./machines";
 import { PoolClock } from "./pool-clock";
 import { ReadyQueue } from "./queue";
 import { Replacements } from "./replacements";
@@ -25,18 +25,21 @@ export class Held {
   upUnits = 0;
   /** A gap was left in this instant: it is attempted at once. */
   hasNewGap = false;
-  /** When the next thing happens to a pool; stale once one did. */
+  /** When the next thing happens to a pool, and to which: the first of those to which it happens then. */
   poolsAt = Infinity;
+  nextPool = 0;
+  private readonly nextOfPool: Float64Array;
   /** Kept disks whose machine is being provisioned. */
   private restarting = 0;
-  private readonly provisioning = new ReadyQueue();
-  private readonly settingUp = new ReadyQueue();
-  private readonly firmProvisioning = new ReadyQueue();
-  private readonly firmSettingUp = new ReadyQueue();
+  private readonly provisioning = new ReadyQueue<Machine>();
+  private readonly settingUp = new ReadyQueue<Machine>();
+  private readonly firmProvisioning = new ReadyQueue<Block>();
+  private readonly firmSettingUp = new ReadyQueue<Block>();
 
   constructor(private readonly mix: CompiledMix) {
-    this.pools = mix.pools.map((pool) => new PoolClock(pool, mix.horizonMs));
-    this.machines = new Machines(mix.mostUnits + 1, this.pools.length);
+    this.pools = mix.pools.map((pool, k) => new PoolClock(pool, k, mix.horizonMs));
+    this.nextOfPool = new Float64Array(this.pools.length);
+    this.machines = new Machines(mix.mostUnits + 1, this.pools);
   }
 
   begin(trial: Key): void {
@@ -45,7 +48,10 @@ export class Held {
     this.fallbacks.clear();
     this.replacements.clear();
     for (const queue of [this.provisioning, this.settingUp, this.firmProvisioning, this.firmSettingUp]) queue.clear();
-    for (const pool of this.pools) pool.begin(trial);
+    for (const pool of this.pools) {
+      pool.begin(trial);
+      this.nextOfPool[pool.index] = pool.nextAt;
+    }
     this.now = 0;
     this.evictions = 0;
     this.upUnits = 0;
@@ -54,13 +60,22 @@ export class Held {
     this.lookAtPools();
   }
 
-  /** Finds out anew when the next thing happens to a pool. */
-  lookAtPools(): void {
-    this.poolsAt = Infinity;
-    for (let k = 0; k < this.pools.length; k++) {
-      const { nextAt } = this.pools[k] as PoolClock;
-      if (nextAt < this.poolsAt) this.poolsAt = nextAt;
+  /** Something happened to a pool. */
+  wasChanged(pool: PoolClock): void {
+    this.nextOfPool[pool.index] = pool.nextAt;
+    this.lookAtPools();
+  }
+
+  private lookAtPools(): void {
+    const { nextOfPool } = this;
+    let next = Infinity;
+    for (let k = 0; k < nextOfPool.length; k++) {
+      const at = nextOfPool[k] as number;
+      if (at >= next) continue;
+      next = at;
+      this.nextPool = k;
     }
+    this.poolsAt = next;
   }
 
   /** When the next thing becomes ready, or happens to a pool. */
@@ -79,169 +94,148 @@ export class Held {
   }
 
   /** A machine that is up from the beginning. */
-  placeFirst(k: number): void {
-    const pool = this.pools[k] as PoolClock;
-    const m = this.machines.take(k, pool.numbers++, UP);
+  placeFirst(pool: PoolClock): void {
     pool.held++;
-    this.upUnits += pool.pool.units;
-    this.expose(m);
+    this.upUnits += pool.units;
+    this.expose(this.machines.take(pool, UP));
   }
 
-  order(k: number, isRestart: boolean): number {
-    const { machines } = this;
+  order(k: number, isRestart: boolean): Machine {
     const pool = this.pools[k] as PoolClock;
-    const m = machines.take(k, pool.numbers++, PROVISIONED);
+    const machine = this.machines.take(pool, PROVISIONED);
     pool.held++;
     if (isRestart) {
-      machines.isRestart[m] = 1;
+      machine.isRestart = true;
       this.restarting++;
     }
-    this.provisioning.push(this.now + this.mix.provisionMs, m, machines.life[m] as number);
-    return m;
+    this.provisioning.push(this.now + this.mix.provisionMs, machine);
+    return machine;
   }
 
-  orderFirm(units: number, pool: number, eviction: number): void {
-    const f = this.fallbacks.order(units, pool, eviction);
-    this.firmProvisioning.push(this.now + this.mix.provisionMs, f, this.fallbacks.life[f] as number);
+  /** Firm units in place of what a gap still waits for. */
+  standIn(gap: Gap): void {
+    const block = this.fallbacks.order(gap.units, gap.pool, gap.isEviction ? gap : null);
+    this.firmProvisioning.push(this.now + this.mix.provisionMs, block);
+    this.gaps.take(gap, gap.units);
   }
 
-  /** What a machine on its way makes good: units of an eviction, or of a block of firm ones (see targetOf). */
-  promise(m: number, target: number, units: number): void {
+  /** A machine on its way makes units of a gap good. */
+  fill(machine: Machine, gap: Gap, units: number): void {
     // Nothing is told of what comes from no eviction.
-    if (target !== NONE) this.machines.link[m] = this.replacements.link(this.machines.link[m] as number, target, units);
+    if (gap.isEviction) machine.link = this.replacements.link(machine.link, units, gap, null);
+    this.gaps.take(gap, units);
   }
 
-  addGap(units: number, pool: number, eviction: number): void {
-    this.gaps.add(this.now, units, pool, eviction);
+  /** A machine on its way takes over from firm units. */
+  takeOver(machine: Machine, block: Block, units: number): void {
+    this.fallbacks.promise(block, units);
+    machine.link = this.replacements.link(machine.link, units, null, block);
+  }
+
+  addGap(units: number, pool: number, isEviction: boolean): void {
+    this.gaps.add(this.now, units, pool, isEviction);
     this.hasNewGap = true;
   }
 
-  /** Evicts those in a state: all, or those that the reclaim event that is on takes. */
-  evictWhere(k: number, state: number, reclaim: PoolClock | null): void {
-    const { machines } = this;
-    for (let m = machines.oldest(k, state); m !== NONE; ) {
-      const younger = machines.younger(m);
-      if (!reclaim || reclaim.isReclaimed(machines.number[m] as number)) this.evictOne(m);
-      m = younger;
+  /** Evicts what of a pool can be: all, or those that the reclaim event that is on takes. */
+  evict(pool: PoolClock, isReclaim: boolean): void {
+    for (let machine = this.machines.oldest(pool); machine !== null && machine.state !== PROVISIONED; ) {
+      const { younger } = machine;
+      if (!isReclaim || pool.isReclaimed(machine.number)) this.evictOne(machine);
+      machine = younger;
     }
   }
 
-  evictOne(m: number): void {
-    const k = this.machines.pool[m] as number;
-    const { units } = (this.pools[k] as PoolClock).pool;
+  evictOne(machine: Machine): void {
+    const { pool } = machine;
     this.evictions++;
-    const stoodFor = this.leave(m);
+    const stoodFor = this.leave(machine);
     // Where firm units stand in for it, they stay, and the way back orders another.
-    const open = units - stoodFor;
+    const open = pool.units - stoodFor;
     if (open === 0) return;
-    this.addGap(open, this.mix.keepsDisks && open === units ? k : NONE, this.replacements.evicted(this.now, open));
+    const keptIn = this.mix.keepsDisks && open === pool.units ? pool.index : NONE;
+    this.addGap(open, keptIn, true);
   }
 
   /** A machine goes, for whatever reason. Units that firm ones stand in for, who wait again. */
-  private leave(m: number): number {
-    const { machines } = this;
-    const pool = this.pools[machines.pool[m] as number] as PoolClock;
-    const state = machines.state[m] as number;
+  private leave(machine: Machine): number {
+    const { pool, state } = machine;
     pool.held--;
-    if (state === UP) this.upUnits -= pool.pool.units;
+    if (state === UP) this.upUnits -= pool.units;
     if (state !== PROVISIONED) pool.bill(-1, this.now);
-    else if (machines.isRestart[m]) this.restarting--;
+    else if (machine.isRestart) this.restarting--;
     let stoodFor = 0;
-    for (let l = machines.link[m] as number; l !== NONE; l = this.replacements.takeNext(l)) {
-      const target = this.replacements.targetOf(l);
-      if (target >= NONE) continue;
-      stoodFor += this.replacements.unitsOf(l);
-      this.fallbacks.promise(blockOf(target), -this.replacements.unitsOf(l));
+    for (let { link } = machine; link !== null; link = this.replacements.takeNext(link)) {
+      if (link.block === null) continue;
+      stoodFor += link.units;
+      this.fallbacks.promise(link.block, -link.units);
     }
-    machines.link[m] = NONE;
-    machines.move(m, FREE);
+    machine.link = null;
+    this.machines.release(machine);
     return stoodFor;
   }
 
   /** A machine is given up, and with it the firm units that waited for it. */
-  giveUp(m: number): void {
-    const { machines, replacements, fallbacks } = this;
-    for (let l = machines.link[m] as number; l !== NONE; l = replacements.takeNext(l)) {
-      const target = replacements.targetOf(l);
-      if (target < NONE) fallbacks.drop(blockOf(target), replacements.unitsOf(l), true);
-    }
-    machines.link[m] = NONE;
-    this.leave(m);
-  }
-
-  /** The machine of a pool that is given up first. */
-  youngestOf(k: number): number {
-    const { machines } = this;
-    const provisioned = machines.youngest(k, PROVISIONED);
-    if (provisioned !== NONE) return provisioned;
-    const setUp = machines.youngest(k, SET_UP);
-    return setUp !== NONE ? setUp : machines.youngest(k, UP);
+  giveUp(machine: Machine): void {
+    const { replacements, fallbacks } = this;
+    for (let { link } = machine; link !== null; link = replacements.takeNext(link))
+      if (link.block !== null) fallbacks.drop(link.block, link.units, true);
+    machine.link = null;
+    this.leave(machine);
   }
 
   /** Machines and firm units whose time has come. */
   becomeReady(): void {
-    const { machines, fallbacks, now } = this;
+    const { now } = this;
     while (this.provisioning.nextAt === now) {
-      const m = this.provisioning.take(machines.life);
-      if (m !== NONE) this.isProvisioned(m);
+      const machine = this.provisioning.take();
+      if (machine) this.isProvisioned(machine);
     }
     while (this.settingUp.nextAt === now) {
-      const m = this.settingUp.take(machines.life);
-      if (m !== NONE) this.isUp(m);
+      const machine = this.settingUp.take();
+      if (machine) this.isUp(machine);
     }
     while (this.firmProvisioning.nextAt === now) {
-      const f = this.firmProvisioning.take(fallbacks.life);
-      if (f === NONE) continue;
-      fallbacks.move(f, SET_UP);
-      this.firmSettingUp.push(now + this.mix.setupMs, f, fallbacks.life[f] as number);
+      const block = this.firmProvisioning.take();
+      if (!block) continue;
+      this.fallbacks.move(block, SET_UP);
+      this.firmSettingUp.push(now + this.mix.setupMs, block);
     }
     while (this.firmSettingUp.nextAt === now) {
-      const f = this.firmSettingUp.take(fallbacks.life);
-      if (f === NONE) continue;
-      fallbacks.move(f, UP);
-      this.replacements.cameUp(fallbacks.eviction[f] as number, fallbacks.units[f] as number, now);
+      const block = this.firmSettingUp.take();
+      if (!block) continue;
+      this.fallbacks.move(block, UP);
+      if (block.gap) this.replacements.cameUp(block.gap, block.units, now);
     }
   }
 
-  private isProvisioned(m: number): void {
-    const { machines } = this;
-    const isRestart = machines.isRestart[m] === 1;
-    if (isRestart) this.restarting--;
-    machines.move(m, SET_UP);
-    this.expose(m);
+  private isProvisioned(machine: Machine): void {
+    if (machine.isRestart) this.restarting--;
+    this.machines.move(machine, SET_UP);
+    this.expose(machine);
     // What went over its cap meanwhile is evicted the moment it could be.
-    if ((this.pools[machines.pool[m] as number] as PoolClock).isOver) this.evictOne(m);
-    else if (isRestart) this.isUp(m);
-    else this.settingUp.push(this.now + this.mix.setupMs, m, machines.life[m] as number);
+    if (machine.pool.isOver) this.evictOne(machine);
+    else if (machine.isRestart) this.isUp(machine);
+    else this.settingUp.push(this.now + this.mix.setupMs, machine);
   }
 
-  private isUp(m: number): void {
-    const { machines, replacements, fallbacks } = this;
-    machines.move(m, UP);
-    this.upUnits += (this.pools[machines.pool[m] as number] as PoolClock).pool.units;
-    for (let l = machines.link[m] as number; l !== NONE; l = replacements.takeNext(l)) {
-      const target = replacements.targetOf(l);
-      if (target >= NONE) replacements.cameUp(target, replacements.unitsOf(l), this.now);
-      else fallbacks.drop(blockOf(target), replacements.unitsOf(l), true);
+  private isUp(machine: Machine): void {
+    const { replacements, fallbacks } = this;
+    this.machines.move(machine, UP);
+    this.upUnits += machine.pool.units;
+    for (let { link } = machine; link !== null; link = replacements.takeNext(link)) {
+      if (link.gap !== null) replacements.cameUp(link.gap, link.units, this.now);
+      if (link.block !== null) fallbacks.drop(link.block, link.units, true);
     }
-    machines.link[m] = NONE;
+    machine.link = null;
   }
 
   /** Billed from now on, and in danger. */
-  private expose(m: number): void {
-    const { machines, now } = this;
-    const pool = this.pools[machines.pool[m] as number] as PoolClock;
-    pool.bill(1, now);
-    pool.expose(m, machines.life[m] as number, machines.number[m] as number, now);
-    if (pool.nextAt < this.poolsAt) this.poolsAt = pool.nextAt;
+  private expose(machine: Machine): void {
+    const { pool } = machine;
+    pool.bill(1, this.now);
+    pool.expose(machine, this.now);
+    if (pool.nextAt === this.nextOfPool[pool.index]) return;
+    this.wasChanged(pool);
   }
-}
-
-/** A block of firm units as the target of a link: below -1. */
-export function targetOf(block: number): number {
-  return -2 - block;
-}
-
-function blockOf(target: number): number {
-  return -2 - target;
 }

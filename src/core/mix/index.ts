@@ -10,7 +10,7 @@ export {
   onFrontier,
   withChoice,
 } from "./frontier";
-export { HEALTH_METRIC, ILL_S, illSince } from "./health";
+export { HEALTH_METRIC, ILL_S, illSince, REPLACED_A_DAY } from "./health";
 export {
   gapsToKeep,
   type Keeping,
@@ -23,7 +23,7 @@ export {
   UNHEALTHY,
 } from "./keep";
 export { type Mix, mixSchema, mostWanted, type Order, orderHazard, type Pool } from "./mix";
-export { type Figure, meanOf } from "./outcomes";
+export { type Figure, meanOf, type Outcomes } from "./outcomes";
 export { poolPlace } from "./pool-name";
 export { countsSchema, gammaQuantile, posterior, type Rate } from "./posterior";
 export { pricesAhead, type SeenPrices, withPricesAgain, withPricesAhead } from "./prices-ahead";

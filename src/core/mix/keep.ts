@@ -229,7 +229,8 @@ function placed(keeping: Keeping, held: readonly MixMachine[]): Readonly<{ placi
       // What has refused can be had again from the next instant on, as far as is known.
       availableSince: isOver(pool) ? Number.POSITIVE_INFINITY : (pool.refusedAt ?? Number.NEGATIVE_INFINITY) + 1,
       held: held.filter((one) => one.pool === pool.name).length,
-      pool: { units: pool.units, orderHazard: pool.hazard },
+      units: pool.units,
+      orderHazard: pool.hazard,
     })),
   );
   placing.weigh(spotWanted(keeping));

@@ -1,108 +1,121 @@
+import type { PoolClock } from "./pool-clock";
+import type { Link } from "./replacements";
+
 /** What a machine is doing: `provisioned` is not billed and cannot be evicted, `setUp` is billed, `up` is capacity. */
 export const FREE = 0;
 export const PROVISIONED = 1;
 export const SET_UP = 2;
 export const UP = 3;
 
-const STATES = 4;
-const NONE = -1;
-
-/** The spot machines of a trial, in one list per pool and state, the youngest last. */
-export class Machines {
-  readonly pool: Int32Array;
-  readonly state: Uint8Array;
-  /** Grows when the machine goes: who still waits for an earlier one under this number can tell. */
-  readonly life: Uint32Array;
+/** A spot machine of a trial: one object for one after another, since objects are cheap to keep and dear to make. */
+export class Machine {
+  state = FREE;
+  /** Grows when the machine goes: who still waits for an earlier one under this id can tell. */
+  life = 0;
   /** Its number in its pool: whose draws it has. */
-  readonly number: Int32Array;
-  /** The first of what it makes good (see Links). */
-  readonly link: Int32Array;
-  /** 1 when it is a restart from a kept disk. */
-  readonly isRestart: Uint8Array;
-  private readonly before: Int32Array;
-  private readonly after: Int32Array;
-  private readonly first: Int32Array;
-  private readonly last: Int32Array;
-  private free = 0;
+  number = 0;
+  /** The first of what it makes good. */
+  link: Link | null = null;
+  /** It is a restart from a kept disk. */
+  isRestart = false;
+  /** The next older and younger of its pool; of free ones, `younger` is the next free. */
+  older: Machine | null = null;
+  younger: Machine | null = null;
 
-  constructor(most: number, pools: number) {
-    this.pool = new Int32Array(most);
-    this.state = new Uint8Array(most);
-    this.life = new Uint32Array(most);
-    this.number = new Int32Array(most);
-    this.link = new Int32Array(most);
-    this.isRestart = new Uint8Array(most);
-    this.before = new Int32Array(most);
-    this.after = new Int32Array(most);
-    this.first = new Int32Array(pools * STATES);
-    this.last = new Int32Array(pools * STATES);
+  constructor(
+    readonly id: number,
+    public pool: PoolClock,
+  ) {}
+}
+
+/**
+ * Those of one pool in the order in which they were ordered. Each is provisioned for as long as the others, so those
+ * that are still are the youngest.
+ */
+class MachineList {
+  oldest: Machine | null = null;
+  youngest: Machine | null = null;
+  settingUp = 0;
+}
+
+/** The spot machines of a trial. */
+export class Machines {
+  /** By id. */
+  readonly all: readonly Machine[];
+  private readonly lists: readonly MachineList[];
+  private free: Machine | null = null;
+
+  constructor(most: number, pools: readonly PoolClock[]) {
+    const [first] = pools;
+    this.all = first ? Array.from({ length: most }, (_, id) => new Machine(id, first)) : [];
+    this.lists = pools.map(() => new MachineList());
     this.clear();
   }
 
   clear(): void {
-    this.first.fill(NONE);
-    this.last.fill(NONE);
-    this.state.fill(FREE);
-    for (let m = 0; m < this.after.length; m++) this.after[m] = m + 1;
-    this.free = 0;
+    for (const list of this.lists) {
+      list.oldest = null;
+      list.youngest = null;
+      list.settingUp = 0;
+    }
+    this.free = null;
+    for (let id = this.all.length - 1; id >= 0; id--) {
+      const machine = this.all[id] as Machine;
+      machine.state = FREE;
+      machine.younger = this.free;
+      this.free = machine;
+    }
   }
 
-  /** A machine of a pool; there is always one, since spot units never exceed what is wanted. */
-  take(pool: number, number: number, state: number): number {
-    const m = this.free;
-    this.free = this.after[m] as number;
-    this.pool[m] = pool;
-    this.number[m] = number;
-    this.link[m] = NONE;
-    this.isRestart[m] = 0;
-    this.append(m, state);
-    return m;
+  /** A machine of a pool, the next by its number; there is always one, since spot units never exceed what is wanted. */
+  take(pool: PoolClock, state: number): Machine {
+    const machine = this.free as Machine;
+    this.free = machine.younger;
+    machine.pool = pool;
+    machine.number = pool.numbers++;
+    machine.link = null;
+    machine.isRestart = false;
+    machine.state = state;
+    const list = this.lists[pool.index] as MachineList;
+    machine.older = list.youngest;
+    machine.younger = null;
+    if (list.youngest === null) list.oldest = machine;
+    else list.youngest.younger = machine;
+    list.youngest = machine;
+    return machine;
   }
 
-  /** The one setter of a machine's state. */
-  move(m: number, state: number): void {
-    this.unlink(m);
-    if (state === FREE) {
-      this.state[m] = FREE;
-      this.life[m] = (this.life[m] as number) + 1;
-      this.after[m] = this.free;
-      this.free = m;
-    } else this.append(m, state);
+  /** On to the next state: set up, then up. */
+  move(machine: Machine, state: number): void {
+    (this.lists[machine.pool.index] as MachineList).settingUp += state === SET_UP ? 1 : -1;
+    machine.state = state;
   }
 
-  /** The oldest in a state; -1: none. */
-  oldest(pool: number, state: number): number {
-    return this.first[pool * STATES + state] as number;
+  /** The machine is gone. */
+  release(machine: Machine): void {
+    const list = this.lists[machine.pool.index] as MachineList;
+    const { older, younger } = machine;
+    if (older === null) list.oldest = younger;
+    else older.younger = younger;
+    if (younger === null) list.youngest = older;
+    else younger.older = older;
+    if (machine.state === SET_UP) list.settingUp--;
+    machine.state = FREE;
+    machine.life++;
+    machine.younger = this.free;
+    this.free = machine;
   }
 
-  /** The youngest in a state; -1: none. */
-  youngest(pool: number, state: number): number {
-    return this.last[pool * STATES + state] as number;
+  oldest(pool: PoolClock): Machine | null {
+    return (this.lists[pool.index] as MachineList).oldest;
   }
 
-  /** The next younger in the same list; -1: none. */
-  younger(m: number): number {
-    return this.after[m] as number;
-  }
-
-  private append(m: number, state: number): void {
-    const list = (this.pool[m] as number) * STATES + state;
-    const last = this.last[list] as number;
-    this.state[m] = state;
-    this.before[m] = last;
-    this.after[m] = NONE;
-    if (last === NONE) this.first[list] = m;
-    else this.after[last] = m;
-    this.last[list] = m;
-  }
-
-  private unlink(m: number): void {
-    const list = (this.pool[m] as number) * STATES + (this.state[m] as number);
-    const before = this.before[m] as number;
-    const after = this.after[m] as number;
-    if (before === NONE) this.first[list] = after;
-    else this.after[before] = after;
-    if (after === NONE) this.last[list] = before;
-    else this.before[after] = before;
+  /** The one to give up first: the youngest being provisioned, then in set-up, then up; null: there is none. */
+  toGiveUp(pool: PoolClock): Machine | null {
+    const { youngest, settingUp } = this.lists[pool.index] as MachineList;
+    let machine = youngest;
+    // Restarts are up without any set-up, and younger than what is set up.
+    if (settingUp > 0) while (machine?.state === UP) machine = machine.older;
+    return machine;
   }
 }

@@ -11,7 +11,9 @@ export type Placeable = Readonly<{
   availableSince: number;
   /** Its machines being provisioned, set up or up. */
   held: number;
-  pool: Readonly<{ units: number; orderHazard: number }>;
+  /** Units of one of its machines. */
+  units: number;
+  orderHazard: number;
 }>;
 
 /** Which pool the order would take a machine from next, and which it would give one up from. */
@@ -36,8 +38,8 @@ export class Placing {
     const isBlend = this.mix.order === "blend";
     let sum = 0;
     for (let k = 0; k < this.pools.length; k++) {
-      const { price, pool } = this.pools[k] as Placeable;
-      const weight = isBlend ? 1 / (price * (1 + pool.orderHazard)) : 1;
+      const { price, orderHazard } = this.pools[k] as Placeable;
+      const weight = isBlend ? 1 / (price * (1 + orderHazard)) : 1;
       this.weights[k] = weight;
       sum += weight;
     }
@@ -48,8 +50,8 @@ export class Placing {
   private rank(ranked: Int32Array): void {
     const isByPrice = this.mix.order === "cheapest";
     for (let k = 0; k < ranked.length; k++) {
-      const { price, pool } = this.pools[k] as Placeable;
-      const weight = isByPrice ? price / pool.units : pool.orderHazard;
+      const { price, units, orderHazard } = this.pools[k] as Placeable;
+      const weight = isByPrice ? price / units : orderHazard;
       this.weights[k] = weight;
       let i = k;
       for (; i > 0 && (this.weights[ranked[i - 1] as number] as number) > weight; i--) ranked[i] = ranked[i - 1] as number;
@@ -62,15 +64,25 @@ export class Placing {
    * of all but those over their cap, as if none were dry, which is how a trial begins.
    */
   next(room: number, since: number): number {
-    const isFirst = since === Infinity;
+    return this.ranked ? this.nextRanked(this.ranked, room, since) : this.furthestBelow(room, since);
+  }
+
+  private nextRanked(ranked: Int32Array, room: number, since: number): number {
+    for (let i = 0; i < ranked.length; i++) {
+      const k = ranked[i] as number;
+      if (isToBeHad(this.pools[k] as Placeable, room, since)) return k;
+    }
+    return -1;
+  }
+
+  private furthestBelow(room: number, since: number): number {
+    const { pools, shares } = this;
     let best = -1;
     let most = -Infinity;
-    for (let i = 0; i < this.pools.length; i++) {
-      const k = this.ranked ? (this.ranked[i] as number) : i;
-      const { availableSince, isOver, pool } = this.pools[k] as Placeable;
-      if ((isFirst ? isOver : availableSince > since) || pool.units > room) continue;
-      if (this.ranked) return k;
-      const below = this.belowShare(k);
+    for (let k = 0; k < pools.length; k++) {
+      const pool = pools[k] as Placeable;
+      if (!isToBeHad(pool, room, since)) continue;
+      const below = (shares[k] as number) - pool.held * pool.units;
       if (below <= most + TIE_UNITS) continue;
       most = below;
       best = k;
@@ -89,19 +101,18 @@ export class Placing {
     let most = -Infinity;
     for (let i = this.pools.length - 1; i >= 0; i--) {
       const k = this.ranked ? (this.ranked[i] as number) : i;
-      const { held, pool } = this.pools[k] as Placeable;
-      if (held === 0 || pool.units > mostUnits) continue;
+      const { held, units } = this.pools[k] as Placeable;
+      if (held === 0 || units > mostUnits) continue;
       if (this.ranked) return k;
-      const above = -this.belowShare(k);
+      const above = held * units - (this.shares[k] as number);
       if (above <= most + TIE_UNITS) continue;
       most = above;
       best = k;
     }
     return best;
   }
+}
 
-  private belowShare(k: number): number {
-    const { held, pool } = this.pools[k] as Placeable;
-    return (this.shares[k] as number) - held * pool.units;
-  }
+function isToBeHad({ availableSince, isOver, units }: Placeable, room: number, since: number): boolean {
+  return units <= room && (since === Infinity ? !isOver : availableSince <= since);
 }

@@ -35,6 +35,8 @@ export class PoolClock {
   private priceHour = 0;
   private billedSince = 0;
   private hazardPerMs = 0;
+  /** The same as things are: more while the pool is dry. */
+  private ratePerMs = 0;
   /** The hazard that whoever is exposed since 0 has gone through, up to `hazardAt`. */
   private hazard = 0;
   private hazardAt = 0;
@@ -50,10 +52,19 @@ export class PoolClock {
   private heapLife = new Uint32Array(16);
   private heapSize = 0;
 
+  /** Units of one of its machines. */
+  readonly units: number;
+  readonly orderHazard: number;
+
   constructor(
-    readonly pool: CompiledPool,
+    private readonly pool: CompiledPool,
+    readonly index: number,
     private readonly horizonMs: number,
-  ) {}
+  ) {
+    this.units = pool.units;
+    this.orderHazard = pool.orderHazard;
+    this.takePrice(0);
+  }
 
   begin(trial: Key): void {
     const { pool } = this;
@@ -82,6 +93,7 @@ export class PoolClock {
     const { a, b } = this.spellKey;
     // In the long run dry for D / (A + D) of the time; a spell that is under way lasts as long as a new one.
     this.isDry = dryMs === Infinity || (availableMs !== Infinity && draw(a, b, this.spells++) < dryMs / (availableMs + dryMs));
+    this.ratePerMs = this.rateNow();
     this.nextSpell(0);
     this.nextReclaim(0);
     this.availableSince = this.isDry || this.isOver ? Infinity : 0;
@@ -118,6 +130,7 @@ export class PoolClock {
   changeSpell(at: number): void {
     this.exposeUntil(at);
     this.isDry = !this.isDry;
+    this.ratePerMs = this.rateNow();
     this.nextSpell(at);
     this.setAvailable(at);
     this.refresh();
@@ -149,42 +162,41 @@ export class PoolClock {
   }
 
   /** A machine is exposed from now on. */
-  expose(machine: number, life: number, number: number, at: number): void {
+  expose({ id, life, number }: Readonly<{ id: number; life: number; number: number }>, at: number): void {
     if (this.hazardPerMs === 0) return;
     this.exposeUntil(at);
     const until = this.hazard + drawExponential(this.lifeKey.a, this.lifeKey.b, number);
     const most = this.hazardPerMs * Math.max(1, this.pool.dryHazardFactor) * (this.horizonMs - at);
     // Outlives the horizon whatever comes.
     if (until > this.hazard + most) return;
-    this.push(until, machine, life);
-    if (this.heapWhat[0] === machine) this.refresh();
+    this.push(until, id, life);
+    if (this.heapWhat[0] === id) this.refresh();
   }
 
   /** The machine that is evicted at this instant, which then leaves the heap; -1: none any more. */
-  takeEvicted(at: number, lives: Uint32Array): number {
+  takeEvicted(at: number, all: readonly Readonly<{ life: number }>[]): number {
     while (this.heapSize > 0 && this.evictAt <= at) {
       const machine = this.heapWhat[0] as number;
       const life = this.heapLife[0] as number;
       this.pop();
       this.refresh();
-      if (lives[machine] === life) return machine;
+      if (all[machine]?.life === life) return machine;
     }
     return -1;
   }
 
   private exposeUntil(at: number): void {
-    this.hazard += (at - this.hazardAt) * this.ratePerMs();
+    this.hazard += (at - this.hazardAt) * this.ratePerMs;
     this.hazardAt = at;
   }
 
-  private ratePerMs(): number {
+  private rateNow(): number {
     return this.isDry ? this.hazardPerMs * this.pool.dryHazardFactor : this.hazardPerMs;
   }
 
   private refresh(): void {
-    const rate = this.ratePerMs();
-    if (this.heapSize === 0 || rate === 0) this.evictAt = Infinity;
-    else this.evictAt = this.hazardAt + Math.round(Math.max(0, (this.heapHazard[0] as number) - this.hazard) / rate);
+    if (this.heapSize === 0 || this.ratePerMs === 0) this.evictAt = Infinity;
+    else this.evictAt = this.hazardAt + Math.round(Math.max(0, (this.heapHazard[0] as number) - this.hazard) / this.ratePerMs);
     this.look();
   }
 

@@ -17,7 +17,7 @@ export function weeksOf(prices: readonly number[]): readonly (readonly number[])
 }
 
 export type Ahead = Readonly<{
-  /** What is as dear as another at the same time draws the same weeks. */
+  /** Pools of one size draw the same weeks: their prices were what they were at the same time. */
   size: string;
   /** Each turn draws anew. */
   turn: number;

@@ -1,8 +1,8 @@
 /** Things that become ready in the order in which they were begun, since each takes as long as the others. */
-export class ReadyQueue {
+export class ReadyQueue<Thing extends Readonly<{ life: number }>> {
   private at = new Float64Array(64);
-  private what = new Int32Array(64);
-  private life = new Uint32Array(64);
+  private what: Thing[] = [];
+  private life = new Int32Array(64);
   private head = 0;
   private tail = 0;
   /** When the first is ready; Infinity: there is none. */
@@ -14,23 +14,23 @@ export class ReadyQueue {
     this.nextAt = Infinity;
   }
 
-  push(at: number, what: number, life: number): void {
+  push(at: number, what: Thing): void {
     if (this.tail === this.at.length) this.makeRoom();
     this.at[this.tail] = at;
     this.what[this.tail] = what;
-    this.life[this.tail] = life;
+    this.life[this.tail] = what.life;
     if (this.head === this.tail) this.nextAt = at;
     this.tail++;
   }
 
-  /** The first, which leaves the queue; -1 when that one has gone meanwhile. */
-  take(lives: Uint32Array): number {
-    const what = this.what[this.head] as number;
+  /** The first, which leaves the queue; null when that one has gone meanwhile. */
+  take(): Thing | null {
+    const what = this.what[this.head] as Thing;
     const life = this.life[this.head] as number;
     this.head++;
     if (this.head === this.tail) this.clear();
     else this.nextAt = this.at[this.head] as number;
-    return lives[what] === life ? what : -1;
+    return what.life === life ? what : null;
   }
 
   private makeRoom(): void {
@@ -39,11 +39,10 @@ export class ReadyQueue {
     const isTight = count > this.at.length / 2;
     const size = isTight ? this.at.length * 2 : this.at.length;
     const at = isTight ? new Float64Array(size) : this.at;
-    const what = isTight ? new Int32Array(size) : this.what;
-    const life = isTight ? new Uint32Array(size) : this.life;
+    const life = isTight ? new Int32Array(size) : this.life;
     at.set(this.at.subarray(this.head, this.tail));
-    what.set(this.what.subarray(this.head, this.tail));
     life.set(this.life.subarray(this.head, this.tail));
-    [this.at, this.what, this.life, this.head, this.tail] = [at, what, life, 0, count];
+    this.what.splice(0, this.head);
+    [this.at, this.life, this.head, this.tail] = [at, life, 0, count];
   }
 }

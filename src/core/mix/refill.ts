@@ -1,5 +1,5 @@
 import type { CompiledMix } from "./compiled";
-import { type Held, targetOf } from "./held";
+import type { Held } from "./held";
 import type { Placing } from "./placing";
 import type { PoolClock } from "./pool-clock";
 
@@ -21,16 +21,16 @@ export class Refill {
   nextAt(): number {
     const { gaps, fallbacks } = this.held;
     let next = Infinity;
-    if (!gaps.isEmpty) {
+    if (gaps.oldest !== null) {
       if (this.isStale) this.lookAhead();
-      next = Math.min(this.attemptAt, (gaps.since[gaps.head] as number) + this.mix.fallbackMs);
+      next = Math.min(this.attemptAt, gaps.oldest.since + this.mix.fallbackMs);
     }
     return fallbacks.waitingUnits > 0 ? Math.min(next, this.backAt()) : next;
   }
 
   /** Attempts, oldest gap first; fallback; the way back. */
   act(): void {
-    if (!this.held.gaps.isEmpty) {
+    if (this.held.gaps.oldest !== null) {
       this.attempt();
       this.fallBack();
     }
@@ -51,8 +51,7 @@ export class Refill {
     const { gaps, now } = this.held;
     const { refillMs } = this.mix;
     if (refillMs === Infinity || !this.couldOrder()) return false;
-    for (let g = gaps.head; g < gaps.tail; g++)
-      if (gaps.units[g] !== 0 && (now - (gaps.since[g] as number)) % refillMs === 0) return true;
+    for (let gap = gaps.oldest; gap !== null; gap = gap.younger) if ((now - gap.since) % refillMs === 0) return true;
     return false;
   }
 
@@ -63,18 +62,17 @@ export class Refill {
     this.isStale = false;
     this.attemptAt = Infinity;
     if (refillMs === Infinity || !this.couldOrder()) return;
-    for (let g = gaps.head; g < gaps.tail; g++) {
-      if (gaps.units[g] === 0) continue;
-      const since = gaps.since[g] as number;
-      this.attemptAt = Math.min(this.attemptAt, since + (Math.floor((now - since) / refillMs) + 1) * refillMs);
+    for (let gap = gaps.oldest; gap !== null; gap = gap.younger) {
+      const at = gap.since + (Math.floor((now - gap.since) / refillMs) + 1) * refillMs;
+      if (at < this.attemptAt) this.attemptAt = at;
     }
   }
 
   private couldOrder(): boolean {
     const { gaps, now } = this.held;
     for (let k = 0; k < this.held.pools.length; k++) {
-      const { availableSince, pool } = this.held.pools[k] as PoolClock;
-      if (availableSince <= now && (gaps.disks > 0 || pool.units <= gaps.freeUnits)) return true;
+      const { availableSince, units } = this.held.pools[k] as PoolClock;
+      if (availableSince <= now && (gaps.disks > 0 || units <= gaps.freeUnits)) return true;
     }
     return false;
   }
@@ -85,37 +83,31 @@ export class Refill {
     while (gaps.freeUnits > 0) {
       const k = this.placing.next(gaps.freeUnits, now);
       if (k === NONE) return;
-      const m = this.held.order(k, false);
-      let units = (this.held.pools[k] as PoolClock).pool.units;
-      for (let g = gaps.head; units > 0; g = Math.max(g + 1, gaps.head)) {
-        const open = gaps.units[g] as number;
-        if (open === 0 || (gaps.pool[g] as number) >= 0) continue;
-        const taken = Math.min(open, units);
-        this.held.promise(m, gaps.eviction[g] as number, taken);
+      const machine = this.held.order(k, false);
+      let { units } = this.held.pools[k] as PoolClock;
+      for (let gap = gaps.oldest; gap !== null && units > 0; gap = gap.younger) {
+        if (gap.pool >= 0) continue;
+        const taken = Math.min(gap.units, units);
+        this.held.fill(machine, gap, taken);
         units -= taken;
-        gaps.take(g, taken);
       }
     }
   }
 
   private restartDisks(): void {
     const { gaps, now } = this.held;
-    for (let g = gaps.head; g < gaps.tail; g++) {
-      const k = gaps.pool[g] as number;
-      const units = gaps.units[g] as number;
-      if (units === 0 || k < 0 || (this.held.pools[k] as PoolClock).availableSince > now) continue;
-      this.held.promise(this.held.order(k, true), gaps.eviction[g] as number, units);
-      gaps.take(g, units);
+    for (let gap = gaps.oldest; gap !== null; gap = gap.younger) {
+      const { pool } = gap;
+      if (pool < 0 || (this.held.pools[pool] as PoolClock).availableSince > now) continue;
+      this.held.fill(this.held.order(pool, true), gap, gap.units);
     }
   }
 
   private fallBack(): void {
     const { gaps, now } = this.held;
     const { fallbackMs } = this.mix;
-    while (!gaps.isEmpty && (gaps.since[gaps.head] as number) + fallbackMs <= now) {
-      const g = gaps.head;
-      this.held.orderFirm(gaps.units[g] as number, gaps.pool[g] as number, gaps.eviction[g] as number);
-      gaps.take(g, gaps.units[g] as number);
+    while (gaps.oldest !== null && gaps.oldest.since + fallbackMs <= now) {
+      this.held.standIn(gaps.oldest);
       this.isStale = true;
     }
   }
@@ -139,15 +131,14 @@ export class Refill {
     if (fallbacks.disks > 0) this.restartFallenDisks(since);
     let room = this.freeFallbackUnits();
     for (let k = this.placing.next(room, since); k !== NONE; k = this.placing.next(room, since)) {
-      const { units } = (this.held.pools[k] as PoolClock).pool;
-      const m = this.held.order(k, false);
+      const { units } = this.held.pools[k] as PoolClock;
+      const machine = this.held.order(k, false);
       let open = units;
-      for (let f = fallbacks.oldest; open > 0; f = fallbacks.younger(f)) {
-        if ((fallbacks.pool[f] as number) >= 0) continue;
-        const taken = Math.min(open, (fallbacks.units[f] as number) - (fallbacks.returning[f] as number));
+      for (let block = fallbacks.oldest; block !== null && open > 0; block = block.younger) {
+        if (block.pool >= 0) continue;
+        const taken = Math.min(open, block.units - block.returning);
         if (taken === 0) continue;
-        fallbacks.promise(f, taken);
-        this.held.promise(m, targetOf(f), taken);
+        this.held.takeOver(machine, block, taken);
         open -= taken;
       }
       room -= units;
@@ -156,13 +147,11 @@ export class Refill {
 
   private restartFallenDisks(since: number): void {
     const { fallbacks } = this.held;
-    for (let f = fallbacks.oldest; f !== NONE; f = fallbacks.younger(f)) {
-      const k = fallbacks.pool[f] as number;
-      if (k < 0 || (this.held.pools[k] as PoolClock).availableSince > since) continue;
-      const units = fallbacks.units[f] as number;
-      fallbacks.dropDisk(f);
-      fallbacks.promise(f, units);
-      this.held.promise(this.held.order(k, true), targetOf(f), units);
+    for (let block = fallbacks.oldest; block !== null; block = block.younger) {
+      const { pool, units } = block;
+      if (pool < 0 || (this.held.pools[pool] as PoolClock).availableSince > since) continue;
+      fallbacks.dropDisk(block);
+      this.held.takeOver(this.held.order(pool, true), block, units);
     }
   }
 
@@ -170,8 +159,7 @@ export class Refill {
     const { fallbacks } = this.held;
     if (fallbacks.disks === 0) return fallbacks.waitingUnits;
     let units = fallbacks.waitingUnits;
-    for (let f = fallbacks.oldest; f !== NONE; f = fallbacks.younger(f))
-      if ((fallbacks.pool[f] as number) >= 0) units -= fallbacks.units[f] as number;
+    for (let block = fallbacks.oldest; block !== null; block = block.younger) if (block.pool >= 0) units -= block.units;
     return units;
   }
 }

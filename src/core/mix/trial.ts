@@ -2,8 +2,9 @@ import { callOff } from "./call-off";
 import { type CompiledMix, HOUR_MS, MINUTE_MS } from "./compiled";
 import type { Key } from "./draws";
 import type { Fan } from "./fan";
+import { firstPlaces } from "./first-places";
 import { Held } from "./held";
-import { SET_UP, UP } from "./machines";
+import type { Machine } from "./machines";
 import { Placing } from "./placing";
 import type { PoolClock } from "./pool-clock";
 import { Refill } from "./refill";
@@ -35,12 +36,16 @@ export class Trial {
   private fanPoint = 0;
   /** Firm units are there and paid for whatever happens. */
   private readonly firmUnitMs: number;
+  /** All trials begin with the same machines. */
+  private readonly first: readonly number[];
 
   constructor(
     private readonly mix: CompiledMix,
     private readonly fan: Fan | null,
   ) {
     this.firmUnitMs = wantedUnitMs(mix, mix.firm);
+    const [wanted = 0] = mix.stepUnits;
+    this.first = firstPlaces(mix, wanted - Math.min(mix.firm, wanted));
     this.held = new Held(mix);
     this.placing = new Placing(mix, this.held.pools);
     this.refill = new Refill(mix, this.held, this.placing);
@@ -66,7 +71,11 @@ export class Trial {
     const { horizonMs } = this.mix;
     const { held, refill } = this;
     for (;;) {
-      const next = Math.min(held.nextAt(), this.stepAt, refill.nextAt());
+      // Compared by hand: this is the innermost line of all, and the minimum of three costs as much as an event.
+      let next = held.nextAt();
+      if (this.stepAt < next) next = this.stepAt;
+      const refillAt = refill.nextAt();
+      if (refillAt < next) next = refillAt;
       if (next >= horizonMs) break;
       this.passUntil(next);
       if (held.poolsAt === next) this.changePools();
@@ -79,7 +88,7 @@ export class Trial {
   }
 
   private begin(trial: Key): void {
-    const { held, placing } = this;
+    const { held } = this;
     held.begin(trial);
     this.refill.isStale = true;
     this.step = 0;
@@ -91,12 +100,9 @@ export class Trial {
     this.shortSince = NONE;
     this.fanPoint = 0;
     this.takeWanted();
-    let room = this.wanted - this.firm;
-    for (let k = placing.next(room, Infinity); k !== NONE; k = placing.next(room, Infinity)) {
-      held.placeFirst(k);
-      room -= (held.pools[k] as PoolClock).pool.units;
-    }
-    if (room > 0) held.addGap(room, NONE, NONE);
+    for (const k of this.first) held.placeFirst(held.pools[k] as PoolClock);
+    const missing = this.wanted - this.firm - held.upUnits;
+    if (missing > 0) held.addGap(missing, NONE, false);
     this.refill.act();
   }
 
@@ -142,38 +148,34 @@ export class Trial {
   }
 
   private changePools(): void {
-    const { pools, now } = this.held;
-    for (let k = 0; k < pools.length; k++) {
-      const pool = pools[k] as PoolClock;
-      // What one pool loses has no part in the price or the spells of another.
-      if (pool.nextAt <= now) this.changePool(k, pool);
+    const { held } = this;
+    // What one pool loses has no part in the price or the spells of another.
+    while (held.poolsAt <= held.now) {
+      const pool = held.pools[held.nextPool] as PoolClock;
+      this.changePool(pool);
+      held.wasChanged(pool);
     }
-    this.held.lookAtPools();
   }
 
-  private changePool(k: number, pool: PoolClock): void {
+  private changePool(pool: PoolClock): void {
     const { held } = this;
     const { now } = held;
     if (pool.priceAt === now) {
       if (pool.changePrice(now)) this.refill.isStale = true;
       this.placing.weigh(this.wanted - this.firm);
-      if (pool.isOver) {
-        held.evictWhere(k, SET_UP, null);
-        held.evictWhere(k, UP, null);
-      }
+      if (pool.isOver) held.evict(pool, false);
     }
     while (pool.spellAt === now) {
       pool.changeSpell(now);
       this.refill.isStale = true;
     }
     while (pool.reclaimAt === now) {
-      held.evictWhere(k, SET_UP, pool);
-      held.evictWhere(k, UP, pool);
+      held.evict(pool, true);
       pool.nextReclaim(now);
     }
     while (pool.evictAt <= now) {
-      const m = pool.takeEvicted(now, held.machines.life);
-      if (m !== NONE) held.evictOne(m);
+      const id = pool.takeEvicted(now, held.machines.all);
+      if (id !== NONE) held.evictOne(held.machines.all[id] as Machine);
     }
   }
 
@@ -190,7 +192,7 @@ export class Trial {
     this.step++;
     this.takeWanted();
     const rise = this.wanted - this.firm - before;
-    if (rise > 0) this.held.addGap(rise, NONE, NONE);
+    if (rise > 0) this.held.addGap(rise, NONE, false);
     else if (rise < 0) callOff(this.held, this.placing, -rise);
     this.refill.isStale = true;
   }
