@@ -11,6 +11,7 @@ import {
   nextStep,
   orderHazard,
   poolPlace,
+  REPLACED_A_DAY,
 } from "@/core/mix";
 import type { Resource } from "@/core/plan";
 import type { PriceBook } from "@/core/pricing";
@@ -32,8 +33,6 @@ import type { MixedGroup } from "./mixed-groups";
 import { pricedMix } from "./priced";
 import { send } from "./send-orders";
 
-/** So many unhealthy members are replaced a day, then a person is told. */
-const REPLACED_A_DAY = 3;
 /** What was ordered and is not listed by then has gone. */
 const LISTED_WITHIN_S = 5 * MINUTE_S;
 /** One group is not kept for longer than this in one round. */

@@ -1,5 +1,6 @@
 "use client";
 import Link from "next/link";
+import { REPLACED_A_DAY } from "@/core/mix";
 import type { Attention as Line } from "@/services";
 import { ask } from "../kit/ask";
 import { Button } from "../kit/button";
@@ -94,8 +95,8 @@ function Words({ line, zone, now }: { line: Line; zone: string; now: number }) {
             and not replaced
           </b>
           : {line.names.join(", ")}
-          {line.count > line.names.length && ` and ${line.count - line.names.length} more`}. Its plan replaces none, or three were
-          replaced within a day.
+          {line.count > line.names.length && ` and ${line.count - line.names.length} more`}. Its plan replaces none, or{" "}
+          {REPLACED_A_DAY} were replaced within a day.
         </>
       );
     case "unread":

@@ -43,6 +43,11 @@ export function Frontier({ frontier, mix, most, currency, onAsk, onCancel, onTak
   const rank = (point: FrontierPoint) => (point === chosen ? 0 : isNow(point) ? 1 : isOnFrontier(point) ? 2 : 3);
   const inOrder = [...points].sort((a, b) => rank(a) - rank(b) || a.cost - b.cost);
   const shown = gathered(inOrder, { x, y, apart: APART });
+  const says = ({ cost, missingUnitHours }: FrontierPoint) =>
+    `${cost.toFixed(2)} ${currency} a week, ${missingUnitHours.toFixed(1)} unit-hours missing`;
+  // What lies under a point is within reach once that is taken.
+  const here = shown.find(({ point, others }) => isNow(point) || others.some(isNow));
+  const alike = here ? [here.point, ...here.others].filter((point) => !isNow(point)) : [];
   return (
     <div className="flex flex-col gap-1">
       <p className="flex flex-wrap items-center gap-x-1.5 leading-7">
@@ -77,13 +82,12 @@ export function Frontier({ frontier, mix, most, currency, onAsk, onCancel, onTak
           <div className="relative border-lines border-b border-l" style={{ width: WIDTH, maxWidth: "100%", height: HEIGHT }}>
             {shown.map(({ point, x: left, y: top, others }) => {
               const isOn = isOnFrontier(point);
-              const says = `${point.cost.toFixed(2)} ${currency} a week, ${point.missingUnitHours.toFixed(1)} unit-hours missing`;
               return (
                 <button
                   key={`${point.firm} ${point.pools.join()} ${point.order}`}
                   type="button"
-                  aria-label={`Take ${words(point)}: ${says}`}
-                  title={`${words(point)}: ${says}, ${(100 * point.atLeastFloor).toFixed(1)} % at least the floor${others.length > 0 ? `; ${others.length} more come to about the same` : ""}`}
+                  aria-label={`Take ${words(point)}: ${says(point)}`}
+                  title={`${words(point)}: ${says(point)}, ${(100 * point.atLeastFloor).toFixed(1)} % at least the floor${others.length > 0 ? `; ${others.length} more come to about the same` : ""}`}
                   className={`-translate-x-1/2 -translate-y-1/2 absolute flex h-6 w-6 items-center justify-center ${isOn ? "z-10" : ""}`}
                   style={{ left: `${(100 * left) / WIDTH}%`, top }}
                   onClick={() => onTake(point)}
@@ -96,6 +100,23 @@ export function Frontier({ frontier, mix, most, currency, onAsk, onCancel, onTak
             })}
           </div>
         </figure>
+      )}
+      {isDone && alike.length > 0 && (
+        <p className="flex flex-wrap gap-x-3 text-[13px]">
+          <span className="text-soft">About the same:</span>
+          {alike.map((point) => (
+            <button
+              key={`${point.firm} ${point.pools.join()} ${point.order}`}
+              type="button"
+              aria-label={`Take ${words(point)}: ${says(point)}`}
+              title={says(point)}
+              className="text-attention underline-offset-2 hover:underline"
+              onClick={() => onTake(point)}
+            >
+              {words(point)}
+            </button>
+          ))}
+        </p>
       )}
     </div>
   );

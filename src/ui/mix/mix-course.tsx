@@ -1,8 +1,8 @@
 "use client";
 import { useEffect, useMemo, useState } from "react";
-import { asSaid, type Mix, mixWarnings, mostWanted, withPricesAgain } from "@/core/mix";
+import { asSaid, ILL_S, type Mix, mixWarnings, mostWanted, REPLACED_A_DAY, withPricesAgain } from "@/core/mix";
 import type { FleetDraft } from "@/core/plan";
-import type { Instant } from "@/core/time";
+import { type Instant, MINUTE_S } from "@/core/time";
 import { Button } from "../kit/button";
 import { Notice } from "../kit/notice";
 import { isSameJson } from "../kit/same";
@@ -21,7 +21,7 @@ import { PoolsTable } from "./pools-table";
 import { STUDY_DAYS, Study } from "./study";
 import type { Frontier as Tried } from "./use-mix";
 import { MIX_DAYS, type MixView } from "./use-mix-view";
-import { warningWords } from "./words";
+import { unhealthyWords, warningWords } from "./words";
 
 export type MixCourseProps = Readonly<{
   draft: FleetDraft;
@@ -147,6 +147,19 @@ export function MixCourse({ draft, view, hasHours, onAsk, now, zone, inForce, on
             min
           </>
         )}
+        . Members that are unhealthy for {ILL_S / MINUTE_S} minutes{" "}
+        <WordChoice
+          label="Unhealthy members"
+          value={draft.unhealthy === "tell" ? "tell" : "replace"}
+          options={[
+            { value: "replace", label: `${unhealthyWords("replace")}, ${REPLACED_A_DAY} a day at most` },
+            { value: "tell", label: `${unhealthyWords("tell")}, and stay` },
+          ]}
+          onChange={({ target }) => {
+            const { unhealthy: _, ...rest } = draft;
+            onDraft(target.value === "tell" ? { ...rest, unhealthy: "tell" } : rest);
+          }}
+        />
         .
       </p>
       <EvictionWords offers={offers} setupMinutes={mix.setupMinutes ?? 0} />

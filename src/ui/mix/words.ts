@@ -1,10 +1,16 @@
 import { type Mix, type MixWarning, mostWanted } from "@/core/mix";
+import type { FleetDraft } from "@/core/plan";
 
 /** A mix in a few words; of none that all is at full price. */
 export function mixWords(mix: Mix | undefined): string {
   if (!mix) return "all at full price";
   const most = mostWanted(mix.wanted);
   return `${mix.firm} of ${most} firm, the rest from ${mix.pools.length === 1 ? "one pool" : `${mix.pools.length} pools`}`;
+}
+
+/** What is done with a member that is called unhealthy. */
+export function unhealthyWords(unhealthy: FleetDraft["unhealthy"]): string {
+  return unhealthy === "tell" ? "are told of" : "are replaced";
 }
 
 /** A warning as a sentence with its numbers. */

@@ -101,6 +101,8 @@ test("the differences from the plan in force are said in words, and none are sai
     "lead: 10 min → 0 min",
     "off means: stop → hibernate",
   ]);
+  const told = differences({ ...DRAFT, hours: "office", lead: 10, unhealthy: "tell" }, inForce);
+  expect(told).toEqual(["unhealthy members: are replaced → are told of"]);
 });
 
 test("a row's text goes into spans and back, and an empty one is off", () => {

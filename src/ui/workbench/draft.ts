@@ -10,7 +10,7 @@ import { type IdleRule, ruleWords } from "@/core/idle";
 import { type FleetDraft, type FleetPlan, type RowDraft, type ScheduleDraft, tryDraftToPlan } from "@/core/plan";
 import { pooledWords } from "@/core/ready";
 import { isSameJson } from "../kit/same";
-import { mixWords } from "../mix/words";
+import { mixWords, unhealthyWords } from "../mix/words";
 
 /** The schedule a draft goes by, as text: its own changed one, or the stored one it names. */
 export function scheduleOf(draft: FleetDraft, schedules: readonly Schedule[]): ScheduleDraft | null {
@@ -79,6 +79,7 @@ export function differences(draft: FleetDraft, inForce: FleetPlan | null): strin
     const [before, after] = [mixWords(inForce.mix), mixWords(draft.mix)];
     said.push(before === after ? "mix: its settings are changed" : `mix: ${before} → ${after}`);
   }
+  compare("unhealthy members", unhealthyWords(inForce.unhealthy), unhealthyWords(draft.unhealthy));
   compare("idle rules", rulesWords(inForce.idle), rulesWords(draft.idle));
   if (draft.schedule) said.push(`the week of ${draft.schedule.name} is changed`);
   return said;

@@ -2,7 +2,7 @@ import { ruleWords } from "@/core/idle";
 import type { FleetDraft } from "@/core/plan";
 import { pooledWords } from "@/core/ready";
 import { isSameJson } from "../kit/same";
-import { mixWords } from "../mix/words";
+import { mixWords, unhealthyWords } from "../mix/words";
 import { rowText } from "./draft";
 
 /** A part of a draft that two people may have changed apart, and how each has it, in words. */
@@ -33,7 +33,8 @@ const plain = <K extends keyof FleetDraft>(key: K, label: string, words: (value:
   take: (draft, from) => ({ ...draft, [key]: from[key] }),
 });
 
-const PARTS: Readonly<Record<string, Part>> = {
+/** One for each key, so that none is ever overlooked; a name is changed by itself, and a week goes with its hours. */
+const PARTS: Readonly<Record<Exclude<keyof FleetDraft, "name" | "schedule">, Part>> = {
   select: plain("select", "Who", (text) => text),
   hours: {
     // The schedule being edited goes with the hours that name it.
@@ -56,6 +57,7 @@ const PARTS: Readonly<Record<string, Part>> = {
   idle: plain("idle", "Idle rules", (rules) => rules?.map(ruleWords).join("; ") ?? "none"),
   pooled: plain("pooled", "Its people", pooledWords),
   mix: plain("mix", "Mix", mixWords),
+  unhealthy: plain("unhealthy", "Unhealthy members", unhealthyWords),
 };
 
 /** Where two drafts differ, and who of the two has changed it since the one that both began with. */
