@@ -33,7 +33,7 @@ const PLACES: readonly (readonly [path: string, seen: string | RegExp])[] = [
   ["/reports/mails", "No mail has gone out yet"],
   ["/reports/realised", "Nothing to compare yet"],
   ["/usage", "FOCUS files"],
-  ["/prices", "108 prices"],
+  ["/prices", "138 prices"],
   ["/mail/confirm?token=x", "no link of ours"],
   ["/fleets", "fleets, 2 with a plan in force"],
   ["/fleets/new", "Save fleet"],

@@ -1,5 +1,7 @@
 import { Key } from "selenium-webdriver";
 import { afterAll, beforeAll, expect, test } from "vitest";
+import { openServices } from "@/services";
+import { saveRecent } from "@/store";
 import { type App, startApp, until } from "../support/app";
 import { get, post } from "../support/world";
 
@@ -84,7 +86,8 @@ test("the frontier is looked for with progress, a point is pressed to take it, a
   const { browser } = app;
   await (await browser.button("Look for it")).click();
   await (await browser.at("//button[starts-with(., 'Take ')]")).click();
-  // All pools together are tried by every order, and a point brings its own.
+  // All pools together are tried by every order, and a point brings its own. What comes to about the same lies under a point.
+  await browser.sees("About the same:");
   const together = "//button[starts-with(@aria-label, 'Take ') and contains(@aria-label, 'spot from 3 pools, ')]";
   const label = String(await browser.driver.findElement({ xpath: together }).getAttribute("aria-label"));
   const order = /from 3 pools, (.+?):/.exec(label)?.[1] ?? "";
@@ -140,6 +143,7 @@ test("the price of a pool opens as a picture, and its cap is drawn into it, read
 test("a mix is put in force without hours, and rounds get its machines and say which they asked for", async () => {
   const { browser } = app;
   await browser.sees(/Mix saves\s*\d/);
+  await browser.choose("Unhealthy members", "are told of");
   await browser.sees("draft kept");
   await (await browser.button("Put in force")).click();
   await browser.sees("Rounds keep its group at 3 of 6 firm, the rest from 3 pools");
@@ -162,4 +166,27 @@ test("a mix is put in force without hours, and rounds get its machines and say w
   await browser.open(page);
   // Which pool each comes from is for the clouds to say, who may have none just then.
   await browser.sees(/3 firm, .*from sloop-4 fjord-1/, "[data-testid=kept]");
+});
+
+test("a member that is unhealthy and, as its plan says, not replaced is a line on every page", async () => {
+  const { browser } = app;
+  const services = openServices(app.env);
+  try {
+    const { rows } = await services.pool.query<{ id: string; name: string }>(
+      "select r.id, r.name from mix_member m join resource r on r.id = m.resource_id where m.ended_at is null and r.state = 'running'",
+    );
+    const [ill] = rows;
+    if (!ill) throw new Error("no member runs");
+    for (let minute = 0; minute < 18; minute++) {
+      const { now } = await get<{ now: number }>(`${app.standinUrl}/clock`);
+      const at = now - (now % 60);
+      await saveRecent(services.pool, [{ resourceId: ill.id, metric: "health", at, stepS: 60, value: 0 }]);
+      await post(`${app.url}/api/rounds`, { mode: "act" });
+      await post(`${app.standinUrl}/clock/step`, { to: now + 61 });
+    }
+    await browser.open("/");
+    await browser.sees(`1 machine of tiles is unhealthy and not replaced: ${ill.name}`);
+  } finally {
+    await services.pool.end();
+  }
 });

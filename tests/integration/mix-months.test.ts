@@ -6,6 +6,7 @@ import {
   type Mix,
   mixFigures,
   mixSchema,
+  poolPlace,
   pricesAhead,
   ratesSeen,
   type Seen,
@@ -35,9 +36,9 @@ const wantedAt = (t: number) => (Math.floor(t / 3600) % 24 >= 6 && Math.floor(t 
 /** Weeks of prices that a forecast draws from. */
 const PRICED = 12;
 
-/** The hourly prices of the weeks before; a size has one price in all zones. */
+/** The hourly prices of the weeks before, of a size in a zone. */
 function weeksBefore(kept: KeptGroup, name: string, from: number): readonly (readonly number[])[] {
-  const unit = { ...kept.group, size: sizeOf(name) };
+  const unit = { ...kept.group, ...poolPlace(name) };
   return Array.from({ length: PRICED }, (_, w) =>
     Array.from({ length: 168 }, (__, h) => {
       const at = from - (w + 1) * 7 * DAY + h * 3600;

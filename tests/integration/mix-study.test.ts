@@ -62,6 +62,18 @@ test("what several workers came to is to the last digit what one comes to, and t
   });
 }, 120_000);
 
+test("whatever way the database goes about it, one part is taken at a time, and all of them are", async () => {
+  const { pool } = others;
+  const before = await start(500);
+  await pool.query("delete from mix_study_part where study_id <> $1 or n > 0", [before]);
+  // It goes by what it last counted, which was one: then it asks for the next part once for every part there is.
+  await pool.query("vacuum full analyze mix_study_part");
+  const id = await start(500);
+  const taken: number[] = [];
+  for (let part = await takePart(pool, id); part; part = await takePart(pool, id)) taken.push(part.n);
+  expect(taken).toEqual(Array.from({ length: 37 }, (_, n) => n));
+});
+
 test("a worker that stops leaves its part to others; a part of one that died is taken up when its time is over", async () => {
   const id = await start(500);
   const dead = await takePart(others.pool, id);

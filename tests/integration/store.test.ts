@@ -242,7 +242,7 @@ test("a life goes back to where its run began, also through what was billed whil
 });
 
 test("prices keep every decimal and their history; what a person sets goes before, until they end it", async () => {
-  const price = { region: "r", item: "compute" as const, size: "s", os: "", purchase: "", class: "", coresMin: 0 };
+  const price = { region: "r", item: "compute" as const, size: "s", os: "", purchase: "", class: "", zone: "", coresMin: 0 };
   const query = { provider: "p1", region: "r", item: "compute" as const, size: "s" };
   const rateAt = async (t: number) => (await priceBooks(pool)).history.bookAt(t).find(query)?.rate;
   await savePrices(pool, "p1", { prices: [{ ...price, rate: "9" }], from: 200 });
@@ -288,6 +288,7 @@ test("the database adds up and rounds as the core does, to the millionth, over r
     os: "",
     purchase: "",
     class: "",
+    zone: "",
     rate,
     coresMin: 0,
   });

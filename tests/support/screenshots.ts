@@ -102,7 +102,7 @@ async function takeAll({ browser, url }: App): Promise<void> {
   await browser.sees(/Evening report: 1\d\d running/, "[data-testid=subject]");
   await save("reports");
   await browser.open("/prices");
-  await browser.sees("108 prices");
+  await browser.sees("138 prices");
   await save("prices");
   const { lines } = await get<{ lines: { id: string }[] }>(`${url}/api/burn?filter=archive-index-01`);
   await browser.open(`/machines/${lines[0]?.id}?at=2027-03-26T20:00:00Z`);

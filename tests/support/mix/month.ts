@@ -7,6 +7,7 @@ import {
   type MixMachine,
   nextStep,
   orderHazard,
+  poolPlace,
 } from "@/core/mix";
 import { birth } from "../../../standin/world/birth";
 import { isDry, isShort } from "../../../standin/world/capacity";
@@ -116,8 +117,7 @@ export class KeptGroup {
   }
 
   private priceNow({ name }: Mix["pools"][number]): number {
-    const [size = ""] = name.split(" ");
-    return Number(spotRate(this.world.seed, { ...this.group, size }, Math.floor(this.world.doneUntil / DAY) * DAY));
+    return Number(spotRate(this.world.seed, { ...this.group, ...poolPlace(name) }, Math.floor(this.world.doneUntil / DAY) * DAY));
   }
 
   /** One look: what went since the last is a gap, and what is to be done is asked for until nothing is. */
@@ -196,6 +196,8 @@ export class KeptGroup {
     let seen = world.events.length;
     const from = world.doneUntil;
     let day = Math.floor(from / DAY) * DAY;
+    // What the first day had cost before is no part of it.
+    measured.cost -= this.costOfDay(day, from);
     while (world.doneUntil < to) {
       this.look();
       const now = world.doneUntil;
@@ -216,7 +218,7 @@ export class KeptGroup {
       this.noteGone(measured, { first: seen, pools });
       seen = world.events.length;
       if (world.doneUntil >= day + DAY || world.doneUntil >= to) {
-        measured.cost += this.costOfDay(day, { from, to: world.doneUntil });
+        measured.cost += this.costOfDay(day, world.doneUntil);
         day = Math.floor(world.doneUntil / DAY) * DAY;
       }
     }
@@ -274,12 +276,12 @@ export class KeptGroup {
     }
   }
 
-  /** Compute and licence of a UTC day by the stand-in's meter. */
-  private costOfDay(day: number, { from, to }: { from: number; to: number }): number {
+  /** Compute and licence of a UTC day up to an instant, by the stand-in's meter. */
+  private costOfDay(day: number, to: number): number {
     return this.world.units
       .filter(({ kind }) => kind === "member")
       .flatMap((unit) => linesOfDay(this.world.seed, unit, { day, until: Math.min(day + DAY, to) }))
-      .filter(({ item, from: start }) => (item === "compute" || item === "licence") && start >= from)
+      .filter(({ item }) => item === "compute" || item === "licence")
       .reduce((sum, { cost }) => sum + Number(cost), 0);
   }
 }
