@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { DEMO_PERSON, mixOffers } from "@/services";
+import { closeSpendDays, DEMO_PERSON, mixOffers } from "@/services";
 import { readClouds } from "@/services/inventory";
 import type { Unit } from "../../standin/world/types";
 import { type Here, startHere } from "../support/weeks/standin-here";
@@ -53,6 +53,19 @@ test("evictions and machine-hours are those of the stand-in's books, and the rat
     expect(offer?.rate.mean).toBeCloseTo((1 + evicted.length) / (100 + (offer?.machineHours ?? 0)), 9);
     expect(offer?.byHour.reduce((sum, count) => sum + count, 0)).toBe(evicted.length);
   }
+});
+
+test("prices are told as far back as they are known, and to now; days that are closed bring theirs", async () => {
+  const hours = async () => {
+    const offers = await mixOffers(here.services, DEMO_PERSON, TIDES);
+    return offers?.offers
+      .filter(({ size }) => size === "ketch-8")
+      .map(({ price, prices }) => [prices.length, prices.at(-1) === price]);
+  };
+  // Of the days before that of the first reading, which was at five, nothing was asked.
+  expect(await hours()).toEqual(Array.from({ length: 3 }, () => [10 * 24 + 5 + 1, true]));
+  await closeSpendDays(here.services, DEMO_PERSON);
+  expect(await hours()).toEqual(Array.from({ length: 3 }, () => [28 * 24, true]));
 });
 
 test("what cannot be spot says why, and a fleet of nothing that is counted has no offers", async () => {

@@ -16,6 +16,12 @@ export function weeksOf(prices: readonly number[]): readonly (readonly number[])
   );
 }
 
+/** The whole weeks that are known of the prices of all pools of a mix. */
+export function weeksSeen(mix: Mix, seen: SeenPrices): number {
+  const counts = mix.pools.map(({ name }) => weeksOf(seen[name] ?? []).length);
+  return counts.length === 0 ? 0 : Math.min(...counts);
+}
+
 export type Ahead = Readonly<{
   /** Pools of one size draw the same weeks: their prices were what they were at the same time. */
   size: string;

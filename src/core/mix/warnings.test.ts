@@ -23,13 +23,25 @@ test("more in one pool than was ever seen there at once is said, of pools in whi
     mixWarnings(
       mixOf({}),
       new Map([
-        ["a", a],
-        ["b", b],
+        ["a", { price: 0.1, mostAtOnce: a }],
+        ["b", { price: 0.1, mostAtOnce: b }],
       ]),
     );
   expect(seen(2, 2)).toEqual([]);
   expect(seen(1, 2)).toEqual([{ kind: "over what was seen", pool: "a", machines: 2, seen: 1 }]);
   expect(seen(0, 0)).toEqual([]);
+});
+
+test("a cap is held to the price of now, whatever the series of its week begins with", () => {
+  const mix = mixOf({
+    pools: [
+      { name: "a", priceSeries: [0.5, 0.1], cap: 0.2 },
+      { name: "b", price: 0.1 },
+    ],
+  });
+  const at = (price: number) => mixWarnings(mix, new Map([[POOL.name, { price, mostAtOnce: 0 }]])).map(({ kind }) => kind);
+  expect(at(0.1)).toEqual([]);
+  expect(at(0.3)).toEqual(["over its cap"]);
 });
 
 test.each([

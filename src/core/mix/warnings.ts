@@ -16,14 +16,17 @@ export type MixWarning =
 /** Units that are gone at one blow where a machine of so many goes. */
 const LARGE_SHARE = 0.25;
 
-/** Warnings, the gravest first. `seen`: the most machines that any of the pools was ever seen to hold at once. */
-export function mixWarnings(mix: Mix, seen: ReadonlyMap<string, number> = new Map()): readonly MixWarning[] {
+/** What is known of a pool: its price now, per machine-hour, and the most machines that it was ever seen to hold at once. */
+export type PoolNow = Readonly<{ price: number; mostAtOnce: number }>;
+
+/** Warnings, the gravest first. Of a pool that is not known now, its first price counts. */
+export function mixWarnings(mix: Mix, known: ReadonlyMap<string, PoolNow> = new Map()): readonly MixWarning[] {
   const most = mostWanted(mix.wanted);
   const spot = most - mix.firm;
   const warnings: MixWarning[] = [];
   if (spot <= 0) return warnings;
   for (const { name, cap, price, priceSeries } of mix.pools) {
-    const now = priceSeries?.[0] ?? price ?? 0;
+    const now = known.get(name)?.price ?? priceSeries?.[0] ?? price ?? 0;
     if (cap != null && now > cap) warnings.push({ kind: "over its cap", pool: name, cap, price: now });
   }
   if (mix.eviction === "keep disks") warnings.push({ kind: "kept disks wait" });
@@ -38,7 +41,7 @@ export function mixWarnings(mix: Mix, seen: ReadonlyMap<string, number> = new Ma
   const places = firstPlaces(compileMix(mix, 1), spot);
   for (const [k, { name: pool }] of mix.pools.entries()) {
     const machines = places.filter((place) => place === k).length;
-    const most = seen.get(pool) ?? 0;
+    const most = known.get(pool)?.mostAtOnce ?? 0;
     // Of a pool that nothing ever ran in nothing was seen.
     if (most > 0 && machines > most) warnings.push({ kind: "over what was seen", pool, machines, seen: most });
   }

@@ -97,3 +97,13 @@ test("what was told of all zones counts in each until that is told apart", () =>
   const own = aMachine({ fields: { provider: "p1", region: "fjord-1", zone: "fjord-1b", size: "sloop-4", purchase: "firm" } });
   expect(cards(own, 0, 1000)).toHaveLength(2);
 });
+
+test("before the first price that is known there is none, for those who ask what was known", () => {
+  const history = priceHistory([point({ rate: "1", validFrom: 100 }), point({ rate: "2", validFrom: 200 })]);
+  const rates = (t: number) => [history.bookAt(t).find(query)?.rate, history.knownAt(t).find(query)?.rate];
+  expect([50, 100, 250].map(rates)).toEqual([
+    ["1", undefined],
+    ["1", "1"],
+    ["2", "2"],
+  ]);
+});

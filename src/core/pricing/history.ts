@@ -24,6 +24,8 @@ export type PricePoint = Readonly<
 export type PriceHistory = Readonly<{
   /** The book as of an instant. Before the first that is known, the first counts. */
   bookAt: (t: Instant) => PriceBook;
+  /** The same, but that nothing is found before the first that is known. */
+  knownAt: (t: Instant) => PriceBook;
   /** Every instant at which what is found for a query may change. */
   changesOf: (query: PriceQuery) => readonly Instant[];
 }>;
@@ -39,22 +41,24 @@ export function priceHistory(points: readonly PricePoint[], discounts: readonly 
     track[point.source].push(point);
     tracks.set(key, track);
   }
+  const book = (t: Instant, isEarlierToo: boolean): PriceBook => ({
+    find(query: PriceQuery) {
+      let first: PricePoint | undefined;
+      for (const key of priceKeys(query)) {
+        const track = tracks.get(key);
+        if (!track) continue;
+        const price = priceAt(track, t);
+        if (price) return price.source === "hand" ? (price as Price) : lessDiscount(price, discounts, t);
+        // What was told of all zones before one was told apart was known sooner.
+        const [earliest] = track.provider;
+        if (earliest && (!first || earliest.validFrom < first.validFrom)) first = earliest;
+      }
+      return first && isEarlierToo ? lessDiscount(first, discounts, t) : null;
+    },
+  });
   return {
-    bookAt: (t) => ({
-      find(query: PriceQuery) {
-        let first: PricePoint | undefined;
-        for (const key of priceKeys(query)) {
-          const track = tracks.get(key);
-          if (!track) continue;
-          const price = priceAt(track, t);
-          if (price) return price.source === "hand" ? (price as Price) : lessDiscount(price, discounts, t);
-          // What was told of all zones before one was told apart was known sooner.
-          const [earliest] = track.provider;
-          if (earliest && (!first || earliest.validFrom < first.validFrom)) first = earliest;
-        }
-        return first ? lessDiscount(first, discounts, t) : null;
-      },
-    }),
+    bookAt: (t) => book(t, true),
+    knownAt: (t) => book(t, false),
     changesOf(query) {
       const instants: Instant[] = [];
       for (const key of priceKeys(query)) {

@@ -17,7 +17,7 @@ export type MixOffer = Readonly<{
   /** Machines of the fleet's own size that one of these stands for. */
   units: number;
   price: number;
-  /** The price of every hour of the last weeks, the oldest first. */
+  /** The price of every hour of the last weeks as far as it is known, the oldest first and the last of now. */
   prices: readonly number[];
   /** Why it cannot be spot; null where it can. */
   whyNot: string | null;
@@ -166,14 +166,14 @@ function whyNot({ size, isIneligible, units, price, firmPrice }: Offered): strin
 
 type Priced = Readonly<{ provider: string; region: string; zone: string; size: string; os: string }>;
 
-/** The spot price of each hour of a span, with what a person set and discounts; empty where there is none. */
+/** The spot price of each hour before `to`, and of then, since there has been one, with what a person set and discounts; empty where there is none now. */
 function hourly(history: PriceHistory, of: Priced, { from, to }: { from: Instant; to: Instant }): readonly number[] {
   const prices: number[] = [];
-  for (let t = from; t < to; t += HOUR_S) {
-    const price = history.bookAt(t).find({ ...of, item: "compute", purchase: "spot" });
+  for (let t = to; t > from; t -= HOUR_S) {
+    const price = history.knownAt(t).find({ ...of, item: "compute", purchase: "spot" });
     // What stands for any purchase is the full price.
-    if (price?.purchase !== "spot") return [];
+    if (price?.purchase !== "spot") break;
     prices.push(Number(price.rate));
   }
-  return prices;
+  return prices.reverse();
 }

@@ -5,12 +5,14 @@ export type FiguresProps = Readonly<{
   simulated: Simulated;
   currency: string;
   floor: number;
+  /** Whole weeks in which the prices of its pools were seen. */
+  priceWeeks: number;
   /** The same of the mix in force, where the draft is another. */
   inForce?: MixFigures | null;
 }>;
 
 /** What the coming week costs, saves and risks, each with the span that nine of ten trials lie in. */
-export function Figures({ simulated, currency, floor, inForce = null }: FiguresProps) {
+export function Figures({ simulated, currency, floor, priceWeeks, inForce = null }: FiguresProps) {
   const { figures, trials, isDone } = simulated;
   const money = (value: number) => value.toFixed(2);
   const hours = (value: number) => value.toFixed(1);
@@ -41,10 +43,15 @@ export function Figures({ simulated, currency, floor, inForce = null }: FiguresP
         </div>
       </dl>
       <p role="status" className="text-[12px] text-soft" data-testid="trials">
-        {trials} trials{isDone ? "" : ", going on"}; the spans hold nine of ten; prices are drawn from the weeks before
+        {trials} trials{isDone ? "" : ", going on"}; the spans hold nine of ten; {priceWords(priceWeeks)}
       </p>
     </div>
   );
+}
+
+function priceWords(weeks: number): string {
+  if (weeks === 0) return "prices stay as they are: less than a week of them is known";
+  return weeks === 1 ? "prices are those of the week before" : `prices are drawn from the ${weeks} weeks before`;
 }
 
 type OneProps = { name: string; figure: Figure | null; beside: Figure | null | undefined; show: (value: number) => string };

@@ -1,6 +1,6 @@
 "use client";
 import { useEffect, useMemo, useState } from "react";
-import { asSaid, ILL_S, type Mix, mixWarnings, mostWanted, REPLACED_A_DAY, withPricesAgain } from "@/core/mix";
+import { asSaid, ILL_S, type Mix, mixWarnings, mostWanted, REPLACED_A_DAY, weeksSeen, withPricesAgain } from "@/core/mix";
 import type { FleetDraft } from "@/core/plan";
 import { type Instant, MINUTE_S } from "@/core/time";
 import { Button } from "../kit/button";
@@ -70,9 +70,8 @@ export function MixCourse({ draft, view, hasHours, onAsk, now, zone, inForce, on
   const setFirm = (firm: number) => set({ firm: mix.pools.length === 0 ? most : Math.min(firm, most) });
   const setPools = (pools: Mix["pools"]) => set({ pools, ...(pools.length === 0 ? { firm: most } : {}) });
   const isKept = inForce !== null;
-  const warnings = simulatedMix
-    ? mixWarnings(simulatedMix, new Map(offers.offers.map(({ name, mostAtOnce }) => [name, mostAtOnce])))
-    : [];
+  const priceWeeks = weeksSeen(mix, over.prices);
+  const warnings = simulatedMix ? mixWarnings(simulatedMix, new Map(offers.offers.map((offer) => [offer.name, offer]))) : [];
   return (
     <div className="flex flex-col gap-3">
       <p className="leading-7">
@@ -179,9 +178,16 @@ export function MixCourse({ draft, view, hasHours, onAsk, now, zone, inForce, on
       {simulated && simulatedMix && <Fan fan={simulated.fan} mix={simulatedMix} from={from} zone={zone} />}
       {simulated &&
         (simulatedForce ? (
-          <BesideForce simulated={simulated} currency={offers.currency} floor={mix.floor ?? 0} mix={simulatedForce} over={over} />
+          <BesideForce
+            simulated={simulated}
+            currency={offers.currency}
+            floor={mix.floor ?? 0}
+            mix={simulatedForce}
+            over={over}
+            priceWeeks={priceWeeks}
+          />
         ) : (
-          <Figures simulated={simulated} currency={offers.currency} floor={mix.floor ?? 0} />
+          <Figures simulated={simulated} currency={offers.currency} floor={mix.floor ?? 0} priceWeeks={priceWeeks} />
         ))}
       <PoolsTable mix={mix} offers={offers} onPools={setPools} />
       {simulatedMix && (

@@ -35,7 +35,7 @@ export function PoolsTable({ mix, offers, onPools }: PoolsTableProps) {
             <th className="pr-2 text-right font-semibold">units</th>
             <th className="pr-2 text-right font-semibold">{offers.currency} a unit-hour</th>
             <th className="pr-2 text-right font-semibold">of full price</th>
-            <th className="pr-2 font-semibold">price, {offers.evictedDays} days</th>
+            <th className="pr-2 font-semibold">price so far</th>
             <th className="pr-2 font-semibold">cap a machine-hour</th>
             <th className="pr-2 text-right font-semibold">evictions a machine-week</th>
             <th
@@ -67,7 +67,6 @@ export function PoolsTable({ mix, offers, onPools }: PoolsTableProps) {
             offer={pictured}
             cap={taken.get(pictured.name)?.cap ?? null}
             currency={offers.currency}
-            days={offers.evictedDays}
             onCap={capOf(taken.get(pictured.name), pictured)}
           />
           <PoolRates offer={pictured} pool={taken.get(pictured.name) ?? null} onPool={(pool) => set(pictured, pool)} />

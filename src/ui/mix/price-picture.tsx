@@ -7,7 +7,6 @@ export type PricePictureProps = Readonly<{
   offer: MixOffer;
   cap: number | null;
   currency: string;
-  days: number;
   /** Null where the pool is not taken: its cap is nobody's. */
   onCap: ((cap: number | null) => void) | null;
 }>;
@@ -18,7 +17,7 @@ const ABOVE = 1.25;
 const STEPS = 200;
 
 /** The price of every hour of the last weeks, with the cap as a line to drag; beside it the share of hours under it. */
-export function PricePicture({ offer, cap, currency, days, onCap }: PricePictureProps) {
+export function PricePicture({ offer, cap, currency, onCap }: PricePictureProps) {
   const svg = useRef<SVGSVGElement>(null);
   /** The cap while it is dragged; the draft gets it when the drag ends. */
   const [dragged, setDragged] = useState<number | null>(null);
@@ -45,7 +44,7 @@ export function PricePicture({ offer, cap, currency, days, onCap }: PricePicture
         className="h-[120px] w-[640px] max-w-full touch-none border border-lines"
         preserveAspectRatio="none"
         role="img"
-        aria-label={`${name}, ${days} days: between ${Math.min(...prices)} and ${Math.max(...prices)} ${currency} a machine-hour`}
+        aria-label={`${name}, ${Math.round(prices.length / 24)} days: between ${Math.min(...prices)} and ${Math.max(...prices)} ${currency} a machine-hour`}
         onPointerDown={(event) => {
           if (!onCap) return;
           event.currentTarget.setPointerCapture(event.pointerId);

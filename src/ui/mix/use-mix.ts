@@ -5,6 +5,7 @@ import { everyChoice, type FrontierPoint, type Mix, type MixChoice, mostWanted }
 import type { MixOffers } from "@/services";
 import { AnswerError, ask } from "../kit/ask";
 import { isSameJson } from "../kit/same";
+import { useLive } from "../kit/use-live";
 
 /** What could be had for what a selector matches; null while it is asked for, and where nothing of it is counted in machines. A null selector asks for nothing. */
 export function useOffers(
@@ -12,20 +13,26 @@ export function useOffers(
 ): Readonly<{ offers: MixOffers | null; isRead: boolean; problem: string | null }> {
   const [answer, setAnswer] = useState<Readonly<{ selector: string; offers: MixOffers | null }> | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
+  const [turn, setTurn] = useState(0);
+  // Days that were closed bring prices, and a person may set one: what is simulated over them follows.
+  useLive(selector === null ? [] : ["spend"], () => setTurn((n) => n + 1), 2_000);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a new turn asks again
   useEffect(() => {
     if (selector === null) return;
     const leaving = new AbortController();
     ask<MixOffers | null>(`/api/mix?${new URLSearchParams({ select: selector })}`, { signal: leaving.signal }).then(
       (offers) => {
         setProblem(null);
-        setAnswer({ selector, offers });
+        setAnswer((before) =>
+          before?.selector === selector && isSameJson(before.offers, offers) ? before : { selector, offers },
+        );
       },
       (error: unknown) => {
         if (!leaving.signal.aborted) setProblem(error instanceof AnswerError ? error.message : String(error));
       },
     );
     return () => leaving.abort();
-  }, [selector]);
+  }, [selector, turn]);
   return { offers: answer?.offers ?? null, isRead: answer !== null && answer.selector === selector, problem };
 }
 
