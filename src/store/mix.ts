@@ -86,12 +86,16 @@ export async function noteIll(db: Db, ill: ReadonlyMap<string, Instant>): Promis
   );
 }
 
+/** A member that is unhealthy, and whether the plan of its fleet has it told of only. */
+export type IllMember = Readonly<{ fleet: string; name: string; isToldOnly: boolean }>;
+
 /** Members that have been unhealthy since before an instant and were not replaced; by fleet and name. */
-export async function illMembers(db: Db, before: Instant): Promise<Readonly<{ fleet: string; name: string }>[]> {
-  const { rows } = await db.query<{ fleet: string; name: string }>(
-    `select m.fleet, r.name
+export async function illMembers(db: Db, before: Instant): Promise<IllMember[]> {
+  const { rows } = await db.query<IllMember>(
+    `select m.fleet, r.name, coalesce(f.in_force->>'unhealthy' = 'tell', false) as "isToldOnly"
      from mix_member m
      join resource r on r.id = m.resource_id
+     left join fleet f on f.name = m.fleet and f.retired_at is null
      where m.ended_at is null and m.ill_since <= to_timestamp($1::double precision) and r.state = 'running'
      order by m.fleet, r.name
      limit ${MEMBERS_MAX + 1}`,

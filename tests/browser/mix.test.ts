@@ -193,7 +193,7 @@ test("a member that is unhealthy and, as its plan says, not replaced is a line o
       await post(`${app.standinUrl}/clock/step`, { to: now + 61 });
     }
     await browser.open("/");
-    await browser.sees(`1 machine of tiles is unhealthy and not replaced: ${ill.name}`);
+    await browser.sees(`1 machine of tiles is unhealthy and not replaced: ${ill.name}. Its plan replaces none.`);
   } finally {
     await services.pool.end();
   }

@@ -124,13 +124,13 @@ test("a member that has been unhealthy for ten minutes is replaced, at most thre
   await trusted.rounds(8);
   expect(ill.filter((unit) => present(unit).state !== "gone")).toHaveLength(4);
   const needs = async () =>
-    (await attention(trusted.services, DEMO_PERSON)).flatMap((line) => (line.kind === "unhealthy" ? [line.count] : []));
+    (await attention(trusted.services, DEMO_PERSON)).flatMap((line) => (line.kind === "unhealthy" ? [line] : []));
   expect(await needs()).toEqual([]);
   await trusted.rounds(8);
   // The fourth waits for a person, or for the next day; and a person is told.
   const left = ill.filter((unit) => present(unit).state !== "gone");
   expect(left.length).toBeGreaterThanOrEqual(1);
-  expect(await needs()).toEqual([left.length]);
+  expect(await needs()).toMatchObject([{ count: left.length, isToldOnly: false }]);
   expect((await story()).lines.filter(({ cause }) => cause === "unhealthy")).toHaveLength(3);
   expect(there()).toBe(wantedAt(trusted.keeper.now()));
 });

@@ -24,7 +24,7 @@ export type Attention =
   | Readonly<{ kind: "unread"; account: string; error: string; readAt: Instant | null }>
   | Readonly<{ kind: "set aside"; account: string; odd: readonly SetAside[] }>
   | Readonly<{ kind: "missing"; fleet: string; count: number; names: readonly string[]; why: string }>
-  | Readonly<{ kind: "unhealthy"; fleet: string; count: number; names: readonly string[] }>;
+  | Readonly<{ kind: "unhealthy"; fleet: string; count: number; names: readonly string[]; isToldOnly: boolean }>;
 
 const NAMES = 5;
 /** Whoever was to be replaced for being unhealthy was so by then. */
@@ -59,6 +59,7 @@ export async function attention(services: Services, person: Person): Promise<Att
       fleet,
       count: list.length,
       names: list.slice(0, NAMES).map(({ name }) => name),
+      isToldOnly: list.every(({ isToldOnly }) => isToldOnly),
     })),
     ...accounts.flatMap(({ name, readError, readAt }) =>
       readError === null ? [] : [{ kind: "unread" as const, account: name, error: readError, readAt }],

@@ -95,8 +95,8 @@ function Words({ line, zone, now }: { line: Line; zone: string; now: number }) {
             and not replaced
           </b>
           : {line.names.join(", ")}
-          {line.count > line.names.length && ` and ${line.count - line.names.length} more`}. Its plan replaces none, or{" "}
-          {REPLACED_A_DAY} were replaced within a day.
+          {line.count > line.names.length && ` and ${line.count - line.names.length} more`}.{" "}
+          {line.isToldOnly ? "Its plan replaces none." : `${REPLACED_A_DAY} were replaced within a day already.`}
         </>
       );
     case "unread":

@@ -6,6 +6,7 @@ import type { Amount } from "@/core/pricing";
 import type { Line, MixLever } from "@/core/projection";
 import { DAY_S, type Instant } from "@/core/time";
 import type { MixOffers } from "@/services";
+import { useSame } from "../kit/use-same";
 import { asOfNow } from "./mix-of";
 import { type Over, useMix, useOffers } from "./use-mix";
 
@@ -54,7 +55,8 @@ export function useMixView({ selector, mix, schedule, now, lines, isAsked }: Mix
     },
     [offers, schedule, from],
   );
-  const simulatedMix = useMemo(() => laid(mix), [laid, mix]);
+  // An edit of something else lays out the same mix again: its simulation goes on.
+  const simulatedMix = useSame(useMemo(() => laid(mix), [laid, mix]));
   const over = useMemo(() => ({ days: MIX_DAYS, prices: pricesOf(offers) }), [offers]);
   const simulating = useMix(simulatedMix, over);
   const { simulated } = simulating;
