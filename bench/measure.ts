@@ -9,6 +9,26 @@ export function medianMs(work: () => unknown, runs = 9): number {
   return middle(times);
 }
 
+/** Two works in turns, so that what else the machine does meets both: the medians, and that of their ratio. The second is done `times` over at once. */
+export function medianBeside(
+  work: () => unknown,
+  beside: () => unknown,
+  { warm, runs, times }: Readonly<{ warm: number; runs: number; times: number }>,
+): Readonly<{ ms: number; besideMs: number; ratio: number }> {
+  for (let i = 0; i < warm; i++) work();
+  const timed = (one: () => unknown) => {
+    const start = performance.now();
+    one();
+    return performance.now() - start;
+  };
+  const pairs = Array.from({ length: runs }, () => ({ ms: timed(work), besideMs: timed(beside) / times }));
+  return {
+    ms: middle(pairs.map(({ ms }) => ms)),
+    besideMs: middle(pairs.map(({ besideMs }) => besideMs)),
+    ratio: middle(pairs.map(({ ms, besideMs }) => ms / besideMs)),
+  };
+}
+
 /** The same for work that waits; `before` is done before each run and not timed. */
 export async function medianMsAsync(
   work: () => Promise<unknown>,

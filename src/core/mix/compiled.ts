@@ -43,6 +43,11 @@ export type CompiledMix = Readonly<{
 export const MINUTE_MS = 60_000;
 export const HOUR_MS = 3_600_000;
 const DAY_MS = 86_400_000;
+/**
+ * 0 as a fraction, for a field to begin with: one that begins as a whole number is laid out anew at its first fraction, and all
+ * that was compiled for it is compiled again.
+ */
+export const ZERO = -0;
 
 /** The mix over so many days from its start. */
 export function compileMix(mix: Mix, days: number): CompiledMix {

@@ -1,4 +1,4 @@
-import type { CompiledMix } from "./compiled";
+import { type CompiledMix, ZERO } from "./compiled";
 import type { Key } from "./draws";
 import { type Block, Fallbacks } from "./fallbacks";
 import { type Gap, Gaps } from "./gaps";
@@ -14,7 +14,7 @@ const NONE = -1;
  * in. Everything that happens to a machine happens here, at `now`.
  */
 export class Held {
-  now = 0;
+  now = ZERO;
   readonly pools: readonly PoolClock[];
   readonly machines: Machines;
   readonly gaps = new Gaps();

@@ -14,6 +14,8 @@ export class Machine {
   life = 0;
   /** Its number in its pool: whose draws it has. */
   number = 0;
+  /** The hazard of its pool at which it is evicted; NaN: it has none to fear. */
+  fate = Number.NaN;
   /** The first of what it makes good. */
   link: Link | null = null;
   /** It is a restart from a kept disk. */
@@ -62,6 +64,7 @@ export class Machines {
     for (let id = this.all.length - 1; id >= 0; id--) {
       const machine = this.all[id] as Machine;
       machine.state = FREE;
+      machine.fate = Number.NaN;
       machine.younger = this.free;
       this.free = machine;
     }
@@ -102,6 +105,7 @@ export class Machines {
     if (machine.state === SET_UP) list.settingUp--;
     machine.state = FREE;
     machine.life++;
+    machine.fate = Number.NaN;
     machine.younger = this.free;
     this.free = machine;
   }

@@ -1,6 +1,6 @@
-import type { CompiledPool } from "./compiled";
-import { HOUR_MS } from "./compiled";
+import { type CompiledPool, HOUR_MS, ZERO } from "./compiled";
 import { draw, drawExponential, drawGamma, type Key, under } from "./draws";
+import { Fates } from "./fates";
 
 /** What the draws of a pool are for. */
 const RATE = 1;
@@ -9,23 +9,26 @@ const RECLAIMS = 3;
 const LIVES = 4;
 const SPARED = 5;
 
+/** A machine that may be evicted: `fate` is the hazard of its pool at which it is. */
+type Exposed = { readonly id: number; readonly number: number; fate: number };
+
 /**
  * One pool over a trial: its price, its spells, its reclaim events, what of it is held and billed, and which of its
  * machines is evicted next. A machine lives until the hazard that it was exposed to has come to its own draw, so a dry
  * spell that raises the hazard moves them all without a new draw.
  */
 export class PoolClock {
-  price = 0;
+  price = ZERO;
   isOver = false;
   isDry = false;
   /** Since when machines can be had, without a break; Infinity: they cannot. */
-  availableSince = 0;
+  availableSince = ZERO;
   /** Machines being provisioned, set up or up; and those billed. */
   held = 0;
   billed = 0;
   /** Numbers given to its machines so far. */
   numbers = 0;
-  cost = 0;
+  cost = ZERO;
   priceAt = Infinity;
   spellAt = Infinity;
   reclaimAt = Infinity;
@@ -33,24 +36,22 @@ export class PoolClock {
   /** When the next of these happens. */
   nextAt = Infinity;
   private priceHour = 0;
-  private billedSince = 0;
-  private hazardPerMs = 0;
+  private billedSince = ZERO;
+  private hazardPerMs = ZERO;
+  /** The most that it ever comes to. */
+  private mostPerMs = ZERO;
   /** The same as things are: more while the pool is dry. */
-  private ratePerMs = 0;
+  private ratePerMs = ZERO;
   /** The hazard that whoever is exposed since 0 has gone through, up to `hazardAt`. */
-  private hazard = 0;
-  private hazardAt = 0;
+  private hazard = ZERO;
+  private hazardAt = ZERO;
   private spells = 0;
   private reclaims = 0;
   private spellKey: Key = NO_KEY;
   private reclaimKey: Key = NO_KEY;
   private lifeKey: Key = NO_KEY;
   private sparedKey: Key = NO_KEY;
-  /** A heap of those that will be evicted: at what hazard, which, and which life of it. */
-  private heapHazard = new Float64Array(16);
-  private heapWhat = new Int32Array(16);
-  private heapLife = new Uint32Array(16);
-  private heapSize = 0;
+  private readonly fates = new Fates();
 
   /** Units of one of its machines. */
   readonly units: number;
@@ -77,9 +78,10 @@ export class PoolClock {
     const perHour =
       hazard === null ? 0 : typeof hazard === "number" ? hazard : drawGamma(under(key, RATE), hazard.shape) / hazard.rate;
     this.hazardPerMs = perHour / HOUR_MS;
+    this.mostPerMs = this.hazardPerMs * Math.max(1, pool.dryHazardFactor);
     this.hazard = 0;
     this.hazardAt = 0;
-    this.heapSize = 0;
+    this.fates.clear();
     this.held = 0;
     this.billed = 0;
     this.billedSince = 0;
@@ -162,27 +164,28 @@ export class PoolClock {
   }
 
   /** A machine is exposed from now on. */
-  expose({ id, life, number }: Readonly<{ id: number; life: number; number: number }>, at: number): void {
+  expose(machine: Exposed, at: number): void {
     if (this.hazardPerMs === 0) return;
     this.exposeUntil(at);
-    const until = this.hazard + drawExponential(this.lifeKey.a, this.lifeKey.b, number);
-    const most = this.hazardPerMs * Math.max(1, this.pool.dryHazardFactor) * (this.horizonMs - at);
+    const fate = this.hazard + drawExponential(this.lifeKey.a, this.lifeKey.b, machine.number);
     // Outlives the horizon whatever comes.
-    if (until > this.hazard + most) return;
-    this.push(until, id, life);
-    if (this.heapWhat[0] === id) this.refresh();
+    if (fate > this.hazard + this.mostPerMs * (this.horizonMs - at)) return;
+    machine.fate = fate;
+    this.fates.push(fate, machine.id);
+    if (this.fates.hazard === fate) this.refresh();
   }
 
-  /** The machine that is evicted at this instant, which then leaves the heap; -1: none any more. */
-  takeEvicted(at: number, all: readonly Readonly<{ life: number }>[]): number {
-    while (this.heapSize > 0 && this.evictAt <= at) {
-      const machine = this.heapWhat[0] as number;
-      const life = this.heapLife[0] as number;
-      this.pop();
+  /** Of all, by id, one that is evicted at this instant; null: none any more. */
+  takeEvicted<One extends Exposed>(at: number, all: readonly One[]): One | null {
+    const { fates } = this;
+    while (this.evictAt <= at) {
+      const { hazard } = fates;
+      const machine = all[fates.id] as One;
+      fates.pop();
       this.refresh();
-      if (all[machine]?.life === life) return machine;
+      if (machine.fate === hazard) return machine;
     }
-    return -1;
+    return null;
   }
 
   private exposeUntil(at: number): void {
@@ -195,8 +198,8 @@ export class PoolClock {
   }
 
   private refresh(): void {
-    if (this.heapSize === 0 || this.ratePerMs === 0) this.evictAt = Infinity;
-    else this.evictAt = this.hazardAt + Math.round(Math.max(0, (this.heapHazard[0] as number) - this.hazard) / this.ratePerMs);
+    if (this.fates.size === 0 || this.ratePerMs === 0) this.evictAt = Infinity;
+    else this.evictAt = this.hazardAt + Math.round(Math.max(0, this.fates.hazard - this.hazard) / this.ratePerMs);
     this.look();
   }
 
@@ -206,56 +209,6 @@ export class PoolClock {
     if (this.spellAt < next) next = this.spellAt;
     if (this.reclaimAt < next) next = this.reclaimAt;
     this.nextAt = next;
-  }
-
-  private push(hazard: number, what: number, life: number): void {
-    if (this.heapSize === this.heapHazard.length) this.makeRoom();
-    const hazards = this.heapHazard;
-    const whats = this.heapWhat;
-    const lives = this.heapLife;
-    let i = this.heapSize++;
-    while (i > 0) {
-      const up = (i - 1) >> 1;
-      if ((hazards[up] as number) <= hazard) break;
-      hazards[i] = hazards[up] as number;
-      whats[i] = whats[up] as number;
-      lives[i] = lives[up] as number;
-      i = up;
-    }
-    hazards[i] = hazard;
-    whats[i] = what;
-    lives[i] = life;
-  }
-
-  private pop(): void {
-    const hazards = this.heapHazard;
-    const whats = this.heapWhat;
-    const lives = this.heapLife;
-    const size = --this.heapSize;
-    const hazard = hazards[size] as number;
-    let i = 0;
-    for (;;) {
-      let down = 2 * i + 1;
-      if (down >= size) break;
-      if (down + 1 < size && (hazards[down + 1] as number) < (hazards[down] as number)) down++;
-      if ((hazards[down] as number) >= hazard) break;
-      hazards[i] = hazards[down] as number;
-      whats[i] = whats[down] as number;
-      lives[i] = lives[down] as number;
-      i = down;
-    }
-    hazards[i] = hazard;
-    whats[i] = whats[size] as number;
-    lives[i] = lives[size] as number;
-  }
-
-  private makeRoom(): void {
-    const size = this.heapHazard.length * 2;
-    const [hazards, whats, lives] = [new Float64Array(size), new Int32Array(size), new Uint32Array(size)];
-    hazards.set(this.heapHazard);
-    whats.set(this.heapWhat);
-    lives.set(this.heapLife);
-    [this.heapHazard, this.heapWhat, this.heapLife] = [hazards, whats, lives];
   }
 }
 

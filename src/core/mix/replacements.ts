@@ -1,3 +1,4 @@
+import { ZERO } from "./compiled";
 import type { Block } from "./fallbacks";
 import type { Gap } from "./gaps";
 
@@ -15,7 +16,7 @@ export class Replacements {
   private free: Link | null = null;
   /** Over the evictions whose replacement came up: how many, and how long it took in all, in milliseconds. */
   replaced = 0;
-  replacedMs = 0;
+  replacedMs = ZERO;
 
   clear(): void {
     this.replaced = 0;

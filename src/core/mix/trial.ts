@@ -1,10 +1,9 @@
 import { callOff } from "./call-off";
-import { type CompiledMix, HOUR_MS, MINUTE_MS } from "./compiled";
+import { type CompiledMix, HOUR_MS, MINUTE_MS, ZERO } from "./compiled";
 import type { Key } from "./draws";
 import type { Fan } from "./fan";
 import { firstPlaces } from "./first-places";
 import { Held } from "./held";
-import type { Machine } from "./machines";
 import { Placing } from "./placing";
 import type { PoolClock } from "./pool-clock";
 import { Refill } from "./refill";
@@ -17,11 +16,11 @@ const NONE = -1;
  * ready; changes of what is wanted; attempts, oldest gap first; fallback; the way back.
  */
 export class Trial {
-  cost = 0;
-  missingUnitMs = 0;
-  fallbackUnitMs = 0;
-  longestShortMs = 0;
-  belowFloorMs = 0;
+  cost = ZERO;
+  missingUnitMs = ZERO;
+  fallbackUnitMs = ZERO;
+  longestShortMs = ZERO;
+  belowFloorMs = ZERO;
 
   private readonly held: Held;
   private readonly placing: Placing;
@@ -31,8 +30,8 @@ export class Trial {
   private stepAt = Infinity;
   private wanted = 0;
   private firm = 0;
-  private diskMs = 0;
-  private shortSince = NONE;
+  private diskMs = ZERO;
+  private shortSince = ZERO;
   private fanPoint = 0;
   /** Firm units are there and paid for whatever happens. */
   private readonly firmUnitMs: number;
@@ -174,8 +173,8 @@ export class Trial {
       pool.nextReclaim(now);
     }
     while (pool.evictAt <= now) {
-      const id = pool.takeEvicted(now, held.machines.all);
-      if (id !== NONE) held.evictOne(held.machines.all[id] as Machine);
+      const machine = pool.takeEvicted(now, held.machines.all);
+      if (machine) held.evictOne(machine);
     }
   }
 
