@@ -1,6 +1,6 @@
 import { Key } from "selenium-webdriver";
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { WEEK_HOURS } from "@/core/time";
+import { weeksOf } from "@/core/mix";
 import { type MixOffers, openServices } from "@/services";
 import { saveRecent } from "@/store";
 import { type App, startApp, until } from "../support/app";
@@ -19,11 +19,12 @@ beforeAll(async () => {
   const { id } = (await made.json()) as { id: number };
   page = `/fleets/${id}`;
   // The prices of the weeks before come with the days that are closed in the background.
-  const hours = async () => {
+  const moves = async () => {
     const { offers } = await get<MixOffers>(`${app.url}/api/mix?${new URLSearchParams({ select: SELECT })}`);
-    return Math.max(...offers.map(({ prices }) => prices.length));
+    const weeks = weeksOf(offers.find(({ name }) => name === "sloop-4 fjord-1a")?.prices ?? []);
+    return weeks.length === 4 && weeks.every((week) => new Set(week).size > 3);
   };
-  await until(async () => (await hours()) >= 4 * WEEK_HOURS, 120_000);
+  await until(moves, 120_000);
 });
 afterAll(() => app?.close());
 let page = "";

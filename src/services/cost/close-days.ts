@@ -28,6 +28,7 @@ export async function closeSpendDays(services: Services, person: Person, stoppin
   authorise(person, "run rounds");
   const { pool } = services;
   let days = 0;
+  let pricedTo = 0;
   for (;;) {
     // The epoch is read first: what is reckoned under it is not stored when days were opened meanwhile.
     const { day: closed, epoch } = await spendClosed(pool);
@@ -38,7 +39,11 @@ export async function closeSpendDays(services: Services, person: Person, stoppin
     const from = closed === null ? Math.max(dayNumber(utcDate(first)), readDay - BACK_DAYS) : dayNumber(closed) + 1;
     const end = Math.min(from + DAYS_AT_ONCE, readDay);
     if (from >= end || stopping?.aborted) break;
-    for (let day = from; day < end; day++) await readPricesOf(services, day * DAY_S);
+    // All of them first: whoever looks meanwhile sees prices without a hole.
+    for (let day = Math.max(from, pricedTo); day < readDay && !stopping?.aborted; day++)
+      await readPricesOf(services, day * DAY_S);
+    if (stopping?.aborted) break;
+    pricedTo = readDay;
     const isClosed = await close(services, { from: from * DAY_S, to: end * DAY_S, epoch });
     if (isClosed) days += end - from;
   }
