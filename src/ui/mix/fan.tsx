@@ -23,9 +23,8 @@ export function Fan({ fan, mix, from, zone }: FanProps) {
   const xs = Array.from({ length: fan.points }, (_, p) => x(from + (p * fan.everyMs) / 1000));
   const median = fanLine(fan, 50);
   const days = Array.from({ length: Math.floor((to - from) / DAY_S) }, (_, d) => from + (d + 1) * DAY_S);
-  const ticks = [...new Set([Math.round(top / 4), Math.round(top / 2), Math.round((3 * top) / 4), top])].filter(
-    (units) => units > 0,
-  );
+  const step = stepOf(top);
+  const ticks = Array.from({ length: Math.floor(top / step) }, (_, i) => (i + 1) * step);
   const lows = fanLine(fan, 5);
   const lowest = lows.reduce((least, units) => Math.min(least, units), top);
   return (
@@ -107,6 +106,12 @@ function Key({ look, words }: { look: string; words: string }) {
       <span aria-hidden className={`inline-block ${look}`} /> {words}
     </span>
   );
+}
+
+/** Units from one tick to the next: 1, 2 or 5 of a power of ten, and no more than five ticks. */
+function stepOf(top: number): number {
+  const power = 10 ** Math.max(0, Math.floor(Math.log10(top / 5)));
+  return [1, 2, 5, 10].map((n) => n * power).find((step) => top / step <= 5) ?? top;
 }
 
 type Scale = (value: number) => number;
