@@ -17,8 +17,7 @@ import { benchSpend } from "./spend";
 import { benchWall } from "./wall";
 
 const yardstick = yardstickMs();
-// First, in a process that has done nothing else: so commands and workers run it, and so does the same in C.
-benchMix(yardstick);
+await benchMix(yardstick);
 benchCli(yardstick);
 benchHours();
 benchLines();

@@ -10,18 +10,19 @@ export function medianMs(work: () => unknown, runs = 9): number {
 }
 
 /** Two works in turns, so that what else the machine does meets both: the medians, and that of their ratio. The second is done `times` over at once. */
-export function medianBeside(
-  work: () => unknown,
+export async function medianBeside(
+  work: () => Promise<unknown>,
   beside: () => unknown,
   { warm, runs, times }: Readonly<{ warm: number; runs: number; times: number }>,
-): Readonly<{ ms: number; besideMs: number; ratio: number }> {
-  for (let i = 0; i < warm; i++) work();
-  const timed = (one: () => unknown) => {
+): Promise<Readonly<{ ms: number; besideMs: number; ratio: number }>> {
+  for (let i = 0; i < warm; i++) await work();
+  const timed = async (one: () => unknown) => {
     const start = performance.now();
-    one();
+    await one();
     return performance.now() - start;
   };
-  const pairs = Array.from({ length: runs }, () => ({ ms: timed(work), besideMs: timed(beside) / times }));
+  const pairs: { ms: number; besideMs: number }[] = [];
+  for (let i = 0; i < runs; i++) pairs.push({ ms: await timed(work), besideMs: (await timed(beside)) / times });
   return {
     ms: middle(pairs.map(({ ms }) => ms)),
     besideMs: middle(pairs.map(({ besideMs }) => besideMs)),

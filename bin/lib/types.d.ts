@@ -34,6 +34,9 @@ declare module "*/bin/lib/postgres.mjs" {
   export type Server = { url: string; stop: () => unknown; crash: () => unknown; again: () => unknown };
   export function startPostgres(folder: string): Promise<Server>;
 }
+declare module "*/bin/lib/cli.mjs" {
+  export function madeCli(): Promise<string>;
+}
 declare module "*/bin/lib/ports.mjs" {
   export function freePort(wanted?: number, host?: string): Promise<number>;
 }

@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 import { mixSchema } from "./mix";
-import { pricesAhead, weeksOf, withPricesAgain, withPricesAhead } from "./prices-ahead";
+import { pricesAhead, weeksOf, weeksSeen, withPricesAgain, withPricesAhead } from "./prices-ahead";
 
 const week = (price: number) => Array.from({ length: 168 }, (_, h) => price + (h % 24 < 12 ? 0 : 0.01));
 const mean = (values: readonly number[]) => values.reduce((sum, value) => sum + value, 0) / values.length;
@@ -22,6 +22,15 @@ test("weeks are counted back from now; a beginning that is no week is left out",
   const prices = [9, 9, ...week(0.1), ...week(0.2)];
   expect(weeksOf(prices)).toEqual([week(0.2), week(0.1)]);
   expect(weeksOf([0.1])).toEqual([]);
+});
+
+test("the weeks that are known of a mix are those of the pool of which least is", () => {
+  const [first, second] = MIX.pools;
+  const two = { ...MIX, pools: [first, second].filter((pool) => pool !== undefined) };
+  const seen = { "ketch-8 a": [...week(0.1), ...week(0.2)], "ketch-8 b": [...week(0.1), 0.3] };
+  expect(weeksSeen(two, seen)).toBe(1);
+  expect(weeksSeen(MIX, seen)).toBe(0);
+  expect(weeksSeen({ ...MIX, firm: 2, pools: [] }, seen)).toBeNull();
 });
 
 test("over many turns prices lie about those that were seen, wider than any one week says, and each turn is its own", () => {

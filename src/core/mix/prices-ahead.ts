@@ -16,10 +16,10 @@ export function weeksOf(prices: readonly number[]): readonly (readonly number[])
   );
 }
 
-/** The whole weeks that are known of the prices of all pools of a mix. */
-export function weeksSeen(mix: Mix, seen: SeenPrices): number {
+/** The whole weeks that are known of the prices of all pools of a mix; null where it has none. */
+export function weeksSeen(mix: Mix, seen: SeenPrices): number | null {
   const counts = mix.pools.map(({ name }) => weeksOf(seen[name] ?? []).length);
-  return counts.length === 0 ? 0 : Math.min(...counts);
+  return counts.length === 0 ? null : Math.min(...counts);
 }
 
 export type Ahead = Readonly<{

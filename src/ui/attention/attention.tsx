@@ -96,7 +96,7 @@ function Words({ line, zone, now }: { line: Line; zone: string; now: number }) {
           </b>
           : {line.names.join(", ")}
           {line.count > line.names.length && ` and ${line.count - line.names.length} more`}.{" "}
-          {line.isToldOnly ? "Its plan replaces none." : `${REPLACED_A_DAY} were replaced within a day already.`}
+          {line.isToldOnly ? "Its plan replaces none." : `At most ${REPLACED_A_DAY} are replaced within a day.`}
         </>
       );
     case "unread":

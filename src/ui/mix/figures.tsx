@@ -5,8 +5,8 @@ export type FiguresProps = Readonly<{
   simulated: Simulated;
   currency: string;
   floor: number;
-  /** Whole weeks in which the prices of its pools were seen. */
-  priceWeeks: number;
+  /** Whole weeks in which the prices of its pools were seen; null where all is at full price. */
+  priceWeeks: number | null;
   /** The same of the mix in force, where the draft is another. */
   inForce?: MixFigures | null;
 }>;
@@ -43,15 +43,16 @@ export function Figures({ simulated, currency, floor, priceWeeks, inForce = null
         </div>
       </dl>
       <p role="status" className="text-[12px] text-soft" data-testid="trials">
-        {trials} trials{isDone ? "" : ", going on"}; the spans hold nine of ten; {priceWords(priceWeeks)}
+        {trials} trials{isDone ? "" : ", going on"}; the spans hold nine of ten{priceWords(priceWeeks)}
       </p>
     </div>
   );
 }
 
-function priceWords(weeks: number): string {
-  if (weeks === 0) return "prices stay as they are: less than a week of them is known";
-  return weeks === 1 ? "prices are those of the week before" : `prices are drawn from the ${weeks} weeks before`;
+function priceWords(weeks: number | null): string {
+  if (weeks === null) return "";
+  if (weeks === 0) return "; prices stay as they are: less than a week of them is known";
+  return weeks === 1 ? "; prices are those of the week before" : `; prices are drawn from the ${weeks} weeks before`;
 }
 
 type OneProps = { name: string; figure: Figure | null; beside: Figure | null | undefined; show: (value: number) => string };
