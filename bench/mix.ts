@@ -3,8 +3,8 @@ import { mkdtempSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { dirname, join } from "node:path";
 import { Worker } from "node:worker_threads";
-import type { Task } from "@/cli/mix-threads";
-import { type Mix, meanOf, mixSchema, type Outcomes, type StretchResult, simulateStretch } from "@/core/mix";
+import { answer } from "@/cli/mix-threads";
+import { type Mix, meanOf, mixSchema, type Outcomes, simulateStretch } from "@/core/mix";
 import { madeCli } from "../bin/lib/cli.mjs";
 import { medianBeside, medianMs, report } from "./measure";
 
@@ -40,8 +40,10 @@ export async function benchMix(yardstick: number): Promise<void> {
   const run = (count: number, fanPoints = 0) => simulateStretch(MIX, { seed: 1, days: DAYS, first: 0, count, fanPoints });
   const inC = compiled(folder);
   if (inC) {
-    const thread = await openThread();
-    const inThread = () => thread.run({ mix: MIX, stretch: { seed: 1, days: DAYS, first: 0, count: LOOP_TRIALS, fanPoints: 0 } });
+    // What commands run is bundled, and that is what is to be fast.
+    const thread = new Worker(join(dirname(await madeCli()), "mix-thread.mjs"));
+    const inThread = () =>
+      answer(thread, { mix: MIX, stretch: { seed: 1, days: DAYS, first: 0, count: LOOP_TRIALS, fanPoints: 0 } });
     holdAgainst(ended(inC, [String(LOOP_TRIALS)]), (await inThread()).outcomes);
     const loop = await medianBeside(
       inThread,
@@ -49,7 +51,7 @@ export async function benchMix(yardstick: number): Promise<void> {
       // Ours is another loop before it is compiled; five times as many in C, so that starting its process is no part of it.
       { warm: 5, runs: 15, times: 5 },
     );
-    await thread.close();
+    await thread.terminate();
     report({
       name: `event loop, ${LOOP_TRIALS} trials of 200 slots in 6 pools`,
       figure: `${loop.ms.toFixed(0)} ms, ${loop.ratio.toFixed(2)} x the same loop in C (-O2)`,
@@ -101,23 +103,6 @@ export async function benchMix(yardstick: number): Promise<void> {
 }
 
 const SETS = [["pool-0"], ["pool-0", "pool-1", "pool-2"], RATES.map((_, k) => `pool-${k}`)];
-
-/** A thread as commands start it: what they run is bundled, and that is what is to be fast. */
-async function openThread() {
-  const worker = new Worker(join(dirname(await madeCli()), "mix-thread.mjs"));
-  return {
-    run: (task: Task) =>
-      new Promise<StretchResult>((resolve, reject) => {
-        worker.once("error", reject);
-        worker.once("message", (result: StretchResult) => {
-          worker.off("error", reject);
-          resolve(result);
-        });
-        worker.postMessage(task);
-      }),
-    close: () => worker.terminate(),
-  };
-}
 
 function compiled(folder: string): string | null {
   const program = join(folder, "mix-loop");

@@ -58,7 +58,8 @@ function threadOf(): Worker {
   return new Worker(new URL("./mix-thread.mjs", import.meta.url));
 }
 
-function answer(worker: Worker, task: Task): Promise<StretchResult> {
+/** What a thread of `mix-thread.ts` answers to a task; an error where it breaks. */
+export function answer(worker: Worker, task: Task): Promise<StretchResult> {
   return new Promise((resolve, reject) => {
     worker.once("error", reject);
     worker.once("message", (result: StretchResult) => {

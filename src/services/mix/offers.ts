@@ -54,7 +54,6 @@ export type MixOffers = Readonly<{
   offers: readonly MixOffer[];
   /** Of what matches, how many are of another size, OS or region: a mix is of one kind. */
   others: number;
-  evictedDays: number;
 }>;
 
 /**
@@ -127,7 +126,6 @@ export async function mixOffers(services: Services, person: Person, selector: st
     noticeS: capabilities.spot.noticeS,
     offers,
     others: matched.length - own.length,
-    evictedDays: SEEN_DAYS,
   };
 }
 

@@ -34,7 +34,6 @@ const offers = (list: readonly MixOffer[]): MixOffers => ({
   noticeS: 120,
   offers: list,
   others: 0,
-  evictedDays: 28,
 });
 
 test("the first mix is half firm, the rest from its own size, and is one that can be simulated", () => {
