@@ -181,17 +181,28 @@ test("a member that is unhealthy and, as its plan says, not replaced is a line o
   const { browser } = app;
   const services = openServices(app.env);
   try {
-    const { rows } = await services.pool.query<{ id: string; name: string }>(
-      "select r.id, r.name from mix_member m join resource r on r.id = m.resource_id where m.ended_at is null and r.state = 'running'",
-    );
-    const [ill] = rows;
+    // Those ordered just before may still be starting: a minute and a round until one is up.
+    const minute = async () => {
+      const { now } = await get<{ now: number }>(`${app.standinUrl}/clock`);
+      await post(`${app.standinUrl}/clock/step`, { to: now + 61 });
+      await post(`${app.url}/api/rounds`, { mode: "act" });
+    };
+    const running = async () =>
+      services.pool.query<{ id: string; name: string }>(
+        `select r.id, r.name from mix_member m join resource r on r.id = m.resource_id
+         where m.ended_at is null and m.part = 'firm' and r.state = 'running' order by r.name limit 1`,
+      );
+    await until(async () => {
+      await minute();
+      return (await running()).rows.length > 0;
+    }, 90_000);
+    const [ill] = (await running()).rows;
     if (!ill) throw new Error("no member runs");
-    for (let minute = 0; minute < 18; minute++) {
+    for (let i = 0; i < 18; i++) {
       const { now } = await get<{ now: number }>(`${app.standinUrl}/clock`);
       const at = now - (now % 60);
       await saveRecent(services.pool, [{ resourceId: ill.id, metric: "health", at, stepS: 60, value: 0 }]);
-      await post(`${app.url}/api/rounds`, { mode: "act" });
-      await post(`${app.standinUrl}/clock/step`, { to: now + 61 });
+      await minute();
     }
     await browser.open("/");
     await browser.sees(`1 machine of tiles is unhealthy and not replaced: ${ill.name}. Its plan replaces none.`);
