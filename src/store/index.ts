@@ -29,6 +29,7 @@ export * from "./mix-studies";
 export * from "./partitions";
 export * from "./pauses";
 export { type Db, openPool, type Pool, type PoolClient, touch } from "./pool";
+export * from "./price-history";
 export * from "./price-imports";
 export * from "./prices";
 export * from "./ready-holds";

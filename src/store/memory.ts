@@ -7,7 +7,7 @@ export const ROOMS = {
   inventory: "the stamp `resources`: rows that later transactions changed are read again",
   "full inventory": "the same and the stamp `versions`, with what is gone",
   versions: "the stamp `versions`: what listings said of resources before",
-  prices: "the stamp `prices`",
+  prices: "the stamps `prices` and `price removals`: points that later transactions changed are read again",
   lives: "the stamp `changes`: a few UTC days; what later transactions told is read again",
   claims: "a list of resources, and plans, hours and rules as text",
   readings: "accounts whose reading is under way, for as long as it is",

@@ -1,16 +1,6 @@
-import {
-  type Commitment,
-  type Discount,
-  type MoneyView,
-  type Price,
-  type PriceHistory,
-  type PricePoint,
-  priceHistory,
-} from "@/core/pricing";
+import type { Commitment, Discount, Price, PricePoint } from "@/core/pricing";
 import type { Instant } from "@/core/time";
-import { room } from "./memory";
 import type { Db } from "./pool";
-import { readStamps, type Stamps } from "./stamps";
 import { whole } from "./whole";
 
 /** Notes a provider's price list as of an instant: what differs from what counted then is a new line of its history. */
@@ -21,28 +11,24 @@ export async function savePrices(
 ): Promise<void> {
   await savePoints(
     db,
-    prices.map((price) => ({ ...price, provider, validFrom: from, source: "provider" })),
-    { person: "", isOnlyNews: true },
+    prices.map((price) => ({ ...price, provider, validFrom: from, source: "provider", person: "" })),
+    { isOnlyNews: true },
   );
 }
 
 /** Sets prices by hand from an instant on, or ends that where the rate is null. */
-export async function overridePrices(db: Db, points: readonly PricePoint[], person: string): Promise<void> {
-  await savePoints(db, points, { person, isOnlyNews: false });
+export async function overridePrices(db: Db, points: readonly PricePoint[]): Promise<void> {
+  await savePoints(db, points, { isOnlyNews: false });
 }
 
-async function savePoints(
-  db: Db,
-  points: readonly PricePoint[],
-  { person, isOnlyNews }: { person: string; isOnlyNews: boolean },
-): Promise<void> {
+async function savePoints(db: Db, points: readonly PricePoint[], { isOnlyNews }: { isOnlyNews: boolean }): Promise<void> {
   await db.query(
     `insert into price (provider, region, item, size, os, purchase, class, zone, rate, cores_min, valid_from, source, person)
      select line.provider, line.region, line.item, line.size, line.os, line.purchase, line.class, line.zone, line.rate::numeric,
-       line.cores_min, to_timestamp(line.valid_from), line.source, $13::text
+       line.cores_min, to_timestamp(line.valid_from), line.source, line.person
      from unnest($1::text[], $2::text[], $3::text[], $4::text[], $5::text[], $6::text[], $7::text[], $8::text[], $9::text[],
-         $10::integer[], $11::double precision[], $12::text[])
-       as line (provider, region, item, size, os, purchase, class, zone, rate, cores_min, valid_from, source)
+         $10::integer[], $11::double precision[], $12::text[], $13::text[])
+       as line (provider, region, item, size, os, purchase, class, zone, rate, cores_min, valid_from, source, person)
      left join lateral (
        select p.rate, p.cores_min
        from price p
@@ -61,26 +47,10 @@ async function savePoints(
       points.map(({ coresMin }) => coresMin),
       points.map(({ validFrom }) => validFrom),
       points.map(({ source }) => source),
-      person,
+      points.map(({ person }) => person),
       isOnlyNews,
     ],
   );
-}
-
-/** A line of the price book with who set it. */
-export type StoredPrice = PricePoint & Readonly<{ person: string }>;
-
-/** Every price there ever was, by key and time, the newest first. */
-export async function pricePoints(db: Db): Promise<StoredPrice[]> {
-  const { rows } = await db.query<StoredPrice>(
-    `select provider, region, item, size, os, purchase, class, zone, trim_scale(rate)::text as rate, cores_min as "coresMin",
-       valid_from as "validFrom", source, person
-     from price
-     order by valid_from desc, provider, region, item, size, os, purchase, class, zone
-     limit 100001`,
-  );
-  whole(rows, { most: 100_000, what: "price points" });
-  return rows;
 }
 
 /** The sizes that a provider has ever had a compute price for in a region. */
@@ -94,35 +64,6 @@ export async function pricedSizes(db: Db, provider: string, region: string): Pro
     [provider, region],
   );
   return whole(rows, { most: 1_000, what: "priced sizes" }).map(({ size }) => size);
-}
-
-export type Prices = Readonly<{
-  stamp: string;
-  history: PriceHistory;
-  /** What the providers ask, without what a person set and without discounts: what a meter bills. */
-  listed: PriceHistory;
-  /** The same less discounts. */
-  discounted: PriceHistory;
-  view: MoneyView;
-  /** Those that money is told after; none where it is told before them. */
-  commitments: readonly Commitment[];
-}>;
-
-/** Prices over time and the commitments, for money after those or before; kept in memory until any of it changes. */
-export async function priceBooks(db: Db, view: MoneyView = "after", stamps?: Stamps): Promise<Prices> {
-  const { prices: stamp } = stamps ?? (await readStamps(db));
-  const kept = room<Db, Readonly<Record<MoneyView, Prices>>>("prices");
-  const known = kept.get(db);
-  if (known?.after.stamp === stamp) return known[view];
-  const [points, commitments, discounts] = await Promise.all([pricePoints(db), commitmentList(db), discountList(db)]);
-  const history = priceHistory(points, discounts);
-  const told = points.filter(({ source }) => source === "provider");
-  const listed = priceHistory(told);
-  const discounted = priceHistory(told, discounts);
-  const after: Prices = { stamp, history, listed, discounted, view: "after", commitments };
-  const both: Readonly<Record<MoneyView, Prices>> = { after, before: { ...after, view: "before", commitments: [] } };
-  kept.set(db, both);
-  return both[view];
 }
 
 export type StoredCommitment = Commitment & Readonly<{ source: "provider" | "hand"; person: string }>;

@@ -1,6 +1,16 @@
 import type { Db } from "./pool";
 
-export const STAMPS = ["resources", "versions", "prices", "changes", "plans", "holds", "spend", "rules"] as const;
+export const STAMPS = [
+  "resources",
+  "versions",
+  "prices",
+  "changes",
+  "plans",
+  "holds",
+  "spend",
+  "rules",
+  "price removals",
+] as const;
 export type StampName = (typeof STAMPS)[number];
 
 /**

@@ -12,6 +12,7 @@ import {
   importPrices,
   overridePrice,
   priceBookView,
+  priceLines,
   pricesCsv,
   RefusedError,
   ROUNDS_WORKER,
@@ -63,7 +64,12 @@ test("a rate set by hand counts from its day on, before what the provider says; 
   await closeSpendDays(services, ROUNDS_WORKER);
   expect(await costOn("2027-03-10")).toBeCloseTo(24 * 1.142, 4);
   expect(await lantern()).toMatchObject({ rate: "1.142", source: "provider" });
-  expect((await lantern())?.history.filter(({ source }) => source === "hand").map(({ rate }) => rate)).toEqual([null, "0.9"]);
+  const { lines, isMore } = await priceLines(services, DEMO_PERSON, { key: row?.key ?? "", before: null });
+  expect(lines.filter(({ source }) => source === "hand").map(({ rate, person }) => [rate, person])).toEqual([
+    [null, DEMO_PERSON.name],
+    ["0.9", DEMO_PERSON.name],
+  ]);
+  expect(isMore).toBe(false);
 });
 
 test("as of one instant after another a machine that runs all along costs what counted then, whatever was looked at before", async () => {
@@ -118,8 +124,8 @@ const HEADER = "provider,region,item,size,os,purchase,class,rate,cores_min,valid
 
 test("what floats has a price in each zone, told and set apart; a file may name zones or leave them out", async () => {
   const spot = (await view()).rows.filter(
-    ({ region, item, history: [line] }) =>
-      region === "fjord-1" && item === "compute" && line?.size === "ketch-8" && line.purchase === "spot" && line.os === "linux",
+    ({ of: { region, item, size, purchase, os } }) =>
+      region === "fjord-1" && item === "compute" && size === "ketch-8" && purchase === "spot" && os === "linux",
   );
   expect(spot.map(({ what }) => what)).toEqual(
     ["fjord-1a", "fjord-1b", "fjord-1c"].map((zone) => `ketch-8, linux, spot, ${zone}`),

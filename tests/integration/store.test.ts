@@ -253,9 +253,9 @@ test("prices keep every decimal and their history; what a person sets goes befor
   expect(await rateAt(1), "before the first that is known").toBe("0.123456789");
   expect((await pool.query("select count(*)::integer as n from price where region = 'r'")).rows[0].n, "no news, no line").toBe(2);
 
-  const hand = { ...price, provider: "p1", source: "hand" as const };
-  await overridePrices(pool, [{ ...hand, rate: "5", validFrom: 150 }], "ada");
-  await overridePrices(pool, [{ ...hand, rate: null, validFrom: 220 }], "ada");
+  const hand = { ...price, provider: "p1", source: "hand" as const, person: "ada" };
+  await overridePrices(pool, [{ ...hand, rate: "5", validFrom: 150 }]);
+  await overridePrices(pool, [{ ...hand, rate: null, validFrom: 220 }]);
   expect(await Promise.all([149, 150, 219, 220].map(rateAt))).toEqual(["0.123456789", "5", "5", "9"]);
 });
 

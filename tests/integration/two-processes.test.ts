@@ -9,6 +9,7 @@ import {
   DEMO_PERSON,
   dropDiscount,
   fleetSummaries,
+  importPrices,
   keepDraft,
   loadPlan,
   machineCost,
@@ -24,6 +25,7 @@ import {
   type Services,
   spendNow,
   timeStrip,
+  undoPrices,
 } from "@/services";
 import { readClouds } from "@/services/inventory";
 import { discountList, saveChanges } from "@/store";
@@ -91,12 +93,19 @@ async function keyOf(size: string): Promise<string> {
   const { rows } = await priceBookView(maker, DEMO_PERSON);
   return (
     rows.find(
-      ({ item, what, region }) => item === "compute" && what.includes(size) && what.includes("firm") && region === "fjord-1",
+      ({ what, of: { item, region } }) =>
+        item === "compute" && what.includes(size) && what.includes("firm") && region === "fjord-1",
     )?.key ?? ""
   );
 }
 
+const FILE = [
+  "provider,region,item,size,os,purchase,class,zone,rate,cores_min,valid_from,currency",
+  "norrhav,fjord-1,compute,lantern-8,,firm,,,3,0,2027-03-13,EUR",
+].join("\n");
+
 let holdId = 0;
+let fileId = 0;
 const CHANGES: readonly Readonly<{ name: string; make: () => Promise<unknown>; isNeutral?: boolean }>[] = [
   {
     name: "a price set by hand from a past day on",
@@ -106,6 +115,13 @@ const CHANGES: readonly Readonly<{ name: string; make: () => Promise<unknown>; i
     name: "that taken back",
     make: async () => overridePrice(maker, DEMO_PERSON, { key: await keyOf("lantern-8"), rate: null, fromDay: "2027-03-14" }),
   },
+  {
+    name: "a file of prices",
+    make: async () => {
+      fileId = (await importPrices(maker, DEMO_PERSON, { text: FILE })).importId ?? 0;
+    },
+  },
+  { name: "that file taken back", make: () => undoPrices(maker, DEMO_PERSON, fileId) },
   {
     name: "a discount",
     make: () =>

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { expect, test } from "vitest";
 import { aMachine, PROVIDER } from "../../../tests/support/make";
-import { cardsOver, type PricePoint, priceHistory } from ".";
+import { cardsOver, type PricePoint, type PriceTrack, priceHistory, withPoints } from ".";
 
 const point = (more: Partial<PricePoint>): PricePoint => ({
   provider: "p1",
@@ -16,8 +16,10 @@ const point = (more: Partial<PricePoint>): PricePoint => ({
   rate: "1",
   validFrom: 0,
   source: "provider",
+  person: "",
   ...more,
 });
+const historyOf = (points: readonly PricePoint[]) => priceHistory(withPoints(new Map(), points).values());
 const query = { provider: "p1", region: "fjord-1", item: "compute" as const, size: "sloop-4", os: "linux", purchase: "firm" };
 
 test("the book as of any instant is the last line before it, and what a person set goes before, until it ends", () => {
@@ -52,13 +54,13 @@ test("the book as of any instant is the last line before it, and what a person s
         const told = points.filter(({ source }) => source === "provider").sort((a, b) => (a.size < b.size ? 1 : -1));
         return told.sort((a, b) => a.validFrom - b.validFrom)[0]?.rate ?? undefined;
       };
-      expect(priceHistory(points).bookAt(t).find(query)?.rate).toBe(plain());
+      expect(historyOf(points).bookAt(t).find(query)?.rate).toBe(plain());
     }),
   );
 });
 
 test("a resource has a card for every change of the prices it asks for, and none for the others", () => {
-  const history = priceHistory([
+  const history = historyOf([
     point({ rate: "1", validFrom: 100 }),
     point({ rate: "2", validFrom: 200 }),
     point({ rate: "7", validFrom: 150, size: "ketch-8" }),
@@ -84,7 +86,7 @@ test("a resource has a card for every change of the prices it asks for, and none
 });
 
 test("what was told of all zones counts in each until that is told apart", () => {
-  const history = priceHistory([
+  const history = historyOf([
     point({ rate: "1", validFrom: 100 }),
     point({ rate: "2", validFrom: 200, zone: "fjord-1a" }),
     point({ rate: "3", validFrom: 300, zone: "fjord-1b" }),
@@ -99,11 +101,65 @@ test("what was told of all zones counts in each until that is told apart", () =>
 });
 
 test("before the first price that is known there is none, for those who ask what was known", () => {
-  const history = priceHistory([point({ rate: "1", validFrom: 100 }), point({ rate: "2", validFrom: 200 })]);
-  const rates = (t: number) => [history.bookAt(t).find(query)?.rate, history.knownAt(t).find(query)?.rate];
+  const history = historyOf([point({ rate: "1", validFrom: 100 }), point({ rate: "2", validFrom: 200 })]);
+  const rates = (t: number) => [history.bookAt(t).find(query)?.rate, history.lookup(query).knownAt(t)?.rate];
   expect([50, 100, 250].map(rates)).toEqual([
     ["1", undefined],
     ["1", "1"],
     ["2", "2"],
   ]);
+});
+
+test("tracks that grow batch by batch are those of all points at once, the last said at an instant counting", () => {
+  const said = fc.record({
+    validFrom: fc.integer({ min: 0, max: 20 }),
+    rate: fc.integer({ min: 1, max: 9 }).map(String),
+    size: fc.constantFrom("sloop-4", "ketch-8"),
+    source: fc.constantFrom("hand" as const, "provider" as const),
+    person: fc.constantFrom("", "ada"),
+  });
+  fc.assert(
+    fc.property(fc.array(fc.array(said, { maxLength: 6 }), { maxLength: 5 }), (raw) => {
+      const batches = raw.map((batch) => batch.map(point));
+      const grown = batches.reduce<ReadonlyMap<string, PriceTrack>>((tracks, batch) => withPoints(tracks, batch), new Map());
+      expect(grown).toEqual(withPoints(new Map(), batches.flat()));
+      for (const { from, rates, of, source } of grown.values()) {
+        expect([...from]).toEqual([...new Set(from)].sort((a, b) => a - b));
+        for (const [i, t] of from.entries()) {
+          const last = batches.flat().findLast((one) => one.validFrom === t && one.size === of.size && one.source === source);
+          expect(rates[i]).toBe(last?.rate);
+        }
+      }
+    }),
+  );
+});
+
+test("cards over any span are those of the whole that reach into it, whatever was asked before", () => {
+  const machine = aMachine({ diskGib: 0 });
+  const capabilities = new Map([["p1", PROVIDER]]);
+  const points = fc.uniqueArray(fc.record({ validFrom: fc.integer({ min: 0, max: 40 }), rate: fc.constantFrom("1", "2") }), {
+    selector: ({ validFrom }) => validFrom,
+    minLength: 1,
+    maxLength: 14,
+  });
+  const spans = fc.array(fc.tuple(fc.integer({ min: -5, max: 45 }), fc.integer({ min: 1, max: 20 })), { maxLength: 8 });
+  fc.assert(
+    fc.property(points, spans, (raw, asked) => {
+      const history = historyOf(raw.map(point));
+      const cards = cardsOver(history, capabilities);
+      for (const [from, length] of asked) {
+        const to = from + length;
+        const own = cards(machine, from, to) ?? [];
+        expect(own[0]?.from).toBeLessThanOrEqual(from);
+        for (const [i, { from: since }] of own.entries()) if (i > 0) expect(since > from && since < to).toBe(true);
+        for (let t = from; t < to; t++) {
+          const rate = history.bookAt(t).find(query)?.rate;
+          const card = own.findLast((dated) => dated.from <= t)?.card;
+          expect(card?.perLevel, `at ${t}`).toBe(BigInt(rate ?? 0) * 730n * 10n ** 9n);
+        }
+        for (let i = 1; i < own.length; i++) expect(own[i]?.card.perLevel).not.toBe(own[i - 1]?.card.perLevel);
+        expect(cards(machine, from, to)).toBe(own);
+      }
+    }),
+  );
 });

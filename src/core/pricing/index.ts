@@ -22,9 +22,10 @@ export {
   coverOver,
   WHOLE_SHARE,
 } from "./coverage";
+export { type CardsOver, cardsOver, type DatedCard } from "./dated-cards";
 export { type Decimal, divideHalfEven, tryParseDecimal } from "./decimal";
 export { type Discount, discountOn, tryParsePercent } from "./discounts";
-export { type CardsOver, cardsOver, type DatedCard, type PriceHistory, type PricePoint, priceHistory } from "./history";
+export { type PriceHistory, type PriceLookup, priceHistory } from "./history";
 export {
   type Amount,
   type AmountPerSecond,
@@ -48,3 +49,4 @@ export {
 } from "./money";
 export { type Billing, billedSeconds, type RunCost, runCost } from "./run";
 export { centsOf, roundedCents, roundedShares, shareReader } from "./shares";
+export { lastOf, type Priced, type PricePoint, type PriceTrack, pointOf, trackKey, withPoints } from "./track";

@@ -14,6 +14,7 @@ export { type OddLine, type OddPage, oddPage } from "./odd";
 export { addCommitment, type CommitmentDraft, dropCommitment, importCommitments } from "./prices/commitments";
 export { importPrices, type PricesTaken, pricesCsv, undoPrices } from "./prices/csv";
 export { addDiscount, type DiscountDraft, dropDiscount } from "./prices/discounts";
+export { type PriceLines, priceLines } from "./prices/lines";
 export { overridePrice } from "./prices/override";
 export { type PriceBookView, type PriceImport, type PriceRow, priceBookView } from "./prices/view";
 export { BASIS_DAYS, basisDaysOf } from "./realised/baseline";

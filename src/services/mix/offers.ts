@@ -162,13 +162,14 @@ function whyNot({ size, isIneligible, units, price, firmPrice }: Offered): strin
   return price >= firmPrice * Math.floor(units) ? "its spot price is no lower than the full price" : null;
 }
 
-type Priced = Readonly<{ provider: string; region: string; zone: string; size: string; os: string }>;
+type InPool = Readonly<{ provider: string; region: string; zone: string; size: string; os: string }>;
 
 /** The spot price of each hour before `to`, and of then, since there has been one, with what a person set and discounts; empty where there is none now. */
-function hourly(history: PriceHistory, of: Priced, { from, to }: { from: Instant; to: Instant }): readonly number[] {
+function hourly(history: PriceHistory, of: InPool, { from, to }: { from: Instant; to: Instant }): readonly number[] {
   const prices: number[] = [];
+  const { knownAt } = history.lookup({ ...of, item: "compute", purchase: "spot" });
   for (let t = to; t > from; t -= HOUR_S) {
-    const price = history.knownAt(t).find({ ...of, item: "compute", purchase: "spot" });
+    const price = knownAt(t);
     // What stands for any purchase is the full price.
     if (price?.purchase !== "spot") break;
     prices.push(Number(price.rate));

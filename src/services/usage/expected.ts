@@ -55,5 +55,6 @@ export async function expectedDifferences(
 }
 
 function ratesText(cards: CardsOver, resource: Resource, { from, to }: { from: number; to: number }): string {
-  return JSON.stringify(cards(resource, from, to) ?? [], (_, value) => (typeof value === "bigint" ? String(value) : value));
+  const within = (cards(resource, from, to) ?? []).map((dated) => ({ ...dated, from: Math.max(dated.from, from) }));
+  return JSON.stringify(within, (_, value) => (typeof value === "bigint" ? String(value) : value));
 }

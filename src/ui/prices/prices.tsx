@@ -1,20 +1,21 @@
 "use client";
 import { Fragment, useState } from "react";
 import { utcDate } from "@/core/time";
-import type { PriceBookView, PriceRow } from "@/services";
+import type { PriceBookView } from "@/services";
 import { AtLink } from "../as-of/at-link";
 import { Choice } from "../kit/choice";
 import { Field } from "../kit/field";
 import { Commitments } from "./commitments";
 import { Discounts } from "./discounts";
 import { OverrideForm } from "./override-form";
+import { PriceHistory } from "./price-history";
 import { PricesIn } from "./prices-in";
 
 export type PricesProps = { view: PriceBookView; today: string };
 
 const day = (t: number) => utcDate(t);
 
-/** The price book as of an instant, with its history, what was set by hand, and the commitments. */
+/** The price book as of an instant, what was set by hand, and the commitments. */
 export function Prices({ view, today }: PricesProps) {
   const [provider, setProvider] = useState("");
   const [word, setWord] = useState("");
@@ -22,7 +23,7 @@ export function Prices({ view, today }: PricesProps) {
   const words = word.toLowerCase().split(/\s+/).filter(Boolean);
   const shown = view.rows.filter((row) => {
     const text = `${row.key} ${row.unit} ${row.source}`.toLowerCase();
-    return (provider === "" || row.provider === provider) && words.every((one) => text.includes(one));
+    return (provider === "" || row.of.provider === provider) && words.every((one) => text.includes(one));
   });
   const byHand = view.rows.filter(({ source }) => source === "hand").length;
   return (
@@ -77,9 +78,9 @@ export function Prices({ view, today }: PricesProps) {
           {shown.slice(0, 300).map((row) => (
             <Fragment key={row.key}>
               <tr className="h-[26px] border-lines border-b">
-                <td>{row.provider}</td>
-                <td>{row.region}</td>
-                <td>{row.item}</td>
+                <td>{row.of.provider}</td>
+                <td>{row.of.region}</td>
+                <td>{row.of.item}</td>
                 <td className="truncate">
                   {row.what}
                   {row.coresMin > 0 && <span className="text-soft">, at least {row.coresMin} cores</span>}
@@ -108,7 +109,7 @@ export function Prices({ view, today }: PricesProps) {
                 <tr className="border-lines border-b bg-raised">
                   <td colSpan={8} className="px-3 py-2">
                     <OverrideForm row={row} today={today} onDone={() => setOpen(null)} />
-                    <History row={row} />
+                    <PriceHistory of={row.key} />
                   </td>
                 </tr>
               )}
@@ -121,18 +122,5 @@ export function Prices({ view, today }: PricesProps) {
         <PricesIn last={view.lastImport} />
       </div>
     </div>
-  );
-}
-
-function History({ row }: { row: PriceRow }) {
-  return (
-    <ul className="mt-2 max-h-[160px] overflow-auto text-[13px]" aria-label="History">
-      {row.history.slice(0, 60).map((line) => (
-        <li key={`${line.source} ${line.validFrom}`}>
-          {day(line.validFrom)}: {line.rate ?? "ends"},{" "}
-          {line.source === "hand" ? `by hand, ${line.person}` : "as the provider says"}
-        </li>
-      ))}
-    </ul>
   );
 }

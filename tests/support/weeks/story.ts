@@ -107,7 +107,7 @@ export async function startStory(): Promise<Story> {
   const priceKey = async () => {
     const { rows } = await priceBookView(services, DEMO_PERSON);
     const row = rows.find(
-      ({ what, item, region }) =>
+      ({ what, of: { item, region } }) =>
         item === "compute" && region === "tasman-2" && what.includes("heron-8") && what.includes("firm"),
     );
     if (!row) throw new Error("no price of heron-8");

@@ -100,7 +100,7 @@ async function reckoned(pool: Pool, world: WorldAt, prices: Prices): Promise<Rat
       soFarAt: meter.soFarAt,
     };
     lines.push(line);
-    const isSteady = cardsOver(resource, Number.NEGATIVE_INFINITY, Number.POSITIVE_INFINITY)?.length === 1;
+    const isSteady = cards.length === 1 && cardsOver(resource, since, Number.POSITIVE_INFINITY)?.length === 1;
     if (isSteady && !lives.has(resource.id)) keptLines.set(resource, { cardsOver, covered, line });
   }
   return { lines, fees, ...span };

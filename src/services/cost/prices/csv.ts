@@ -1,7 +1,7 @@
 import Papa from "papaparse";
 import { PRICE_ITEMS, type PricePoint, tryParseHourRate } from "@/core/pricing";
 import { DAY_S, type Instant, tryParseDate, tryParseInstant, utcDate } from "@/core/time";
-import { notePriceImport, overridePrices, type StoredPrice, startOfPriceImport, type TakenBack, undoPriceImport } from "@/store";
+import { notePriceImport, overridePrices, startOfPriceImport, type TakenBack, undoPriceImport } from "@/store";
 import { authorise, type Person, RefusedError, type Services } from "../../admin";
 import { currencyOf, loadWorld } from "../../inventory";
 import { changeFrom } from "./change-from";
@@ -25,8 +25,8 @@ const PRICE_COLUMNS = [
 /** The price book as CSV: what counts at an instant. */
 export async function pricesCsv(services: Services, person: Person, at: Instant | null): Promise<{ file: string; text: string }> {
   const view = await priceBookView(services, person, at);
-  const rows = view.rows.map(({ history, rate, since, coresMin }) => {
-    const [{ provider, region, item, size, os, purchase, class: diskClass, zone }] = history as [StoredPrice];
+  const rows = view.rows.map(({ of, rate, since, coresMin }) => {
+    const { provider, region, item, size, os, purchase, class: diskClass, zone } = of;
     return [provider, region, item, size, os, purchase, diskClass, zone, rate, String(coresMin), utcDate(since), view.currency];
   });
   const text = Papa.unparse([[...PRICE_COLUMNS, "currency"], ...rows], { escapeFormulae: true });
@@ -93,6 +93,7 @@ export async function importPrices(
         coresMin: Number(coresMin),
         validFrom,
         source: "hand",
+        person: person.name,
       },
     ];
   });
@@ -108,7 +109,7 @@ export async function importPrices(
       cause: `${news.length} prices taken in from a file`,
       make: async (tx) => {
         const id = await notePriceImport(tx, taken, { person: person.name, at: now });
-        await overridePrices(tx, taken, person.name);
+        await overridePrices(tx, taken);
         return id;
       },
     });

@@ -1,9 +1,9 @@
 import { tryParseHourRate } from "@/core/pricing";
 import { DAY_S, tryParseDate } from "@/core/time";
-import { overridePrices, pricePoints } from "@/store";
+import { overridePrices, priceBooks } from "@/store";
 import { authorise, type FieldIssue, type Person, RefusedError, type Services } from "../../admin";
 import { changeFrom } from "./change-from";
-import { keyOf } from "./view";
+import { lastSaid } from "./view";
 
 export type PriceOverride = Readonly<{
   key: string;
@@ -21,13 +21,13 @@ export async function overridePrice(services: Services, person: Person, { key, r
     fields.push({ path: "rate", message: `"${rate}": expected a decimal from 0 with at most nine decimals` });
   const day = tryParseDate(fromDay);
   if (day === null) fields.push({ path: "fromDay", message: `"${fromDay}": expected a date such as 2027-03-01` });
-  const known = (await pricePoints(services.pool)).find((point) => keyOf(point) === key);
+  const known = lastSaid(await priceBooks(services.pool), key);
   if (fields.length > 0 || day === null) throw new RefusedError("invalid", fields[0]?.message ?? "", fields);
   if (!known) throw new RefusedError("not_found", "There is no such line in the price book.");
   const what = [known.item, known.size, known.region].filter(Boolean).join(" ");
   await changeFrom(services, person, {
     day: fromDay,
     cause: rate === null ? `price of ${what} as the provider says again` : `price of ${what} set to ${rate}`,
-    make: (tx) => overridePrices(tx, [{ ...known, rate, validFrom: day * DAY_S, source: "hand" }], person.name),
+    make: (tx) => overridePrices(tx, [{ ...known, rate, validFrom: day * DAY_S, source: "hand", person: person.name }]),
   });
 }

@@ -1,24 +1,22 @@
-import { countsAt, type PricePoint } from "@/core/pricing";
+import { countsAt, lastOf, type Priced, type PricePoint, type PriceTrack, pointOf } from "@/core/pricing";
 import type { Instant } from "@/core/time";
 import {
   commitmentList,
   discountList,
   lastPriceImport,
   type PriceImport,
-  pricePoints,
+  type Prices,
+  priceBooks,
   type StoredCommitment,
   type StoredDiscount,
-  type StoredPrice,
 } from "@/store";
 import { authorise, type Person, type Services } from "../../admin";
 import { currencyOf, loadWorld } from "../../inventory";
 
-/** A key of the price book with what counts at an instant, and every line of its history, newest first. */
+/** A key of the price book with what counts at an instant. */
 export type PriceRow = Readonly<{
   key: string;
-  provider: string;
-  region: string;
-  item: string;
+  of: Priced;
   what: string;
   unit: string;
   rate: string;
@@ -27,7 +25,6 @@ export type PriceRow = Readonly<{
   since: Instant;
   /** What the provider says, where a person set another rate. */
   told: string | null;
-  history: readonly StoredPrice[];
 }>;
 
 export type PriceBookView = Readonly<{
@@ -44,36 +41,25 @@ export type PriceBookView = Readonly<{
 /** The price book as of an instant, and the commitments. */
 export async function priceBookView(services: Services, person: Person, asked: Instant | null = null): Promise<PriceBookView> {
   authorise(person, "look");
-  const [{ now }, world, points, commitments, discounts, lastImport] = await Promise.all([
+  const [{ now }, world, prices, commitments, discounts, lastImport] = await Promise.all([
     services.clock.read(),
     loadWorld(services),
-    pricePoints(services.pool),
+    priceBooks(services.pool),
     commitmentList(services.pool),
     discountList(services.pool),
     lastPriceImport(services.pool),
   ]);
   const at = asked ?? now;
-  const byKey = new Map<string, StoredPrice[]>();
-  for (const point of points) {
-    const key = keyOf(point);
-    const known = byKey.get(key) ?? [];
-    const newer = known.findLast(({ source }) => source === point.source);
-    // Newest first: a line that says what the newer one says is where that began.
-    const isSame = newer && newer.rate === point.rate && newer.coresMin === point.coresMin;
-    byKey.set(key, [...(isSame ? known.filter((one) => one !== newer) : known), point]);
-  }
   return {
     at,
     currency: currencyOf(world),
     providers: [...world.capabilities.keys()].sort(),
-    rows: [...byKey].flatMap(([key, history]) => rowOf(key, history, at) ?? []).sort((a, b) => (a.key < b.key ? -1 : 1)),
+    rows: [...bySource(prices)].flatMap(([key, told]) => rowOf(key, told, at) ?? []).sort((a, b) => (a.key < b.key ? -1 : 1)),
     commitments: commitments.map((commitment) => ({ ...commitment, counts: countsAt(commitment, at) })),
     discounts,
     lastImport,
   };
 }
-
-type Priced = Omit<PricePoint, "rate" | "validFrom" | "source" | "coresMin">;
 
 /** What a price is of, field by field; without a zone where it is the same in all of a region. */
 export function partsOf(price: Priced): readonly string[] {
@@ -85,27 +71,52 @@ export function keyOf(price: Priced): string {
   return partsOf(price).join(" | ");
 }
 
-function rowOf(key: string, history: readonly StoredPrice[], at: Instant): PriceRow | null {
-  const told = history.find(({ source, validFrom }) => source === "provider" && validFrom <= at);
-  const hand = history.find(({ source, validFrom }) => source === "hand" && validFrom <= at);
-  const isSet = hand !== undefined && hand.rate !== null;
-  const counting = isSet ? hand : told;
-  if (!counting || counting.rate === null) return null;
-  const { provider, region, item, size, os, purchase, class: diskClass, zone, coresMin, validFrom, source } = counting;
+export type BySource = Readonly<{ hand?: PriceTrack; provider?: PriceTrack }>;
+
+/** Every price by its key, each by whom said it. */
+export function bySource({ tracks }: Prices): ReadonlyMap<string, BySource> {
+  const rows = new Map<string, BySource>();
+  for (const track of tracks.values()) {
+    const key = keyOf(track.of);
+    rows.set(key, { ...rows.get(key), [track.source]: track });
+  }
+  return rows;
+}
+
+function rowOf(key: string, { hand, provider }: BySource, at: Instant): PriceRow | null {
+  const set = hand ? lastOf(hand, at) : -1;
+  const isSet = hand?.rates[set] !== null && set >= 0;
+  const track = isSet ? hand : provider;
+  const told = provider?.rates[lastOf(provider, at)] ?? null;
+  const first = track ? beganAt(track, lastOf(track, at)) : -1;
+  if (!track || first < 0) return null;
+  const { rate, coresMin, validFrom, source } = pointOf(track, first);
+  const { item, size, os, purchase, zone } = track.of;
   return {
     key,
-    provider,
-    region,
-    item,
-    what: [size, os, purchase, diskClass, zone].filter(Boolean).join(", ") || "any",
+    of: track.of,
+    what: [size, os, purchase, track.of.class, zone].filter(Boolean).join(", ") || "any",
     unit: item === "disk" || item === "image" ? "GiB-month" : item === "licence" ? "core-hour" : "hour",
-    rate: counting.rate,
+    rate: rate as string,
     coresMin,
     source,
     since: validFrom,
-    told: isSet ? (told?.rate ?? null) : null,
-    history,
+    told: isSet ? told : null,
   };
+}
+
+/** Where what stands at a place began: lines that say what the one before says begin nothing. */
+export function beganAt({ rates, coresMin }: PriceTrack, i: number): number {
+  let first = i;
+  while (first > 0 && rates[first - 1] === rates[i] && coresMin[first - 1] === coresMin[i]) first--;
+  return first;
+}
+
+/** What was said last of a price; null where there is no such line in the book. */
+export function lastSaid(prices: Prices, key: string): PricePoint | null {
+  const told = bySource(prices).get(key);
+  const ends = [told?.hand, told?.provider].flatMap((track) => (track ? [pointOf(track, track.from.length - 1)] : []));
+  return ends.sort((a, b) => b.validFrom - a.validFrom)[0] ?? null;
 }
 
 export type { PriceImport };
