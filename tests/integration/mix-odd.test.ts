@@ -131,6 +131,11 @@ test("a member that has been unhealthy for ten minutes is replaced, at most thre
   const left = ill.filter((unit) => present(unit).state !== "gone");
   expect(left.length).toBeGreaterThanOrEqual(1);
   expect(await needs()).toMatchObject([{ count: left.length, isToldOnly: false }]);
+  await tellWhatHappened(trusted.services, ROUNDS_WORKER);
+  const { rows } = await trusted.services.pool.query<{ body: string }>(
+    "select body from webhook_delivery where type = 'umbrik.attention' order by id desc limit 1",
+  );
+  expect(rows[0]?.body).toContain(`${left.map(({ name }) => name).join(", ")}. At most 3 are replaced within a day.`);
   expect((await story()).lines.filter(({ cause }) => cause === "unhealthy")).toHaveLength(3);
   expect(there()).toBe(wantedAt(trusted.keeper.now()));
 });

@@ -43,7 +43,7 @@ export function runningOf(machines: readonly Machine[]): number {
 }
 
 /** Waits for something that the worker or the clouds do in their own time. */
-export async function until(holds: () => Promise<boolean>, mostMs = 30_000): Promise<void> {
+export async function until(holds: () => Promise<boolean>, mostMs = 90_000): Promise<void> {
   for (const end = Date.now() + mostMs; Date.now() < end; ) {
     if (await holds()) return;
     await new Promise((resolve) => setTimeout(resolve, 200));

@@ -88,14 +88,13 @@ export async function openBrowser(base: string): Promise<Browser> {
     field,
     button,
     at,
-    async type(label, text) {
-      const input = await field(label);
-      await input.sendKeys(Key.chord(Key.CONTROL, "a"), Key.BACK_SPACE, text);
-    },
-    async choose(label, option) {
-      const select = await field(label);
-      await select.findElement(By.xpath(`./option[starts-with(normalize-space(.), ${quoted(option)})]`)).click();
-    },
+    type: (label, text) =>
+      again(driver, async () => (await field(label)).sendKeys(Key.chord(Key.CONTROL, "a"), Key.BACK_SPACE, text)),
+    choose: (label, option) =>
+      again(driver, async () => {
+        const select = await field(label);
+        await select.findElement(By.xpath(`./option[starts-with(normalize-space(.), ${quoted(option)})]`)).click();
+      }),
     async sees(text, css = "body") {
       const matches = (body: string) => (typeof text === "string" ? body.includes(text) : text.test(body));
       let last = "";
@@ -136,11 +135,15 @@ export async function openBrowser(base: string): Promise<Browser> {
   };
 }
 
-async function pressed(driver: WebDriver, by: By): Promise<void> {
-  const until = Date.now() + WAIT_MS;
-  for (;;) {
+function pressed(driver: WebDriver, by: By): Promise<void> {
+  return again(driver, async () => driver.findElement(by).click());
+}
+
+/** Does something to an element, and once more where that was drawn anew between finding it and reaching it. */
+async function again(driver: WebDriver, work: () => Promise<void>): Promise<void> {
+  for (const until = Date.now() + WAIT_MS; ; ) {
     try {
-      await driver.findElement(by).click();
+      await work();
       return;
     } catch (problem) {
       const isDrawnAnew =

@@ -1,3 +1,4 @@
+import { whyNotReplaced } from "@/core/mix";
 import type { Attention } from "../rounds";
 
 /** What needs a person as a sentence without times, for a mail's subject and an event; and what tells it from others. */
@@ -21,14 +22,14 @@ export function attentionWords(line: Attention): Readonly<{ key: string; text: s
       const verb = line.count === 1 ? "is" : "are";
       return {
         key: `missing ${line.fleet}`,
-        text: `${line.count} of ${line.fleet} should be on and ${verb} not: ${line.names.join(", ")}; its provider says: ${line.why}`,
+        text: `${line.count} of ${line.fleet} should be on and ${verb} not: ${namesOf(line)}; its provider says: ${line.why}`,
         path: `/rounds?search=${encodeURIComponent(line.fleet)}`,
       };
     }
     case "unhealthy":
       return {
         key: `unhealthy ${line.fleet}`,
-        text: `${line.count} of ${line.fleet} ${line.count === 1 ? "is" : "are"} unhealthy and not replaced: ${line.names.join(", ")}`,
+        text: `${line.count} of ${line.fleet} ${line.count === 1 ? "is" : "are"} unhealthy and not replaced: ${namesOf(line)}. ${whyNotReplaced(line.isToldOnly)}`,
         path: `/rounds?search=${encodeURIComponent(line.fleet)}`,
       };
     case "unread":
@@ -40,4 +41,9 @@ export function attentionWords(line: Attention): Readonly<{ key: string; text: s
         path: "/setup",
       };
   }
+}
+
+/** A few names, and how many more there are. */
+function namesOf({ names, count }: Readonly<{ names: readonly string[]; count: number }>): string {
+  return `${names.join(", ")}${count > names.length ? ` and ${count - names.length} more` : ""}`;
 }

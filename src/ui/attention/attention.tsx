@@ -1,6 +1,6 @@
 "use client";
 import Link from "next/link";
-import { REPLACED_A_DAY } from "@/core/mix";
+import { whyNotReplaced } from "@/core/mix";
 import type { Attention as Line } from "@/services";
 import { ask } from "../kit/ask";
 import { Button } from "../kit/button";
@@ -95,8 +95,7 @@ function Words({ line, zone, now }: { line: Line; zone: string; now: number }) {
             and not replaced
           </b>
           : {line.names.join(", ")}
-          {line.count > line.names.length && ` and ${line.count - line.names.length} more`}.{" "}
-          {line.isToldOnly ? "Its plan replaces none." : `At most ${REPLACED_A_DAY} are replaced within a day.`}
+          {line.count > line.names.length && ` and ${line.count - line.names.length} more`}. {whyNotReplaced(line.isToldOnly)}
         </>
       );
     case "unread":
