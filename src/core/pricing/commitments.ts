@@ -17,13 +17,15 @@ export type Commitment = Readonly<{
   toDay: string;
 }>;
 
-/** What may be covered: firm machines and groups of a size; services have no size to commit to. */
+/** What may be covered: firm machines of a size, in groups or not; services have no size to commit to. */
 export type Coverable = Readonly<{ kind: string; fields: Readonly<Record<string, string>> }>;
+
+const COVERED_KINDS = new Set(["machine", "group", "member"]);
 
 export function covers(commitment: Commitment, { kind, fields }: Coverable): boolean {
   return (
     fields.size === commitment.size &&
-    (kind === "machine" || kind === "group") &&
+    COVERED_KINDS.has(kind) &&
     fields.purchase === "firm" &&
     fields.provider === commitment.provider &&
     fields.region === commitment.region &&

@@ -23,7 +23,12 @@ test("after idle alarms lines add up to the whole, nothing falls below nothing, 
   fc.assert(
     fc.property(fc.array(line, { minLength: 1, maxLength: 6 }), amount, (lines, paid) => {
       const sum = (m: 0 | 1) => lines.reduce((total, one) => total + one.amounts[m], 0n) as Amount;
-      const before = { gross: [sum(0), sum(1)], covered: [paid, 0n as Amount], lines: lines.map(({ amounts }) => [...amounts]) };
+      const before = {
+        gross: [sum(0), sum(1)],
+        covered: [paid, 0n as Amount],
+        lines: lines.map(({ amounts }) => [...amounts]),
+        uses: [],
+      };
       const { after, spread } = afterIdle(before, { kind: "idle", lines: lines.map(({ idle }) => idle), seed: 1 }, MONTHS);
       lines.forEach(({ amounts, idle }, i) => {
         MONTHS.forEach(({ from, to }, m) => {

@@ -97,7 +97,7 @@ export function afterIdle(
   };
   const whole = (months.at(-1)?.to ?? 0) - (months[0]?.from ?? 0);
   return {
-    after: { gross, covered, lines: perLine },
+    after: { gross, covered, lines: perLine, uses: before.uses },
     spread: { months: months.map(({ from, to }) => spreadOf(to - from)), mean: spreadOf(whole / Math.max(1, months.length)) },
   };
 }

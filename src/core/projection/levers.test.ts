@@ -252,3 +252,38 @@ test("with any hours on whole hours, sizes and cover it is what adding up single
     { numRuns: 40, seed: 64 },
   );
 });
+
+test("what a commitment pays for and a mix makes spot saves nothing: hour by hour only firm units stay paid for", () => {
+  fc.assert(
+    fc.property(
+      fc.integer({ min: 1, max: 8 }),
+      fc.nat(8),
+      fc.nat(6),
+      fc.integer({ min: -50, max: 400 }),
+      (level, firm, left, weekly) => {
+        const group = line({ kind: "group", levelMax: 8, ownSize: asLevel(8), life: [span(PAST.from, PAST.to, "running", 8)] });
+        const followed = hours([{ day: "daily", spans: [`06:00-18:00 x${level}`] }]);
+        const amount = (value: number) => (BigInt(value) * UNIT * BigInt(HOUR_S)) as Amount;
+        const mix = { kind: "mix" as const, mean: amount(weekly), firm, lines: [true, false] };
+        const result = project([group, line()], null, {
+          levers: [
+            { kind: "hours", followed: [followed, null] },
+            { ...mix, spread: { p5: amount(weekly - 9), p50: amount(weekly), p95: amount(weekly + 9) } },
+          ],
+          spare: spareOf(() => left),
+        });
+        const [, step] = result.steps;
+        const saved = stepsFrom(result, result.asItRan ?? result.alwaysOn, { month: 0 })[1]?.saves;
+        // The machine beside it runs all day, and the group twelve hours of it.
+        const paidFor = (units: number) => 31 * 12 * Math.min(left, units + 1) + 31 * 12 * Math.min(left, 1);
+        const whole = Math.min((weekly * 31) / 7, 31 * 12 * level);
+        // No more is paid for than there is to pay.
+        const lost = paidFor(level) - Math.min(paidFor(Math.min(level, firm)), 31 * 12 * level + 31 * 24 - whole);
+        expect(Number(microsOf(saved as Amount)) / 1e6).toBeCloseTo(whole - lost, 3);
+        const { p50 } = step?.spread?.months[0] as { p50: Amount };
+        expect(Number(microsOf(p50)) / 1e6).toBeCloseTo((weekly * 31) / 7 - lost, 3);
+      },
+    ),
+    { numRuns: 60 },
+  );
+});

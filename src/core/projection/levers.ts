@@ -46,6 +46,8 @@ export type Figure = Readonly<{
   gross: readonly Amount[];
   covered: readonly Amount[];
   lines: readonly (readonly Amount[])[];
+  /** What runs of each line as far as hours say it: what commitments are laid on. */
+  uses: readonly CoverableUse[];
 }>;
 
 export type Step = Readonly<{ lever: LeverKind; after: Figure; spread: Spread | null }>;
@@ -107,7 +109,7 @@ export function projectLevers(input: ProjectionInput, baselines: Baselines = bas
         ? { lever: "hours", ...afterHoursAndPeople(lever, { input, baselines }) }
         : lever.kind === "idle"
           ? { lever: "idle", ...afterIdle(before, lever, months) }
-          : { lever: "mix", ...afterMix(before, lever, months) };
+          : { lever: "mix", ...afterMix(before, lever, input) };
     steps.push(step);
     before = step.after;
   }
@@ -123,7 +125,7 @@ function figureOf(
   for (const amounts of perLine) {
     for (let m = 0; m < gross.length; m++) gross[m] = (gross[m] as bigint) + (amounts[m] as bigint);
   }
-  return { gross: gross as Amount[], covered: coverOfMonths(uses, { spare, months }), lines: perLine };
+  return { gross: gross as Amount[], covered: coverOfMonths(uses, { spare, months }), lines: perLine, uses };
 }
 
 function alwaysOnOf({ card, ownSize }: Line, months: readonly Month[]): readonly Amount[] {

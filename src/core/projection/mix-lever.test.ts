@@ -18,12 +18,12 @@ test("a mix takes its weeks off the groups it is kept for, no more than they cos
       (lines, mean) => {
         const perLine = lines.map(([a, b]) => [amount(a), amount(b)]);
         const gross = [0, 1].map((m) => perLine.reduce((sum, line) => sum + (line[m] as bigint), 0n) as Amount);
-        const before = { gross, covered: gross, lines: perLine };
+        const before = { gross, covered: gross, lines: perLine, uses: [] };
         const spread = { p5: amount(mean - 10), p50: amount(mean), p95: amount(mean + 10) };
         const { after, spread: shown } = afterMix(
           before,
-          { kind: "mix", mean: amount(mean), spread, lines: lines.map(([, , isMixed]) => isMixed) },
-          months,
+          { kind: "mix", mean: amount(mean), spread, firm: 0, lines: lines.map(([, , isMixed]) => isMixed) },
+          { months, spare: null },
         );
         for (const m of [0, 1]) {
           expect(after.lines.reduce((sum, line) => sum + (line[m] as bigint), 0n)).toBe(after.gross[m]);

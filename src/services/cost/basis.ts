@@ -198,8 +198,12 @@ async function spareCover(pool: Pool, prices: Prices, { now, days, own, capabili
   );
   if (counting.length === 0 || days.length === 0) return null;
   const ids = new Set(own.map(({ id }) => id));
+  // What a group's members used it used itself.
   const others = (await fullInventory(pool)).filter(
-    (resource) => !ids.has(resource.id) && counting.some((commitment) => covers(commitment, resource)),
+    (resource) =>
+      !ids.has(resource.id) &&
+      !(resource.kind === "member" && ids.has(resource.attachedTo ?? "")) &&
+      counting.some((commitment) => covers(commitment, resource)),
   );
   const window = windowOf(days, now);
   const lives = await livesOf(

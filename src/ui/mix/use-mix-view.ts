@@ -72,6 +72,7 @@ export function useMixView({ selector, mix, schedule, now, lines, isAsked }: Mix
       kind: "mix",
       mean: amount(saving.mean),
       spread: { p5: amount(saving.p5), p50: amount(saving.p50), p95: amount(saving.p95) },
+      firm: simulatedMix.firm,
       lines: groups,
     };
   }, [simulated, simulatedMix, offers, lines]);

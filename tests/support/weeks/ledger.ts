@@ -14,9 +14,17 @@ export type Facts = Readonly<{
   /** What was taken out of the listing without a word, and the reading that first missed it. */
   vanished: readonly Readonly<{ unit: Unit; at: number /** The reading that found it again. */; back?: number }>[];
   vanishedLoose: readonly Readonly<{ thing: LooseThing; at: number }>[];
-  /** A compute price set by hand: an hour, on the UTC days from one to another. */
-  handPrices: readonly Readonly<{ size: string; rate: number; from: number; to: number }>[];
-  discounts: readonly Readonly<{ provider: string; item: string; percent: number; from: number; to: number }>[];
+  /** A compute price set by hand: an hour, on the UTC days from one to another; of everything of a size, or of spot in a zone. */
+  handPrices: readonly Readonly<{ size: string; spotIn?: string; rate: number; from: number; to: number }>[];
+  /** Off everything of an item, or off what is bought so. */
+  discounts: readonly Readonly<{
+    provider: string;
+    item: string;
+    purchase?: string;
+    percent: number;
+    from: number;
+    to: number;
+  }>[];
   /** In the order in which they count. */
   commitments: readonly SlowCommitment[];
 }>;
@@ -79,23 +87,26 @@ function asked(
   return list.get(`${inRegion}|${unit.zone ?? ""}`) ?? list.get(`${inRegion}|`) ?? 0;
 }
 
-const lessDiscount = ({ discounts }: Facts, provider: string, item: string, t: number) =>
+const lessDiscount = ({ discounts }: Facts, { provider, purchase }: Unit, item: string, t: number) =>
   1 -
   Math.max(
     0,
     ...discounts
       .filter((one) => one.provider === provider && one.item === item && t >= one.from && t < one.to)
+      .filter((one) => one.purchase === undefined || one.purchase === purchase)
       .map(({ percent }) => percent),
   ) /
     100;
 
 /** Euros an hour for one level: of compute as a person's prices and discounts leave it. */
 export function computeRate(facts: Facts, unit: Unit, t: number): number {
-  const hand = facts.handPrices.find(({ size, from, to }) => size === unit.size && t >= from && t < to);
+  const hand = facts.handPrices
+    .filter(({ size, from, to }) => size === unit.size && t >= from && t < to)
+    .find(({ spotIn }) => spotIn === undefined || (unit.purchase === "spot" && unit.zone === spotIn));
   const more =
     unit.kind === "service" ? `${unit.size}|||` : `${unit.size}|${unit.purchase === "spot" ? unit.os : ""}|${unit.purchase}|`;
   // A discount is off what a provider asks, and not off what a person has set.
-  return hand?.rate ?? asked(facts, unit, "compute", more, t) * lessDiscount(facts, unit.provider, "compute", t);
+  return hand?.rate ?? asked(facts, unit, "compute", more, t) * lessDiscount(facts, unit, "compute", t);
 }
 
 function licenceRate(facts: Facts, unit: Unit, level: number, t: number): number {

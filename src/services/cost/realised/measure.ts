@@ -220,12 +220,16 @@ function dueStretches(resource: Resource, claim: Claim, window: Readonly<{ from:
  */
 async function swallowedBy(
   { pool }: Services,
-  { from, to, prices, world, lives }: RealisedInput,
+  { from, to, prices, world, lives, givenTo }: RealisedInput,
   measured: readonly Measured[],
 ): Promise<Pick<RealisedDay, "swallowed" | "swallowedProjected">> {
   const { commitments } = prices;
   const isCoverable = (resource: Resource) => commitments.some((commitment) => covers(commitment, resource));
-  const own = measured.filter(({ member }) => isCoverable(member.resource));
+  const all = (await fullInventory(pool)).map((resource) => listedAt(resource, from)).filter(isCoverable);
+  const byId = new Map(all.map((resource) => [resource.id, resource]));
+  // What a mix gave a group ran in its place, and would not have run without it.
+  const givenIn = ({ member }: Measured) => givenTo(member.resource.id).flatMap(({ resourceId }) => byId.get(resourceId) ?? []);
+  const own = measured.filter((one) => isCoverable(one.member.resource) || givenIn(one).length > 0);
   if (own.length === 0) return { swallowed: NO_AMOUNT, swallowedProjected: NO_AMOUNT };
   const cardsOver = cardsOf(prices, world.capabilities);
   const runsOf = (resource: Resource, life: readonly LifeSpan[]): CoverRun[] => {
@@ -238,17 +242,17 @@ async function swallowedBy(
       perLevel: (cardAt(cards, Math.max(from, run.from)) ?? (cards[0] as DatedCard).card).perLevel,
     }));
   };
-  const ids = new Set(own.map(({ member }) => member.resource.id));
-  const others = (await fullInventory(pool))
-    .map((resource) => listedAt(resource, from))
-    .filter((resource) => !ids.has(resource.id) && isCoverable(resource))
-    .flatMap((resource) => runsOf(resource, lives.get(resource.id) ?? []));
-  const paidWith = (lifeOf: (one: Measured) => readonly LifeSpan[]) =>
-    coverOver(commitments, [...others, ...own.flatMap((one) => runsOf(one.member.resource, lifeOf(one)))], {
-      from,
-      to,
-    }).covered.reduce((sum, amount) => sum + amount, 0n);
-  const really = (one: Measured) => lives.get(one.member.resource.id) ?? [];
+  const ids = new Set(own.flatMap((one) => [one.member.resource.id, ...givenIn(one).map(({ id }) => id)]));
+  const lifeOf = ({ id }: Resource) => lives.get(id) ?? [];
+  const others = all.filter(({ id }) => !ids.has(id)).flatMap((resource) => runsOf(resource, lifeOf(resource)));
+  const paidFor = (runs: readonly CoverRun[]) =>
+    coverOver(commitments, [...others, ...runs], { from, to }).covered.reduce((sum, amount) => sum + amount, 0n);
+  const paidWith = (life: (one: Measured) => readonly LifeSpan[]) =>
+    paidFor(own.flatMap((one) => runsOf(one.member.resource, life(one))));
+  const really = (one: Measured) => lifeOf(one.member.resource);
+  const paidReally = paidFor(
+    own.flatMap((one) => [one.member.resource, ...givenIn(one)].flatMap((resource) => runsOf(resource, lifeOf(resource)))),
+  );
   const planned = (one: Measured): readonly LifeSpan[] =>
     one.isNew
       ? really(one)
@@ -259,7 +263,7 @@ async function swallowedBy(
     without += paidWith((one) => (one.isNew ? really(one) : (one.baseline.runs[i % one.baseline.runs.length] ?? [])));
   }
   const mean = divideHalfEven(without, BigInt(samples));
-  return { swallowed: (mean - paidWith(really)) as Amount, swallowedProjected: (mean - paidWith(planned)) as Amount };
+  return { swallowed: (mean - paidReally) as Amount, swallowedProjected: (mean - paidWith(planned)) as Amount };
 }
 
 type Stretch = Readonly<{ start: Instant; end: Instant; level: Level | null }>;

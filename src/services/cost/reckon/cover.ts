@@ -1,5 +1,14 @@
-import { listedAt } from "@/core/plan";
-import { type Amount, amountOf, type CoverRun, commitmentEdges, coverOver, feePerSecond } from "@/core/pricing";
+import { listedAt, type Resource } from "@/core/plan";
+import {
+  type Amount,
+  amountOf,
+  type Commitment,
+  type CoverRun,
+  commitmentEdges,
+  coverOver,
+  covers,
+  feePerSecond,
+} from "@/core/pricing";
 import { billedRuns, type Cost, noCost, stepCost } from "@/core/spend";
 import { DAY_S, type Instant } from "@/core/time";
 import type { Lives } from "@/store";
@@ -37,6 +46,13 @@ export function cover({ input, lives, costs }: Covering): void {
   }
 }
 
+/** True for what some commitment may pay for, as it is listed or was before. */
+export function isCoverable({ kind, fields, earlier }: Resource, commitments: readonly Commitment[]): boolean {
+  return [{ kind, fields }, ...earlier.map(({ was }) => was)].some((one) =>
+    commitments.some((commitment) => covers(commitment, one)),
+  );
+}
+
 type Piece = Readonly<{ id: string; run: CoverRun }>;
 
 /** The runs of the bill, cut at the ends of steps and where a price or a listing changes. */
@@ -45,8 +61,7 @@ function piecesOf({ input, lives, costs }: Covering): Piece[] {
   const cardsOver = cardsOf(prices, capabilities);
   const pieces: Piece[] = [];
   for (const resource of resources) {
-    if (resource.kind !== "machine" && resource.kind !== "group") continue;
-    if (!costs.has(resource.id)) continue;
+    if (!costs.has(resource.id) || !isCoverable(resource, prices.commitments)) continue;
     const cards = cardsOver(resource, from, to) ?? [];
     for (const run of billedRuns(lives.get(resource.id) ?? [], cards)) {
       cards.forEach(({ from: since, card }, i) => {

@@ -1,9 +1,10 @@
 import type { Resource } from "@/core/plan";
-import { type Amount, addAmounts, covers, type DatedCard, NO_AMOUNT } from "@/core/pricing";
+import { type Amount, addAmounts, type DatedCard, NO_AMOUNT } from "@/core/pricing";
 import { type LifeMeter, type LifeSpan, lifeMeter, stateRates, stepSums, totalOf } from "@/core/spend";
 import { DAY_S, type Instant } from "@/core/time";
 import { type Lives, type Prices, room } from "@/store";
 import { priced, reckonLives } from "./by-step";
+import { isCoverable } from "./cover";
 import type { ReckonInput, Reckoning } from "./input";
 
 /** What everything cost over the whole of `[from, to)`, by resource, the fees by their keys. */
@@ -69,11 +70,6 @@ export function stepSumsOfLives(lives: Lives, input: ReckonInput): Map<Instant, 
   return sums;
 }
 
-/** What a resource is listed as, now and before. */
-function listings(resource: Resource): readonly Resource[] {
-  return resource.earlier.length === 0 ? [resource] : [resource, ...resource.earlier.map(({ was }) => was)];
-}
-
 type Apart = Readonly<{ prices: Prices; plain: readonly Resource[]; coverable: readonly Resource[] }>;
 /** Those that some commitment may pay for have to be reckoned together; all others each for itself. Kept for a list that is kept. */
 function apart({ resources, prices }: Pick<ReckonInput, "resources" | "prices">): Apart {
@@ -83,9 +79,7 @@ function apart({ resources, prices }: Pick<ReckonInput, "resources" | "prices">)
   const plain: Resource[] = [];
   const coverable: Resource[] = [];
   for (const resource of resources) {
-    (prices.commitments.some((commitment) => listings(resource).some((one) => covers(commitment, one))) ? coverable : plain).push(
-      resource,
-    );
+    (isCoverable(resource, prices.commitments) ? coverable : plain).push(resource);
   }
   const both = { prices, plain, coverable };
   kept.set(resources, both);
