@@ -26,7 +26,16 @@ export { type Mix, mixSchema, mostWanted, type Order, orderHazard, type Pool } f
 export { type Figure, meanOf, type Outcomes } from "./outcomes";
 export { poolPlace } from "./pool-name";
 export { countsSchema, gammaQuantile, posterior, type Rate } from "./posterior";
-export { pricesAhead, type SeenPrices, weeksOf, weeksSeen, withPricesAgain, withPricesAhead } from "./prices-ahead";
+export {
+  daysSeen,
+  pricesAhead,
+  type SeenPrices,
+  weeksOf,
+  weeksSeen,
+  withNextDay,
+  withPricesAgain,
+  withPricesAhead,
+} from "./prices-ahead";
 export {
   asSaid,
   asSeen,

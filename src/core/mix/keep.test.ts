@@ -86,7 +86,11 @@ test("firm first, then spot by the order, never more than is wanted; a second lo
     wanted: fc.nat(20),
     firm: fc.nat(6),
     order: fc.constantFrom("even" as const, "cheapest" as const, "steadiest" as const, "blend" as const),
-    spot: fc.array(fc.record({ pool: fc.constantFrom(...POOLS), isBusy: fc.boolean(), isUp: fc.boolean() }), { maxLength: 20 }),
+    // One of them is of a pool that the plan does not name any more.
+    spot: fc.array(
+      fc.record({ pool: fc.constantFrom(...POOLS, { name: "gone", units: 2 }), isBusy: fc.boolean(), isUp: fc.boolean() }),
+      { maxLength: 20 },
+    ),
     firms: fc.nat(8),
     standing: fc.nat(4),
     refuses: fc.subarray(["a", "b", "c", "firm"]),
@@ -114,6 +118,21 @@ test("firm first, then spot by the order, never more than is wanted; a second lo
       expect(kept(end, refuses).end.machines).toHaveLength(end.machines.length);
     }),
   );
+});
+
+test("what came from a pool that the plan names no more stays while it is wanted, and goes first", () => {
+  const old = machine({ pool: "gone", units: 2 });
+  const machines = [...firm(3), old, machine({ pool: "a" }), machine({ pool: "c" }), machine({ pool: "c" })];
+  expect(kept(keeping({ machines })).steps).toEqual([]);
+  expect(kept(keeping({ machines, wanted: 6 })).steps).toMatchObject([{ kind: "remove", id: old.id }]);
+  // It is more than one too many, and others fit.
+  expect(kept(keeping({ machines, wanted: 7 })).steps).toMatchObject([{ kind: "remove", id: machines[6]?.id }]);
+  // All are too large: one goes all the same, and what that leaves is a gap.
+  const { steps } = kept(keeping({ machines: [...firm(3), old], wanted: 4, pools: POOLS.slice(0, 1) }));
+  expect(steps).toMatchObject([
+    { kind: "remove", id: old.id },
+    { kind: "order", pool: "a" },
+  ]);
 });
 
 test("attempts come at the eviction and every five minutes from it, whatever the rounds' minute", () => {

@@ -137,11 +137,16 @@ function excessStep(keeping: Keeping): KeepStep | null {
   if (down && standing === 0) return { kind: "remove", id: down.id, why: "nothing waits for its disks any more" };
   const excess = spot - wanted;
   if (excess <= 0) return null;
+  const why = `${spot} spot units are there, and ${wanted} are wanted`;
   const free = machines.filter((one) => isSpot(one) && !one.isBusy);
+  // A pool that the plan does not name any more has no share: what came from it goes first.
+  const unnamed = free.filter((one) => !keeping.pools.some(({ name }) => name === one.pool));
+  const fits = youngest(unnamed.filter(({ units }) => units <= excess));
+  if (fits) return { kind: "remove", id: fits.id, why };
   const { placing, pools } = placed(keeping, free);
   const k = placing.toGiveUp(excess);
-  const chosen = k < 0 ? null : youngest(free.filter(({ pool }) => pool === pools[k]?.name));
-  return chosen && { kind: "remove", id: chosen.id, why: `${spot} spot units are there, and ${wanted} are wanted` };
+  const chosen = youngest(k < 0 ? unnamed : free.filter(({ pool }) => pool === pools[k]?.name));
+  return chosen && { kind: "remove", id: chosen.id, why };
 }
 
 function gapStep(keeping: Keeping): KeepStep | null {

@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 import { mixSchema } from "./mix";
-import { pricesAhead, weeksOf, weeksSeen, withPricesAgain, withPricesAhead } from "./prices-ahead";
+import { daysSeen, pricesAhead, weeksOf, weeksSeen, withNextDay, withPricesAgain, withPricesAhead } from "./prices-ahead";
 
 const week = (price: number) => Array.from({ length: 168 }, (_, h) => price + (h % 24 < 12 ? 0 : 0.01));
 const mean = (values: readonly number[]) => values.reduce((sum, value) => sum + value, 0) / values.length;
@@ -60,4 +60,27 @@ test("pools whose price moved get what may come, one size the same in all zones,
   expect(withPricesAhead(MIX, seen, { turn: 2, days: 28 }).pools[0]?.priceSeries).toHaveLength(672);
   // As they were: from the oldest on, and again.
   expect(withPricesAgain(MIX, seen, 18).pools[0]?.priceSeries).toEqual([...week(0.2), ...week(0.3), ...week(0.2).slice(0, 96)]);
+});
+
+test("the next day is where prices are now, moved as they moved on one of the days before; never below nothing", () => {
+  const day = (from: number, by: number) => Array.from({ length: 24 }, (_, h) => from + (h < 12 ? 0 : by));
+  // 0.2, then half a day later 0.3; then 0.05 as before the day, and up again by 0.01.
+  const seen = { "ketch-8 a": [0.2, ...day(0.2, 0.1), ...day(0.05, 0.01)], "ketch-8 b": [0.3, ...day(0.3, -0.2)], unseen: [0.1] };
+  expect(daysSeen(MIX, seen)).toBe(2);
+  const of = (turn: number, hours = 24) =>
+    Object.fromEntries(
+      mixSchema
+        .parse(withNextDay(MIX, seen, { turn, hours }))
+        .pools.map(({ name, price, priceSeries }) => [name, priceSeries ?? price]),
+    );
+  const [last, before] = [of(0), of(1)];
+  // The day before began at 0.3 and fell by a quarter of it at once, to where no price is.
+  expect(last["ketch-8 a"]).toEqual(Array.from({ length: 24 }, (_, h) => Math.max(0, 0.06 + (h < 12 ? 0.05 : 0.06) - 0.3)));
+  expect(last["ketch-8 b"]).toHaveLength(24);
+  expect((before["ketch-8 a"] as number[]).map((price) => price.toFixed(6))).toEqual(
+    Array.from({ length: 24 }, (_, h) => (0.06 + (h < 12 ? 0 : 0.1)).toFixed(6)),
+  );
+  // Of the second only one day was seen, of the others none.
+  expect([before["ketch-8 b"], before["still c"], before.unseen]).toEqual([0.3, 0.2, 0.1]);
+  expect(of(0, 25)["ketch-8 b"]).toHaveLength(25);
 });

@@ -58,6 +58,31 @@ export function withPricesAgain(mix: Mix, seen: SeenPrices, days: number): Mix {
   return overWeeks(mix, seen, { days, laid });
 }
 
+/**
+ * A mix over its next day at prices as they may come: each pool at the price that was seen last, moved hour by hour as it
+ * moved over the `turn`-th of the days before, which is the same for all. Pools of which no such day was seen keep theirs.
+ */
+export function withNextDay(mix: Mix, seen: SeenPrices, { turn, hours }: Readonly<{ turn: number; hours: number }>): Mix {
+  return {
+    ...mix,
+    pools: mix.pools.map((pool) => {
+      const prices = seen[pool.name] ?? [];
+      const last = prices.at(-1);
+      const start = prices.length - DAY_HOURS * (turn + 1);
+      const before = prices[start - 1];
+      if (last === undefined || before === undefined) return pool;
+      const { price: _, priceSeries: __, ...rest } = pool;
+      const moved = (i: number) => Math.max(0, last + (prices[start + (i % DAY_HOURS)] as number) - before);
+      return { ...rest, priceSeries: Array.from({ length: hours }, (___, i) => moved(i)) };
+    }),
+  };
+}
+
+/** How many days were seen of the pool that most is known of, each with the hour before it. */
+export function daysSeen(mix: Mix, seen: SeenPrices): number {
+  return Math.max(0, ...mix.pools.map(({ name }) => Math.floor(((seen[name]?.length ?? 0) - 1) / DAY_HOURS)));
+}
+
 type Laying = Readonly<{ days: number; laid: (weeks: Weeks, size: string, count: number) => number[] }>;
 
 function overWeeks(mix: Mix, seen: SeenPrices, { days, laid }: Laying): Mix {

@@ -1,12 +1,13 @@
 import type { Level } from "@/core/hours";
 import type { PoolSeen, Rate } from "@/core/mix";
 import type { Resource } from "@/core/plan";
-import { cardReader, computePerSecond, type PriceHistory, roughlyPerHour } from "@/core/pricing";
+import { cardReader, computePerSecond, roughlyPerHour } from "@/core/pricing";
 import { matcher, tryParseSelector } from "@/core/selector";
-import { DAY_S, HOUR_S, type Instant } from "@/core/time";
+import { DAY_S } from "@/core/time";
 import { priceBooks, pricedSizes } from "@/store";
 import { authorise, type Person, type Services } from "../admin";
 import { currencyOf, loadWorld } from "../inventory";
+import { pricesSeen } from "./prices-seen";
 import { poolSeen, SEEN_DAYS, seenInRegion } from "./seen";
 
 /** A size in a zone that a part of a fleet could run on at spot price. Money per machine-hour. */
@@ -92,7 +93,7 @@ export async function mixOffers(services: Services, person: Person, selector: st
     const isIneligible = capabilities.spot.ineligibleSizes.includes(one);
     return zones.map((zone): MixOffer => {
       const { own, ...known } = poolSeen(seen, { size: one, zone });
-      const prices = hourly(history, { provider, region, zone, size: one, os }, { from, to: now });
+      const prices = pricesSeen(history, { provider, region, zone, size: one, os }, { from, to: now });
       const price = prices.at(-1);
       return {
         size: one,
@@ -160,19 +161,4 @@ function whyNot({ size, isIneligible, units, price, firmPrice }: Offered): strin
   if (units === 0) return "its cores are not known";
   if (units < 1) return "it is smaller than one unit";
   return price >= firmPrice * Math.floor(units) ? "its spot price is no lower than the full price" : null;
-}
-
-type InPool = Readonly<{ provider: string; region: string; zone: string; size: string; os: string }>;
-
-/** The spot price of each hour before `to`, and of then, since there has been one, with what a person set and discounts; empty where there is none now. */
-function hourly(history: PriceHistory, of: InPool, { from, to }: { from: Instant; to: Instant }): readonly number[] {
-  const prices: number[] = [];
-  const { knownAt } = history.lookup({ ...of, item: "compute", purchase: "spot" });
-  for (let t = to; t > from; t -= HOUR_S) {
-    const price = knownAt(t);
-    // What stands for any purchase is the full price.
-    if (price?.purchase !== "spot") break;
-    prices.push(Number(price.rate));
-  }
-  return prices.reverse();
 }

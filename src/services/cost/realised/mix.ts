@@ -1,16 +1,27 @@
-import { asSeen, joinStretches, type Mix, mixFigures, mixSchema, mostWanted, poolPlace, simulateStretch } from "@/core/mix";
+import {
+  asSeen,
+  daysSeen,
+  joinStretches,
+  type Mix,
+  mixFigures,
+  mixSchema,
+  mostWanted,
+  poolPlace,
+  type SeenPrices,
+  simulateStretch,
+  withNextDay,
+} from "@/core/mix";
 import type { Resource } from "@/core/plan";
-import { type Amount, computePerSecond, type DatedCard, roughlyPerHour } from "@/core/pricing";
+import { type Amount, computePerSecond, type DatedCard, type PriceHistory, roughlyPerHour } from "@/core/pricing";
 import type { DayCompared, DueStretch } from "@/core/realised";
 import { cardAt } from "@/core/spend";
 import { DAY_S, HOUR_S, type Instant, MINUTE_S } from "@/core/time";
 import type { MixForecast } from "@/store";
-import { poolSeen, pricedMix, type SizeSeen } from "../../mix";
+import { poolSeen, pricedMix, pricesSeen, SEEN_DAYS, type SizeSeen } from "../../mix";
 import type { RealisedInput } from "./day";
 
-/** Draws for each of the days before whose prices are tried. */
+/** Trials for what prices did on each of the days before. */
 const TRIALS = 16;
-const PRICED_DAYS = 28;
 const SEED = 1;
 
 /** A day with what its mix made dearer (above 0) or cheaper: as a cause of its own. */
@@ -44,26 +55,29 @@ export function mixForecastOf(mix: Mix | undefined, group: Resource, { due, card
     const place = poolPlace(pool.name);
     return place ? asSeen(pool, poolSeen(seen, place)) : pool;
   });
-  const laidOn = (at: Instant): Mix | null => {
-    const priced = pricedMix({ ...mix, pools }, group, {
-      book: input.prices.history.bookAt(at),
-      capabilities: input.world.capabilities,
-    });
-    const provisionMinutes = mix.provisionMinutes ?? usual / MINUTE_S;
-    const parsed = mixSchema.safeParse({
-      ...priced,
-      provisionMinutes,
-      wanted,
-      firm: Math.min(mix.firm, mostWanted(wanted)),
-    });
-    return parsed.success ? parsed.data : null;
-  };
-  // The day before nobody knew its prices: each draw takes those of one of the days before it.
-  const parts = Array.from({ length: PRICED_DAYS }, (_, turn) => {
-    const one = laidOn(from - (turn + 1) * DAY_S);
-    return one && simulateStretch(one, { seed: SEED, days, first: turn * TRIALS, count: TRIALS, fanPoints: 0 });
-  }).filter((part) => part !== null);
-  if (parts.length === 0) return null;
+  const { history } = input.prices;
+  const priced = pricedMix({ ...mix, pools }, group, {
+    book: history.bookAt(from),
+    capabilities: input.world.capabilities,
+  });
+  const parsed = mixSchema.safeParse({
+    ...priced,
+    provisionMinutes: mix.provisionMinutes ?? usual / MINUTE_S,
+    wanted,
+    firm: Math.min(mix.firm, mostWanted(wanted)),
+  });
+  if (!parsed.success) return null;
+  const prices = seenBefore(parsed.data, group, { history, at: from });
+  // What the day would ask nobody knew before it: it is tried with what prices did on each of the days before.
+  const parts = Array.from({ length: Math.max(1, daysSeen(parsed.data, prices)) }, (_, turn) =>
+    simulateStretch(withNextDay(parsed.data, prices, { turn, hours: Math.ceil(24 * days) }), {
+      seed: SEED,
+      days,
+      first: turn * TRIALS,
+      count: TRIALS,
+      fanPoints: 0,
+    }),
+  );
   const { cost } = mixFigures(joinStretches(parts).outcomes);
   // Each machine has disks of its own, which the group without members has not.
   const sum = (perHour: (units: number) => number) =>
@@ -71,6 +85,25 @@ export function mixForecastOf(mix: Mix | undefined, group: Resource, { due, card
   const disks = sum((units) => units * roughlyPerHour(card.always));
   const own = sum((units) => roughlyPerHour(computePerSecond(card, units as Resource["level"])));
   return { p5: own - disks - cost.p95, p50: own - disks - cost.p50, p95: own - disks - cost.p5 };
+}
+
+/** The price of each hour of the weeks before an instant, by pool, with what beside compute a machine of it costs. */
+function seenBefore(
+  { pools }: Mix,
+  { fields }: Resource,
+  { history, at }: Readonly<{ history: PriceHistory; at: Instant }>,
+): SeenPrices {
+  const { provider = "", region = "", os = "" } = fields;
+  return Object.fromEntries(
+    pools.flatMap(({ name, price }) => {
+      const place = poolPlace(name);
+      if (!place) return [];
+      const seen = pricesSeen(history, { provider, region, os, ...place }, { from: at - SEEN_DAYS * DAY_S, to: at });
+      // Of the day itself only what the licence costs is taken.
+      const besides = (price ?? 0) - (seen.at(-1) ?? 0);
+      return [[name, seen.slice(0, -1).map((compute) => compute + besides)]];
+    }),
+  );
 }
 
 /** What several groups were expected to save: their percentiles added, which is never narrower than they are together. */
