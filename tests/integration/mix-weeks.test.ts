@@ -83,6 +83,57 @@ for (const at of [utc(3, 17, 20), utc(3, 20, 15), utc(3, 23, 6), utc(3, 25, 1), 
   });
 }
 
+test("as of instants of the fortnight what ran, by what it was bought as, cost what the ledger says", async () => {
+  const { services } = story;
+  const facts = story.facts();
+  for (const at of [
+    utc(3, 17, 9),
+    utc(3, 18, 22),
+    utc(3, 20, 12),
+    utc(3, 22, 13),
+    utc(3, 24, 21),
+    utc(3, 25, 12),
+    utc(3, 27, 14),
+  ]) {
+    const known = (unit: Unit) => lifeKnown(unit, at);
+    for (const view of ["after", "before"] as const) {
+      const said = `${new Date(at * 1000).toISOString()} ${view}`;
+      const burn = await burnPage(services, DEMO_PERSON, { ...LOOK, group: "purchase", at, view });
+      const [steady, month] = [
+        everything(facts, { from: at, to: at + 1 }, known),
+        everything(facts, { from: utc(3, 1), to: at }, known),
+      ];
+      const of = ({ net, gross }: typeof month) => (view === "after" ? net : gross);
+      expect.soft(number(burn.all.perHour), `${said} an hour`).toBeCloseTo(of(steady) * HOUR, 2);
+      expect
+        .soft(Math.abs(number(burn.all.month) - of(month)), `${said} month ${burn.all.month} ${of(month)}`)
+        .toBeLessThan(CENT);
+      const running = unitsOf(facts).filter((unit) => isOn(known(unit).at(-1)?.state ?? "gone"));
+      for (const purchase of ["firm", "spot"] as const) {
+        const own = running.filter((unit) => unit.purchase === purchase);
+        const line = burn.lines.find((one) => one.kind === "group" && one.key === purchase);
+        const hourly = (unit: Unit) =>
+          view === "after"
+            ? (steady.byUnit.get(unit) ?? 0)
+            : totalOf(costOf(facts, unit, { life: known(unit), span: { from: at, to: at + 1 } }));
+        const meant = own.reduce((sum, unit) => sum + hourly(unit), 0) * HOUR;
+        expect.soft(line?.kind === "group" ? line.count : 0, `${said} ${purchase}`).toBe(own.length);
+        // Shown parts add up to the whole: each may be a cent off for it.
+        if (line?.kind === "group")
+          expect.soft(Math.abs(number(line.perHour) - meant), `${said} ${purchase}`).toBeLessThan(2 * CENT);
+      }
+      // At full price: the same machines, bought firm.
+      const spot = running.filter(({ purchase }) => purchase === "spot");
+      const full = spot.reduce((sum, unit) => {
+        const life = known(unit);
+        return sum + totalOf(costOf(facts, { ...unit, purchase: "firm" }, { life, span: { from: at, to: at + 1 } })) * HOUR;
+      }, 0);
+      expect.soft(burn.spot?.count ?? 0, said).toBe(spot.length);
+      expect.soft(number(burn.spot?.fullPerHour ?? "0"), `${said} at full price`).toBeCloseTo(full, 2);
+    }
+  }
+});
+
 test("every day that was reckoned, and reckoned anew, is the ledger's, item by item", async () => {
   for (let day = START; day < END; day += DAY) {
     const said = await spendOfDay(story.services, DEMO_PERSON, dayOf(day));
