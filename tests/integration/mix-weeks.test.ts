@@ -7,7 +7,19 @@ import { realisedDays } from "@/store";
 import { DAY, HOUR, isOn, type Unit } from "../../standin/world/types";
 import { groupOf, unitsOf as worthOf } from "../support/mix/kept-fleet";
 import { type KeptStory, startKeptStory, utc } from "../support/mix/kept-story";
-import { computeRate, costOf, everything, type Life, lifeOf, totalOf, unitsOf, upTo } from "../support/weeks/ledger";
+import {
+  computeRate,
+  costOf,
+  coveredOver,
+  everything,
+  type Life,
+  type Living,
+  lifeOf,
+  totalOf,
+  unitsOf,
+  upTo,
+} from "../support/weeks/ledger";
+import { CENT, euros, number } from "../support/weeks/shown";
 
 /** A fortnight of a kept mix, every figure held to the ledger of the weeks, which shares nothing with the application. */
 let story: KeptStory;
@@ -18,7 +30,6 @@ beforeAll(async () => {
 }, 120_000);
 afterAll(() => story?.close());
 
-const CENT = 0.005001;
 const LOOK = {
   filters: [] as string[],
   group: "none",
@@ -29,9 +40,6 @@ const LOOK = {
   offset: 0,
   limit: 500,
 } as const;
-const number = (text: string | null | undefined) =>
-  Number((text ?? "NaN").replace("\u2212", "-").replaceAll(/[\u00a0\u202f ]/g, ""));
-const euros = (amount: bigint) => Number(amount) / 2.628e15;
 const keyOf = ({ account, id }: Unit) => resourceKey(account, id);
 const dayOf = (t: number) => new Date(t * 1000).toISOString().slice(0, 10);
 
@@ -196,6 +204,17 @@ test("what the mix saved on each day is what its units would have cost at the gr
       .toBe(one.paid - one.projected);
     const unexplained = Math.abs(euros(one.gap.unexplained));
     expect.soft(unexplained, `${one.day} unexplained of ${euros(one.paid)}`).toBeLessThan(euros(one.paid) / 100);
+    // What commitments would have paid of the group as it ran before, less what they paid of what there was.
+    const paidFor = (all: readonly Living[]) => [...coveredOver(facts, all, span).values()].reduce((sum, paid) => sum + paid, 0);
+    const without = one.basis.map((date) => {
+      const shift = day - Date.parse(date) / 1000;
+      return paidFor([{ unit: group, life: group.life.map((change) => ({ ...change, at: change.at + shift })) }]);
+    });
+    const really = paidFor(unitsOf(facts).map((unit) => ({ unit, life: lifeKnown(unit, END) })));
+    const swallowed = without.reduce((sum, paid) => sum + paid, 0) / without.length - really;
+    expect
+      .soft(Math.abs(euros(one.swallowed) - swallowed), `${one.day} swallowed ${euros(one.swallowed)} ${swallowed}`)
+      .toBeLessThan(0.001);
     // Never more than was wanted, but for what is on its way out or in: a plan that drops a pool lets go of what came from it.
     const hours = asOwn / computeRate(facts, group, day);
     expect.soft(hours, `${one.day} unit-hours`).toBeLessThan(1.03 * (14 * 10 + 10 * 4));

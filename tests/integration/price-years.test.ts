@@ -35,6 +35,9 @@ const LOOK = {
   limit: 500,
 } as const;
 
+const spotPrice = (rate: string, { size, zone } = { size: SIZE, zone: ZONE }) =>
+  ({ region: "fjord-1", item: "compute", size, os: "linux", purchase: "spot", class: "", zone, coresMin: 0, rate }) as const;
+
 beforeAll(async () => {
   world = await startWorld();
   services = world.services;
@@ -95,19 +98,9 @@ test("at any instant the price is what a query of the table finds, before and af
     return history;
   };
   const was = await held();
-  const price = {
-    region: "fjord-1",
-    item: "compute",
-    size: SIZE,
-    os: "linux",
-    purchase: "spot",
-    class: "",
-    zone: ZONE,
-    coresMin: 0,
-  } as const;
   for (let i = 3; i < 40; i += 3) {
     const from = FROM + Math.floor((i * 0.618_034 * HOURS * HOUR) % (HOURS * HOUR)) - 60;
-    await savePrices(services.pool, "norrhav", { prices: [{ ...price, rate: `7.${i}` }], from });
+    await savePrices(services.pool, "norrhav", { prices: [spotPrice(`7.${i}`)], from });
   }
   const is = await held();
   // What was read before stays as it was for whoever is reckoning with it.
@@ -116,18 +109,8 @@ test("at any instant the price is what a query of the table finds, before and af
 });
 
 test("one change of a price is read alone", async () => {
-  const price = {
-    region: "fjord-1",
-    item: "compute",
-    size: SIZE,
-    os: "linux",
-    purchase: "spot",
-    class: "",
-    zone: ZONE,
-    coresMin: 0,
-  } as const;
   const kept = (await priceBooks(services.pool)).tracks;
-  await savePrices(services.pool, "norrhav", { prices: [{ ...price, rate: "0.31" }], from: TO + HOUR });
+  await savePrices(services.pool, "norrhav", { prices: [spotPrice("0.31")], from: TO + HOUR });
   const { tracks } = await priceBooks(services.pool);
   const changed = [...tracks].filter(([key, track]) => kept.get(key) !== track);
   expect(changed.map(([, { of }]) => `${of.size} ${of.zone}`)).toEqual([`${SIZE} ${ZONE}`]);
@@ -158,16 +141,6 @@ test("a spot machine's cost of an hour in between is at the price of that hour",
   );
   const [spot] = rows;
   if (!spot) throw new Error("no spot machine runs");
-  const price = {
-    region: "fjord-1",
-    item: "compute",
-    size: spot.size,
-    os: "linux",
-    purchase: "spot",
-    class: "",
-    zone: spot.zone,
-    coresMin: 0,
-  } as const;
   const compute = async () => {
     const { terms } = await machineCost(services, DEMO_PERSON, { id: spot.id, from: "2027-03-10", to: "2027-03-10" });
     return terms
@@ -175,7 +148,7 @@ test("a spot machine's cost of an hour in between is at the price of that hour",
       .map(({ from, seconds, perHour }) => [(from % 86_400) / HOUR, seconds / HOUR, Number(perHour)]);
   };
   const [, , usual] = (await compute())[0] as [number, number, number];
-  await savePrices(services.pool, "norrhav", { prices: [{ ...price, rate: "5" }], from: TO - 14 * HOUR });
-  await savePrices(services.pool, "norrhav", { prices: [{ ...price, rate: String(usual) }], from: TO - 13 * HOUR });
+  await savePrices(services.pool, "norrhav", { prices: [spotPrice("5", spot)], from: TO - 14 * HOUR });
+  await savePrices(services.pool, "norrhav", { prices: [spotPrice(String(usual), spot)], from: TO - 13 * HOUR });
   expect((await compute()).filter(([, , rate]) => rate === 5)).toEqual([[10, 1, 5]]);
 });

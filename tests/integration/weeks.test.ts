@@ -34,6 +34,7 @@ import {
   upTo,
   type Whole,
 } from "../support/weeks/ledger";
+import { CENT, euros, number } from "../support/weeks/shown";
 import { END, START, type Story, startStory, utc } from "../support/weeks/story";
 
 /**
@@ -46,9 +47,6 @@ beforeAll(async () => {
 }, 120_000);
 afterAll(() => story?.close());
 
-const number = (text: string | null | undefined) =>
-  Number((text ?? "NaN").replace("\u2212", "-").replaceAll(/[\u00a0\u202f ]/g, ""));
-const CENT = 0.005001;
 /** What the application knows a unit by. */
 const keyOf = ({ account, id }: Unit) => resourceKey(account, id);
 
@@ -302,17 +300,16 @@ test("a plan is projected month by month as a slow walk through its hours says: 
           sum + (fleetOf(unit, plans)?.hours(unit) === null ? Number(steps[0]?.after.lines[i]?.[m] ?? 0n) / 2.628e15 : 0),
         0,
       );
-      const euros = (amount: bigint | undefined) => Number(amount ?? 0n) / 2.628e15;
       expect
         .soft(
-          Math.abs(euros(alwaysOn.gross[m]) - always),
-          `${inForce.name} ${name} always on ${euros(alwaysOn.gross[m])} ${always}`,
+          Math.abs(euros(alwaysOn.gross[m] ?? 0n) - always),
+          `${inForce.name} ${name} always on ${euros(alwaysOn.gross[m] ?? 0n)} ${always}`,
         )
         .toBeLessThan(0.001);
       expect
         .soft(
-          Math.abs(euros(steps[0]?.after.gross[m]) - left - byHours),
-          `${inForce.name} ${name} by hours ${euros(steps[0]?.after.gross[m])} ${byHours}`,
+          Math.abs(euros(steps[0]?.after.gross[m] ?? 0n) - left - byHours),
+          `${inForce.name} ${name} by hours ${euros(steps[0]?.after.gross[m] ?? 0n)} ${byHours}`,
         )
         .toBeLessThan(0.001);
     });
@@ -323,7 +320,6 @@ test("realised savings are the ledger's: what was paid, always on, and as it ran
   const { facts, known } = slow(END);
   const view = await realisedView(story.services, DEMO_PERSON, { fleet: null, view: "before" });
   const stored = await realisedDays(story.services.pool, { from: dayOf(START), to: dayOf(END) });
-  const euros = (amount: bigint) => Number(amount) / 2.628e15;
   for (const one of stored) {
     const day = Date.parse(one.day) / 1000;
     const members = unitsOf(facts).filter((unit) => {

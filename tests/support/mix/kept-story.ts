@@ -6,8 +6,6 @@ import {
   closeSpendDays,
   DEMO_PERSON,
   keepDraft,
-  letGo,
-  openRound,
   openWorkbench,
   overridePrice,
   placeHold,
@@ -22,6 +20,7 @@ import { remove } from "../../../standin/world/members";
 import { DAY, HOUR, present, type Unit } from "../../../standin/world/types";
 import type { Trusted } from "../trusted";
 import type { Facts, SlowCommitment } from "../weeks/ledger";
+import { roundWithPerson } from "../weeks/look-after";
 import { groupOf, membersOf, startKept, unitsOf } from "./kept-fleet";
 
 export const utc = (month: number, day: number, hour = 0) => Date.UTC(2027, month - 1, day, hour) / 1000;
@@ -151,14 +150,6 @@ export async function startKeptStory(): Promise<KeptStory> {
     },
   ];
 
-  /** A round; what it holds because nobody could foresee it, a person looks at and lets go at once. */
-  async function round(): Promise<void> {
-    const { round: ended } = await openRound(services, DEMO_PERSON, { id: await trusted.round(), offset: 0 });
-    if (ended.braked === 0) return;
-    await letGo(services, DEMO_PERSON, { round: ended.id, stops: ended.braked });
-    await trusted.round();
-  }
-
   async function settle(): Promise<void> {
     await closeSpendDays(services, ROUNDS_WORKER);
     await pullUsage(services, ROUNDS_WORKER);
@@ -172,7 +163,7 @@ export async function startKeptStory(): Promise<KeptStory> {
       units = unitsOf(membersOf(world));
       keeper.stepTo(Math.min(to, before + (isSteady ? 900 : 180)));
       for (const one of happenings) if (one.at > before && one.at <= keeper.now()) await one.happens();
-      await round();
+      await roundWithPerson(services);
       // As the worker does after midnight; some nights it is late.
       const day = Math.floor(keeper.now() / DAY);
       if (day > Math.floor(before / DAY) && day % 3 !== 0) await settle();

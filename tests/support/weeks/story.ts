@@ -5,9 +5,7 @@ import {
   closeSpendDays,
   DEMO_PERSON,
   keepDraft,
-  letGo,
   loadPlan,
-  openRound,
   openWorkbench,
   overridePrice,
   placeHold,
@@ -16,7 +14,6 @@ import {
   putInForce,
   ROUNDS_WORKER,
   realiseDays,
-  runRound,
 } from "@/services";
 import { readClouds } from "@/services/inventory";
 import { fleetList } from "@/store";
@@ -26,6 +23,7 @@ import { carryOut, type Verb } from "../../../standin/world/verbs";
 import type { Plans, SlowHold } from "./ahead";
 import { PLAN, rules } from "./hours";
 import type { Facts, SlowCommitment } from "./ledger";
+import { roundWithPerson } from "./look-after";
 import { type Here, startHere } from "./standin-here";
 
 export const utc = (month: number, day: number, hour = 0, minute = 0) => Date.UTC(2027, month - 1, day, hour, minute) / 1000;
@@ -249,21 +247,12 @@ export async function startStory(): Promise<Story> {
     osloHours = rules("17:00");
   }
 
-  /** A round; what it holds because nobody could foresee it, a person looks at and lets go at once. */
-  async function round(): Promise<void> {
-    const id = await runRound(services, ROUNDS_WORKER, "act");
-    const { round: ended } = await openRound(services, DEMO_PERSON, { id: id ?? 0, offset: 0 });
-    if (ended.braked === 0) return;
-    await letGo(services, DEMO_PERSON, { round: ended.id, stops: ended.braked });
-    await runRound(services, ROUNDS_WORKER, "act");
-  }
-
   async function goTo(to: number): Promise<void> {
     for (let before = keeper.now(); before < to; ) {
       const now = Math.min(to, (Math.floor((before - STEP / 2) / STEP) + 1) * STEP + STEP / 2);
       keeper.stepTo(now);
       for (const one of happenings) if (one.at > before && one.at <= now) await one.happens();
-      await round();
+      await roundWithPerson(services);
       // As the worker does after midnight; some nights it is late.
       if (now % DAY === STEP / 2 && now % (3 * DAY) !== STEP / 2) await settle();
       before = now;
@@ -280,7 +269,7 @@ export async function startStory(): Promise<Story> {
   await readClouds(services, START);
   await loadPlan(services, DEMO_PERSON, { text: PLAN, inForce: PLAN.match(/(?<=- \{ name: )[a-z-]+(?=, select)/g) ?? [] });
   await commit(ofDesks);
-  await round();
+  await roundWithPerson(services);
   return {
     ...here,
     facts: () => ({
