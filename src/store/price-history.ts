@@ -37,7 +37,7 @@ type Kept = Readonly<{
   both: Readonly<Record<MoneyView, Prices>>;
 }>;
 
-/** Fifty bytes each: years of hourly prices of hundreds of sizes. */
+/** Some ninety bytes each: three years of hourly prices of seventy-five sizes and zones. */
 const POINTS_MAX = 2_000_000;
 
 /**
