@@ -16,6 +16,7 @@ import { readClouds } from "@/services/inventory";
 import { fleetList, openMixOrders, realisedDays } from "@/store";
 import { remove } from "../../standin/world/members";
 import { DAY, HOUR, isOn, type Outage, present, type Unit } from "../../standin/world/types";
+import { EVERYTHING } from "../support/burn-query";
 import { ANY_GROUPS, anyMix, anyWantedAt, isSteadyAt, planOfAny, seeded } from "../support/mix/any-mix";
 import { groupOf, membersOf } from "../support/mix/kept-fleet";
 import { startTrusted } from "../support/trusted";
@@ -121,7 +122,7 @@ for (const group of ANY_GROUPS)
         await readClouds(services, now);
         const known = (unit: Unit) => upTo(lifeOf(factsAt(now), unit), now);
         const over = (from: number, to: number) => everything(factsAt(now), { from, to }, known).gross;
-        const burn = await burnPage(services, DEMO_PERSON, { ...LOOK, at: null, view: "before" });
+        const burn = await burnPage(services, DEMO_PERSON, { ...EVERYTHING, view: "before" });
         const said = new Date(now * 1000).toISOString();
         expect
           .soft(Math.abs(number(burn.all.month) - over(Date.UTC(2027, 2, 1) / 1000, now)), `${said} month`)
@@ -150,14 +151,3 @@ for (const group of ANY_GROUPS)
       await trusted.close();
     }
   });
-
-const LOOK = {
-  filters: [],
-  group: "none",
-  sort: "perHour",
-  isDescending: true,
-  only: "all",
-  opened: [],
-  offset: 0,
-  limit: 500,
-} as const;

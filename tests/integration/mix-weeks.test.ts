@@ -5,6 +5,7 @@ import { GAP_CAUSES } from "@/core/realised";
 import { burnCsv, burnPage, DEMO_PERSON, exportFocus, machineCost, reconcile, spendNow, spendOfDay, timeStrip } from "@/services";
 import { realisedDays } from "@/store";
 import { DAY, HOUR, isOn, type Unit } from "../../standin/world/types";
+import { EVERYTHING } from "../support/burn-query";
 import { groupOf, unitsOf as worthOf } from "../support/mix/kept-fleet";
 import { type KeptStory, startKeptStory, utc } from "../support/mix/kept-story";
 import {
@@ -30,16 +31,6 @@ beforeAll(async () => {
 }, 120_000);
 afterAll(() => story?.close());
 
-const LOOK = {
-  filters: [] as string[],
-  group: "none",
-  sort: "perHour",
-  isDescending: true,
-  only: "all",
-  opened: [] as string[],
-  offset: 0,
-  limit: 500,
-} as const;
 const keyOf = ({ account, id }: Unit) => resourceKey(account, id);
 const dayOf = (t: number) => new Date(t * 1000).toISOString().slice(0, 10);
 
@@ -59,14 +50,14 @@ for (const at of [utc(3, 17, 20), utc(3, 20, 15), utc(3, 23, 6), utc(3, 25, 1), 
     ];
     for (const view of ["after", "before"] as const) {
       const of = ({ net, gross }: typeof month) => (view === "after" ? net : gross);
-      const burn = await burnPage(services, DEMO_PERSON, { ...LOOK, at: null, view });
+      const burn = await burnPage(services, DEMO_PERSON, { ...EVERYTHING, view });
       expect.soft(number(burn.all.perHour), `${view} an hour`).toBeCloseTo(of(steady) * HOUR, 2);
       expect
         .soft(Math.abs(number(burn.all.month) - of(month)), `${view} month ${burn.all.month} ${of(month)}`)
         .toBeLessThan(CENT);
       const command = await spendNow(services, DEMO_PERSON, view);
       expect.soft(Math.abs(Number(command.thisMonth) - of(month)), `${view} spend now`).toBeLessThan(0.0005);
-      const { text } = await burnCsv(services, DEMO_PERSON, { ...LOOK, at: null, view });
+      const { text } = await burnCsv(services, DEMO_PERSON, { ...EVERYTHING, view });
       const rows = Papa.parse<Record<string, string>>(text, { header: true, skipEmptyLines: true }).data;
       const byId = new Map(rows.map((row) => [row.id, row]));
       for (const unit of unitsOf(facts)) {
@@ -106,7 +97,7 @@ test("as of instants of the fortnight what ran, by what it was bought as, cost w
     const known = (unit: Unit) => lifeKnown(unit, at);
     for (const view of ["after", "before"] as const) {
       const said = `${new Date(at * 1000).toISOString()} ${view}`;
-      const burn = await burnPage(services, DEMO_PERSON, { ...LOOK, group: "purchase", at, view });
+      const burn = await burnPage(services, DEMO_PERSON, { ...EVERYTHING, group: "purchase", at, view });
       const [steady, month] = [
         everything(facts, { from: at, to: at + 1 }, known),
         everything(facts, { from: utc(3, 1), to: at }, known),

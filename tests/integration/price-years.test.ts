@@ -13,6 +13,7 @@ import {
   spendNow,
 } from "@/services";
 import { priceBooks, savePrices } from "@/store";
+import { EVERYTHING } from "../support/burn-query";
 import { startWorld, type TestWorld } from "../support/world";
 
 /** Years of hourly prices in each zone, as a provider that tells them so would have left behind. */
@@ -24,16 +25,6 @@ const TO = Date.UTC(2027, 2, 11) / 1000;
 const FROM = TO - HOURS * HOUR;
 const [SIZE, ZONE] = ["ketch-8", "fjord-1a"];
 const KEY = `norrhav | fjord-1 | compute | ${SIZE} | linux | spot |  | ${ZONE}`;
-const LOOK = {
-  filters: [],
-  group: "none",
-  sort: "name",
-  isDescending: false,
-  only: "all",
-  opened: [],
-  offset: 0,
-  limit: 500,
-} as const;
 
 const spotPrice = (rate: string, { size, zone } = { size: SIZE, zone: ZONE }) =>
   ({ region: "fjord-1", item: "compute", size, os: "linux", purchase: "spot", class: "", zone, coresMin: 0, rate }) as const;
@@ -50,7 +41,7 @@ test("years of hourly prices change no sum that does not ask for them, and stand
   // What runs since last autumn asks for them: what it came to so far is left out.
   const sums = async () => {
     const { soFar, ...spend } = await spendNow(services, DEMO_PERSON);
-    const { lines } = await burnPage(services, DEMO_PERSON, { ...LOOK, at: null });
+    const { lines } = await burnPage(services, DEMO_PERSON, EVERYTHING);
     return { spend, months: lines.map(({ perHour, month, byMonthEnd }) => ({ perHour, month, byMonthEnd })) };
   };
   const before = await sums();
@@ -131,6 +122,7 @@ test("the book shows what counts, its history comes page by page to the very fir
   expect(before).toBe(FROM);
   expect(seen).toBeGreaterThan(HOURS * 0.99);
   await expect(priceLines(services, DEMO_PERSON, { key: "tea", before: null })).rejects.toThrow("no such line");
+  await expect(priceLines(services, DEMO_PERSON, { key: KEY, before: Number.NaN })).rejects.toThrow("seconds since 1970");
   const offers = await mixOffers(services, DEMO_PERSON, "team = viewer and region = fjord-1 and kind = group");
   expect(offers?.offers.find(({ name }) => name === `${SIZE} ${ZONE}`)?.prices).toHaveLength(28 * 24);
 });

@@ -33,6 +33,11 @@ export function covers(commitment: Commitment, { kind, fields }: Coverable): boo
   );
 }
 
+/** True for what any of some commitments covers. */
+export function coveredByAny(commitments: readonly Commitment[], one: Coverable): boolean {
+  return commitments.some((commitment) => covers(commitment, one));
+}
+
 export function countsAt(commitment: Commitment, t: Instant): boolean {
   const [from, to] = commitmentEdges(commitment);
   return t >= from && t < to;

@@ -67,8 +67,8 @@ function cardsOfShape(resource: Resource, { history, capabilities }: Rules): Car
   };
   let last: Readonly<{ first: number; end: number; cards: readonly DatedCard[] }> = { first: -1, end: -1, cards: [] };
   return (from, to) => {
-    const first = Math.max(0, lastOf({ from: edges }, from));
-    const until = lastOf({ from: edges }, to);
+    const first = Math.max(0, lastOf(edges, from));
+    const until = lastOf(edges, to);
     const end = Math.max(first + 1, edges[until] === to ? until : until + 1);
     if (last.first === first && last.end === end) return last.cards;
     const cards: DatedCard[] = [];

@@ -53,9 +53,9 @@ function lookupOf(query: PriceQuery, { told, discounts }: Book): PriceLookup {
   };
   const knownAt = (t: Instant): Price | null => {
     for (const { hand, provider } of found) {
-      const set = hand ? lastOf(hand, t) : -1;
+      const set = hand ? lastOf(hand.from, t) : -1;
       if (hand && set >= 0 && hand.rates[set] !== null) return pointOf(hand, set) as Price;
-      const last = provider ? lastOf(provider, t) : -1;
+      const last = provider ? lastOf(provider.from, t) : -1;
       if (provider && last >= 0) return lessDiscount(provider, last, t);
     }
     return null;

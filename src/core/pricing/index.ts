@@ -11,7 +11,7 @@ export {
   type RateCard,
   rateCard,
 } from "./book";
-export { type Commitment, type Coverable, commitmentEdges, countsAt, covers, feePerSecond } from "./commitments";
+export { type Commitment, type Coverable, commitmentEdges, countsAt, coveredByAny, covers, feePerSecond } from "./commitments";
 export {
   type Cover,
   type CoverOver,

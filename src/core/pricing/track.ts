@@ -25,13 +25,13 @@ export function trackKey({ of, source }: Pick<PriceTrack, "of" | "source">): str
   return `${exactKey(of)}\n${source}`;
 }
 
-/** Where in a track what counts at an instant stands; -1 before its first. */
-export function lastOf({ from }: Pick<PriceTrack, "from">, t: Instant): number {
+/** The place of the last of some instants, in order, that is not after another; -1 before the first. */
+export function lastOf(instants: Float64Array, t: Instant): number {
   let low = 0;
-  let high = from.length;
+  let high = instants.length;
   while (low < high) {
     const middle = (low + high) >> 1;
-    if ((from[middle] as number) <= t) low = middle + 1;
+    if ((instants[middle] as number) <= t) low = middle + 1;
     else high = middle;
   }
   return low - 1;

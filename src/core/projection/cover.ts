@@ -4,7 +4,7 @@ import {
   type Commitment,
   type Coverable,
   coverAt,
-  covers,
+  coveredByAny,
   divideHalfEven,
   NO_AMOUNT,
   WHOLE_SHARE,
@@ -37,7 +37,7 @@ export function coverOfMonths(
   uses: readonly CoverableUse[],
   { spare, months }: Readonly<{ spare: SpareCover | null; months: readonly Month[] }>,
 ): readonly Amount[] {
-  const coverable = spare ? uses.filter(({ line }) => spare.commitments.some((one) => covers(one, line.one))) : [];
+  const coverable = spare ? uses.filter(({ line }) => coveredByAny(spare.commitments, line.one)) : [];
   if (!spare || coverable.length === 0 || spare.days.length === 0) return months.map(() => NO_AMOUNT);
   const start = Math.floor((months[0]?.from ?? 0) / HOUR_S) * HOUR_S;
   const hours = Math.ceil(((months.at(-1)?.to ?? 0) - start) / HOUR_S);

@@ -7,8 +7,8 @@ import {
   type CoverRun,
   commitmentEdges,
   costPerSecond,
+  coveredByAny,
   coverOver,
-  covers,
   type DatedCard,
   feePerSecond,
   NO_AMOUNT,
@@ -124,7 +124,7 @@ function steadyRate({ life, cards }: Alike, { from, to }: Window): AmountPerSeco
 function coverReader(kinds: readonly Alike[], { prices, window }: AheadInput): (part: Window) => readonly Amount[] {
   const owners: number[] = [];
   const runs = kinds.flatMap(({ one, ids, cards, life }, kind) =>
-    prices.commitments.some((commitment) => covers(commitment, one))
+    coveredByAny(prices.commitments, one)
       ? billedRuns(life, cards).flatMap((run) =>
           cards.flatMap(({ from: since, card }, i): CoverRun[] => {
             const from = Math.max(run.from, since, window.from);

@@ -1,6 +1,16 @@
 import type { Level } from "@/core/hours";
 import { type Capabilities, isGuarded, type Resource } from "@/core/plan";
-import { type Commitment, type CoverRun, cardReader, countsAt, coverOver, covers, type MoneyView, NO_RATE } from "@/core/pricing";
+import {
+  type Commitment,
+  type CoverRun,
+  cardReader,
+  countsAt,
+  coveredByAny,
+  coverOver,
+  covers,
+  type MoneyView,
+  NO_RATE,
+} from "@/core/pricing";
 import {
   type BasisDays,
   type EncodedLines,
@@ -203,7 +213,7 @@ async function spareCover(pool: Pool, prices: Prices, { now, days, own, capabili
     (resource) =>
       !ids.has(resource.id) &&
       !(resource.kind === "member" && ids.has(resource.attachedTo ?? "")) &&
-      counting.some((commitment) => covers(commitment, resource)),
+      coveredByAny(counting, resource),
   );
   const window = windowOf(days, now);
   const lives = await livesOf(

@@ -7,6 +7,7 @@ import {
   type CoverRun,
   commitmentEdges,
   countsAt,
+  coveredByAny,
   coverOver,
   covers,
   divideHalfEven,
@@ -94,7 +95,7 @@ function usedOf({ world, prices, all, lives, from, to }: Day): Used[] {
   const cardsOver = cardsOf(prices, world.capabilities);
   const runs = all.flatMap((resource): CoverRun[] => {
     const one = listedAt(resource, from);
-    return commitments.some((commitment) => covers(commitment, one))
+    return coveredByAny(commitments, one)
       ? billedRuns(lives.get(one.id) ?? [], cardsOver(one, from, to) ?? []).map((run) => ({ ...run, one, perLevel: NO_RATE }))
       : [];
   });

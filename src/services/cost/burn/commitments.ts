@@ -5,8 +5,8 @@ import {
   type CardsOver,
   countsAt,
   coverAt,
+  coveredByAny,
   coveredPerSecond,
-  covers,
   feePerSecond,
   NO_RATE,
 } from "@/core/pricing";
@@ -39,7 +39,7 @@ export function coverNow(
   const counting = commitments.filter((commitment) => countsAt(commitment, at));
   if (counting.length === 0) return { covered: new Map(), fees: [] };
   const runs = running.flatMap((one) => {
-    if (!counting.some((commitment) => covers(commitment, one))) return [];
+    if (!coveredByAny(counting, one)) return [];
     const card = cardAt(cardsOver(one, at, at + 1) ?? [], at);
     return [{ one, level: billedLevel(one, card?.billedWhenHalted ?? false), perLevel: card?.perLevel ?? NO_RATE }];
   });

@@ -11,9 +11,10 @@ export type PriceLinesQuery = Readonly<{ key: string; before: Instant | null }>;
 
 const LINES = 60;
 
-/** What was said of one price, those before an instant, newest first, page by page. Throws a RefusedError where it has none. */
+/** What was said of one price, those before an instant, newest first, page by page. Throws a RefusedError where there is none, or `before` is no instant. */
 export async function priceLines(services: Services, person: Person, { key, before }: PriceLinesQuery): Promise<PriceLines> {
   authorise(person, "look");
+  if (before !== null && !Number.isFinite(before)) throw new RefusedError("invalid", "Before what? Expected seconds since 1970.");
   const told = bySource(await priceBooks(services.pool)).get(key);
   if (!told) throw new RefusedError("not_found", "There is no such line in the price book.");
   const newest = [told.hand, told.provider].flatMap((track) => (track ? newestOf(track, before) : []));
@@ -26,7 +27,7 @@ export async function priceLines(services: Services, person: Person, { key, befo
 
 function newestOf(track: PriceTrack, before: Instant | null): PricePoint[] {
   const points: PricePoint[] = [];
-  let i = before === null ? track.from.length - 1 : lastOf(track, before);
+  let i = before === null ? track.from.length - 1 : lastOf(track.from, before);
   if (i >= 0 && track.from[i] === before) i--;
   for (; i >= 0 && points.length <= LINES + 1; i--) {
     i = beganAt(track, i);

@@ -84,11 +84,11 @@ export function bySource({ tracks }: Prices): ReadonlyMap<string, BySource> {
 }
 
 function rowOf(key: string, { hand, provider }: BySource, at: Instant): PriceRow | null {
-  const set = hand ? lastOf(hand, at) : -1;
+  const set = hand ? lastOf(hand.from, at) : -1;
   const isSet = hand?.rates[set] !== null && set >= 0;
   const track = isSet ? hand : provider;
-  const told = provider?.rates[lastOf(provider, at)] ?? null;
-  const first = track ? beganAt(track, lastOf(track, at)) : -1;
+  const told = provider ? (provider.rates[lastOf(provider.from, at)] ?? null) : null;
+  const first = track ? beganAt(track, lastOf(track.from, at)) : -1;
   if (!track || first < 0) return null;
   const { rate, coresMin, validFrom, source } = pointOf(track, first);
   const { item, size, os, purchase, zone } = track.of;

@@ -1,6 +1,6 @@
 import type { Level } from "@/core/hours";
 import { type FleetPlan, listedAt, type Resource } from "@/core/plan";
-import { type Amount, type CoverRun, coverOver, covers, type DatedCard, divideHalfEven, NO_AMOUNT } from "@/core/pricing";
+import { type Amount, type CoverRun, coveredByAny, coverOver, type DatedCard, divideHalfEven, NO_AMOUNT } from "@/core/pricing";
 import { addCompared, compareDay, type DayOfResource, type DueStretch, withUnits } from "@/core/realised";
 import { dueOver, highestLevel, whyNoHibernation } from "@/core/rounds";
 import { billedRuns, cardAt, costOver, type LifeSpan, totalOf } from "@/core/spend";
@@ -224,7 +224,7 @@ async function swallowedBy(
   measured: readonly Measured[],
 ): Promise<Pick<RealisedDay, "swallowed" | "swallowedProjected">> {
   const { commitments } = prices;
-  const isCoverable = (resource: Resource) => commitments.some((commitment) => covers(commitment, resource));
+  const isCoverable = (resource: Resource) => coveredByAny(commitments, resource);
   const all = (await fullInventory(pool)).map((resource) => listedAt(resource, from)).filter(isCoverable);
   const byId = new Map(all.map((resource) => [resource.id, resource]));
   // What a mix gave a group ran in its place, and would not have run without it.

@@ -5,8 +5,8 @@ import {
   type Commitment,
   type CoverRun,
   commitmentEdges,
+  coveredByAny,
   coverOver,
-  covers,
   feePerSecond,
 } from "@/core/pricing";
 import { billedRuns, type Cost, noCost, stepCost } from "@/core/spend";
@@ -48,9 +48,7 @@ export function cover({ input, lives, costs }: Covering): void {
 
 /** True for what some commitment may pay for, as it is listed or was before. */
 export function isCoverable({ kind, fields, earlier }: Resource, commitments: readonly Commitment[]): boolean {
-  return [{ kind, fields }, ...earlier.map(({ was }) => was)].some((one) =>
-    commitments.some((commitment) => covers(commitment, one)),
-  );
+  return [{ kind, fields }, ...earlier.map(({ was }) => was)].some((one) => coveredByAny(commitments, one));
 }
 
 type Piece = Readonly<{ id: string; run: CoverRun }>;
