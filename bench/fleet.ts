@@ -98,7 +98,7 @@ export function benchDecide(yardstick: number): void {
     ),
     fleets,
     schedules: new Map(schedules.map((schedule) => [schedule.name, compileSchedule(schedule)])),
-    holds: [],
+    overrides: [],
     lastDue: new Map(),
     openActions: new Map(),
     capabilities: new Map([["p1", PROVIDER]]),

@@ -250,7 +250,7 @@ export {
   runRound,
   runRoundWhenFree,
   type StoredDecision,
-  type StoredHold,
+  type StoredOverride,
   searchJournal,
   setStopLimit,
   stopByHand,

@@ -64,6 +64,8 @@ export type AlarmChange = Readonly<{
   at: Instant;
   resourceId: string;
   fleet: string;
+  /** The rule, by its key. */
+  ruleKey: string;
   words: string;
   state: AlarmState | "left on";
   why: string;
@@ -78,10 +80,11 @@ export async function addAlarmChanges(
 ): Promise<void> {
   if (changes.length === 0) return;
   await db.query(
-    `insert into alarm_change (at, resource_id, fleet, words, state, why, samples, is_told)
-     select to_timestamp(at), id, fleet, words, state, why, samples::jsonb, is_told
-     from unnest($1::double precision[], $2::text[], $3::text[], $4::text[], $5::text[], $6::text[], $7::text[], $8::boolean[])
-       as line (at, id, fleet, words, state, why, samples, is_told)`,
+    `insert into alarm_change (at, resource_id, fleet, words, state, why, samples, is_told, rule_key)
+     select to_timestamp(at), id, fleet, words, state, why, samples::jsonb, is_told, rule_key
+     from unnest($1::double precision[], $2::text[], $3::text[], $4::text[], $5::text[], $6::text[], $7::text[], $8::boolean[],
+         $9::text[])
+       as line (at, id, fleet, words, state, why, samples, is_told, rule_key)`,
     [
       changes.map(({ at }) => at),
       changes.map(({ resourceId }) => resourceId),
@@ -91,11 +94,12 @@ export async function addAlarmChanges(
       changes.map(({ why }) => why),
       changes.map(({ samples }) => (samples === null ? null : JSON.stringify(samples))),
       changes.map((change) => !isToTell(change)),
+      changes.map(({ ruleKey }) => ruleKey),
     ],
   );
 }
 
-const CHANGE = `c.id::integer as id, c.at, c.resource_id as "resourceId", c.fleet, c.words, c.state, c.why, c.samples`;
+const CHANGE = `c.id::integer as id, c.at, c.resource_id as "resourceId", c.fleet, c.rule_key as "ruleKey", c.words, c.state, c.why, c.samples`;
 
 /** The last changes of a resource's or a fleet's alarms, the last first. */
 export async function alarmChanges(

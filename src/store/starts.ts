@@ -46,8 +46,8 @@ export type NewStart = Readonly<{ resourceId: string; level: Level; from: Instan
 /** Keeps persons' starts. One that was kept before is passed over, ended or not. Returns how many are new. */
 export async function addStarts(db: Db, starts: readonly NewStart[]): Promise<number> {
   const { rowCount } = await db.query(
-    `insert into hold (resource_id, level, from_at, to_at, reason, person, is_start, is_told)
-     select id, level, to_timestamp(from_at), to_timestamp(to_at), reason, 'its start', true, false
+    `insert into override (kind, resource_id, level, from_at, to_at, reason, person, is_told)
+     select 'start', id, level, to_timestamp(from_at), to_timestamp(to_at), reason, 'its start', false
      from unnest($1::text[], $2::integer[], $3::double precision[], $4::double precision[], $5::text[])
        as line (id, level, from_at, to_at, reason)
      on conflict do nothing`,
@@ -65,8 +65,8 @@ export async function addStarts(db: Db, starts: readonly NewStart[]): Promise<nu
 /** The starts that were kept before, ended or not, as `resource id` and instant. */
 export async function keptStarts(db: Db, ids: readonly string[], since: Instant): Promise<Set<string>> {
   const { rows } = await db.query<{ id: string; at: Instant }>(
-    `select resource_id as id, from_at as at from hold
-     where is_start and resource_id = any ($1::text[]) and from_at >= to_timestamp($2::double precision)`,
+    `select resource_id as id, from_at as at from override
+     where kind = 'start' and resource_id = any ($1::text[]) and from_at >= to_timestamp($2::double precision)`,
     [ids, since],
   );
   return new Set(rows.map(({ id, at }) => `${id} ${at}`));
@@ -75,8 +75,8 @@ export async function keptStarts(db: Db, ids: readonly string[], since: Instant)
 /** Ends the starts of what is off again. Returns how many ended. */
 export async function endStarts(db: Db, ids: readonly string[], at: Instant): Promise<number> {
   const { rowCount } = await db.query(
-    `update hold set released_at = to_timestamp($2::double precision), released_by = 'its stop'
-     where is_start and released_at is null and resource_id = any ($1::text[])
+    `update override set released_at = to_timestamp($2::double precision), released_by = 'its stop'
+     where kind = 'start' and released_at is null and resource_id = any ($1::text[])
        and to_at > to_timestamp($2::double precision)`,
     [ids, at],
   );
@@ -97,12 +97,12 @@ export type KeptStart = Readonly<{
 /** Takes starts that were not told of; each is given out once. To be called in the transaction that puts the telling on its way. */
 export async function takeUntoldStarts(db: Db, limit: number): Promise<KeptStart[]> {
   // Most of the time there is nothing, and even an update of no row says that holds have changed.
-  const { rowCount } = await db.query("select from hold where not is_told limit 1");
+  const { rowCount } = await db.query("select from override where not is_told limit 1");
   if (rowCount === 0) return [];
   const { rows } = await db.query<KeptStart>(
     `with taken as (
-       update hold set is_told = true
-       where id = any (array(select id from hold where not is_told order by id limit $1::integer for update skip locked))
+       update override set is_told = true
+       where id = any (array(select id from override where not is_told order by id limit $1::integer for update skip locked))
        returning id, resource_id, from_at, to_at, reason
      )
      select t.id, t.resource_id as "resourceId", r.name, r.tags ->> 'owner' as owner, t.from_at as "from", t.to_at as "to", t.reason

@@ -1,24 +1,33 @@
 import type { Instant } from "@/core/time";
 import type { Db } from "./pool";
 
-/** An idle trip, to be kept as a hold at off. */
-export type NewTrip = Readonly<{ resourceId: string; action: "stop" | "hibernate"; from: Instant; to: Instant; reason: string }>;
+/** An idle trip, to be kept as an override at off. */
+export type NewTrip = Readonly<{
+  resourceId: string;
+  /** The idle rule that tripped. */
+  ruleKey: string;
+  offAction: "stop" | "hibernate";
+  from: Instant;
+  to: Instant;
+  reason: string;
+}>;
 
 /** Keeps trips; one that is kept already is passed over. */
 export async function addTrips(db: Db, trips: readonly NewTrip[]): Promise<void> {
   if (trips.length === 0) return;
   await db.query(
-    `insert into hold (resource_id, level, from_at, to_at, reason, person, trip)
-     select id, 0, to_timestamp(from_at), to_timestamp(to_at), reason, 'an idle alarm', trip
-     from unnest($1::text[], $2::double precision[], $3::double precision[], $4::text[], $5::text[])
-       as line (id, from_at, to_at, reason, trip)
+    `insert into override (kind, resource_id, level, from_at, to_at, reason, person, rule_key, off_action)
+     select 'trip', id, 0, to_timestamp(from_at), to_timestamp(to_at), reason, 'an idle alarm', rule_key, off_action
+     from unnest($1::text[], $2::double precision[], $3::double precision[], $4::text[], $5::text[], $6::text[])
+       as line (id, from_at, to_at, reason, rule_key, off_action)
      on conflict do nothing`,
     [
       trips.map(({ resourceId }) => resourceId),
       trips.map(({ from }) => from),
       trips.map(({ to }) => to),
       trips.map(({ reason }) => reason),
-      trips.map(({ action }) => action),
+      trips.map(({ ruleKey }) => ruleKey),
+      trips.map(({ offAction }) => offAction),
     ],
   );
 }
@@ -27,8 +36,8 @@ export async function addTrips(db: Db, trips: readonly NewTrip[]): Promise<void>
 export async function endTrips(db: Db, ids: readonly string[], { at, by }: { at: Instant; by: string }): Promise<number> {
   if (ids.length === 0) return 0;
   const { rowCount } = await db.query(
-    `update hold set released_at = to_timestamp($2::double precision), released_by = $3::text
-     where trip is not null and released_at is null and resource_id = any ($1::text[])
+    `update override set released_at = to_timestamp($2::double precision), released_by = $3::text
+     where kind = 'trip' and released_at is null and resource_id = any ($1::text[])
        and to_at > to_timestamp($2::double precision)`,
     [ids, at, by],
   );
@@ -39,9 +48,9 @@ export async function endTrips(db: Db, ids: readonly string[], { at, by }: { at:
 export async function moveTrips(db: Db, ends: readonly Readonly<{ id: number; to: Instant }>[]): Promise<void> {
   if (ends.length === 0) return;
   await db.query(
-    `update hold h set to_at = to_timestamp(line.to_at)
+    `update override h set to_at = to_timestamp(line.to_at)
      from unnest($1::integer[], $2::double precision[]) as line (id, to_at)
-     where h.id = line.id and h.trip is not null and h.released_at is null`,
+     where h.id = line.id and h.kind = 'trip' and h.released_at is null`,
     [ends.map(({ id }) => id), ends.map(({ to }) => to)],
   );
 }

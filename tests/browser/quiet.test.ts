@@ -2,7 +2,7 @@ import { Key } from "selenium-webdriver";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { openServices } from "@/services";
 import { leaveOnLink } from "@/services/idle";
-import { addAlarmChanges, alarmChanges, holdsFrom } from "@/store";
+import { addAlarmChanges, alarmChanges, overridesFrom } from "@/store";
 import { type App, startApp, until } from "../support/app";
 import { get, post } from "../support/world";
 
@@ -147,6 +147,7 @@ test("an owner's link on a phone says what a press would do, does it once, and f
       at,
       resourceId,
       fleet: "oslo-desks",
+      ruleKey: "any",
       words: "cpu mean < 5 over 60 min",
       state: "warned",
       why: "quiet",
@@ -158,13 +159,13 @@ test("an owner's link on a phone says what a press would do, does it once, and f
     await browser.open(link.slice(link.indexOf("/leave-on")));
     await browser.sees(/(Leave|Start) desk-osl-03 .*for 2 hours\?/);
     await browser.sees("Opening this page changed nothing.");
-    expect((await holdsFrom(services.pool, at)).filter((hold) => hold.resourceId === resourceId)).toEqual([]);
+    expect((await overridesFrom(services.pool, at)).filter((hold) => hold.resourceId === resourceId)).toEqual([]);
     expect(await browser.driver.executeScript("return document.documentElement.scrollWidth <= window.innerWidth")).toBe(true);
     await (await browser.at("//button[contains(., 'for 2 hours')]")).click();
     await browser.sees("desk-osl-03 is left on");
     await browser.driver.navigate().refresh();
     await browser.sees("desk-osl-03 is left on");
-    expect((await holdsFrom(services.pool, at)).filter((hold) => hold.resourceId === resourceId)).toHaveLength(1);
+    expect((await overridesFrom(services.pool, at)).filter((hold) => hold.resourceId === resourceId)).toHaveLength(1);
   } finally {
     await services.pool.end();
   }

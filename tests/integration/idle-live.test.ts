@@ -93,7 +93,7 @@ test("who is at work is watched, who has left is warned, and ten minutes later t
   // In force until the hours rise: tomorrow at six.
   const { current } = await holdList(trusted.services, DEMO_PERSON);
   const trip = current.find(({ resourceId }) => resourceId === keyOf(asleep));
-  expect(trip).toMatchObject({ trip: { hibernates: true }, level: 0, to: Date.UTC(2027, 2, 17, 6) / 1000 });
+  expect(trip).toMatchObject({ kind: "trip", offAction: "hibernate", level: 0, to: Date.UTC(2027, 2, 17, 6) / 1000 });
 });
 
 test("the link of a warning leaves a machine on for two hours, once; a look at it changes nothing, and a forged one says so", async () => {
@@ -190,7 +190,9 @@ test("a pause stands until its end with its reason; after it the alarm looks aga
   tell(keeper.world, desk, { at, type: "running", note: "from its own console" });
   await minutes(3);
   expect(
-    (await holdList(services, DEMO_PERSON)).current.filter(({ resourceId, trip }) => resourceId === keyOf(desk) && trip),
+    (await holdList(services, DEMO_PERSON)).current.filter(
+      ({ resourceId, kind }) => resourceId === keyOf(desk) && kind === "trip",
+    ),
   ).toEqual([]);
   expect(await alarmOf(desk)).toMatchObject({ state: "blind" });
   await minutes(15);

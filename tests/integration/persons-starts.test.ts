@@ -85,7 +85,7 @@ test("a start by hand at night is kept for two hours, said on its page, and ends
   const { due, holds, runs } = await machine(desk);
   expect(due).toMatchObject({ level: 1, decidedBy: "person's start" });
   expect(holds).toMatchObject([
-    { isStart: true, from: began, to: began + 2 * HOUR, reason: "somebody started it: from its own console" },
+    { kind: "start", from: began, to: began + 2 * HOUR, reason: "somebody started it: from its own console" },
   ]);
   expect(runs[0]).toMatchObject({ to: null, began: { action: null } });
   await until(began + 2 * HOUR - 60);
@@ -162,7 +162,7 @@ test("a start of ours is no person's, and a rehearsal keeps nothing and foresees
   const id = await runRound(services, ROUNDS_WORKER, "rehearse");
   const { rows } = await services.pool.query("select resource_id from decision where round_id = $1 and verdict = 'act'", [id]);
   expect(rows).toEqual([]);
-  expect((await holdList(services, DEMO_PERSON)).current.filter(({ isStart }) => isStart)).toEqual([]);
+  expect((await holdList(services, DEMO_PERSON)).current.filter(({ kind }) => kind === "start")).toEqual([]);
   await trusted.rounds(10, 61);
   await trusted.rounds(2, 61);
   expect([isUp(ours), isUp(theirs)]).toEqual([false, true]);

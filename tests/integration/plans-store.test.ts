@@ -4,12 +4,12 @@ import {
   addHold,
   calendarList,
   changesOf,
-  endedHolds,
+  endedOverrides,
   holdsAround,
-  holdsFrom,
   maybeCalendar,
   migrate,
   openPool,
+  overridesFrom,
   type Pool,
   putCalendar,
   releaseHoldNow,
@@ -61,19 +61,19 @@ const hold = (more: object = {}) =>
 test("holds come newest first with the name of what they hold, until they end", async () => {
   const first = await hold();
   const second = await hold({ resourceId: null, fleet: "f", to: 3000 });
-  expect((await holdsFrom(pool, 1500)).map(({ id, name, to }) => [id, name, to])).toEqual([
+  expect((await overridesFrom(pool, 1500)).map(({ id, name, to }) => [id, name, to])).toEqual([
     [second, "f", 3000],
     [first, "m1", 2000],
   ]);
-  expect((await holdsFrom(pool, 2000)).map(({ id }) => id)).toEqual([second]);
-  expect((await endedHolds(pool, 2000)).map(({ id }) => id)).toEqual([first]);
+  expect((await overridesFrom(pool, 2000)).map(({ id }) => id)).toEqual([second]);
+  expect((await endedOverrides(pool, 2000)).map(({ id }) => id)).toEqual([first]);
 });
 
 test("a hold is released once, and as of a time before that it still counts up to its release", async () => {
   const id = await hold({ from: 5000, to: 9000 });
   expect(await releaseHoldNow(pool, id, { person: "demo", at: 6000 })).toBe(true);
   expect(await releaseHoldNow(pool, id, { person: "demo", at: 6500 })).toBe(false);
-  expect((await holdsFrom(pool, 6000)).map((one) => one.id)).not.toContain(id);
+  expect((await overridesFrom(pool, 6000)).map((one) => one.id)).not.toContain(id);
   const around = await holdsAround(pool, { resourceId: "m1", fleet: "f", at: 5500 });
   expect(around.find((one) => one.id === id)).toMatchObject({ from: 5000, to: 6000, releasedAt: 6000 });
   expect((await holdsAround(pool, { resourceId: "m1", fleet: null, at: 6000 })).map((one) => one.id)).not.toContain(id);

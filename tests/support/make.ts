@@ -47,6 +47,9 @@ export function aFleet(more: Record<string, unknown> = {}): FleetPlan {
   return fleetSchema.parse({ name: "f", select: "team = draughting", hours: "s", ...more });
 }
 
+/** What a hold has besides what it is on, its level and its end. */
+export const PLACED = { kind: "hold", ruleKey: null, offAction: null } as const;
+
 export const PROVIDER: Capabilities = {
   provider: "p1",
   currency: "EUR",

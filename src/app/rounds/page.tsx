@@ -1,3 +1,4 @@
+import { OVERRIDES } from "@/core/rounds";
 import { comingEdges, fleetSummaries, holdList, journalPage, mixStory, searchJournal, setupView } from "@/services";
 import { LivePage } from "@/ui/kit/live-page";
 import { Rounds } from "@/ui/rounds/rounds";
@@ -28,7 +29,7 @@ export default async function Page({ searchParams }: Props) {
     mixStory(services(), person(), { fleet: null, hours: 24 }),
   ]);
   // As many trips as desks may be in effect: a page lists what people placed and started.
-  const placed = holds.current.filter(({ trip }) => !trip);
+  const placed = holds.current.filter(({ kind }) => OVERRIDES[kind].isMarked);
   return (
     <>
       <LivePage on={["round", "fleets", "clock", "holds"]} />

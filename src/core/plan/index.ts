@@ -1,3 +1,4 @@
+export { askedOf, onlyLowers } from "./by-hand";
 export { type Capabilities, capabilitiesSchema } from "./capabilities";
 export {
   type FleetDraft,

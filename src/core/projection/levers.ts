@@ -1,3 +1,4 @@
+import { onlyLowers } from "../plan";
 import {
   type Amount,
   addAmounts,
@@ -171,7 +172,7 @@ function afterHours({ followed }: HoursLever, { input, baselines }: Before): Fig
       uses.push(stays);
       return before;
     }
-    if (own.starts === "hand" && hasRan) {
+    if (onlyLowers(own) && hasRan) {
       const runs = lowered(line, own, window);
       uses.push({ line, ahead: [], ran: runs });
       const life = lifeOfRuns(runs, window, own.offAction === "hibernate" && line.canHibernate);
@@ -179,7 +180,7 @@ function afterHours({ followed }: HoursLever, { input, baselines }: Before): Fig
       return months.map((_, m) => readMonth(ran, m));
     }
     // Without a past, leave goes on as always on, and hours that only lower begin there.
-    const laying = hasRan ? AS_SAID : { leaveAs: line.ownSize, atMost: own.starts === "hand" ? line.ownSize : null };
+    const laying = hasRan ? AS_SAID : { leaveAs: line.ownSize, atMost: onlyLowers(own) ? line.ownSize : null };
     const use = readUse(line, own, laying);
     uses.push({ line, ahead: use.runs, ran: use.left.length === 0 ? [] : leftRuns(line, own, window) });
     if (use.left.length > 0) return monthsOfUse(line, own, { use, before, months });

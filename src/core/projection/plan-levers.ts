@@ -1,7 +1,6 @@
 import { asLevel, type CompiledSchedule } from "../hours";
 import type { Capabilities, FleetPlan } from "../plan";
-import { placesByName } from "../ready/place";
-import { hoursFinder } from "../rounds";
+import { hoursFinder, placesByName } from "../rounds";
 import type { Selectable } from "../selector";
 import type { HoursFollowed } from "./hours-use";
 import type { PeopleUse } from "./idle-lever";

@@ -11,8 +11,7 @@ export {
 } from "./forecast";
 export { type InUse, inUse, type Sessions, sessionsOf, withEvent } from "./in-use";
 export { addInUse, byTheMinute, likelyInUse } from "./past";
-export { atPlace, placesByName } from "./place";
+
 export { type Pooled, pooledSchema, pooledWords } from "./pooled";
 export { type PoolPast, type PoolSlots, type PoolWeek, replayPool, suggestedSpare } from "./replay";
 export { tightDays } from "./tight";
-export { withPlaces } from "./with-places";

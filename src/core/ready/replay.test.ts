@@ -2,9 +2,9 @@ import fc from "fast-check";
 import { expect, test } from "vitest";
 import { compileSchedule, levelAt } from "../hours";
 import { scheduleSchema } from "../hours/schedule";
+import { atPlace, placesByName } from "../rounds";
 import { inUse, sessionsOf } from "./in-use";
 import { likelyInUse } from "./past";
-import { atPlace, placesByName } from "./place";
 import { pooledSchema } from "./pooled";
 import { type PoolPast, replayPool, suggestedSpare } from "./replay";
 

@@ -2,6 +2,7 @@ import fc from "fast-check";
 import { expect, test } from "vitest";
 import type { Level } from "../hours";
 import type { Amount, AmountPerSecond, RateCard } from "../pricing";
+import { OVERRIDE_KINDS } from "../rounds";
 import type { LifeSpan } from "../spend";
 import { addCompared, compareDay, type DayOfResource, GAP_CAUSES } from ".";
 
@@ -41,10 +42,10 @@ const day = (more: Partial<DayOfResource>): DayOfResource => {
     planCard: CARD,
     paid: cost,
     hibernates: false,
-    startsByHand: false,
+    starts: "plan",
     isNew: false,
     endedAt: null,
-    held: [],
+    overrides: [],
     failed: [],
     actions: [],
     evictedAt: [],
@@ -65,7 +66,10 @@ test("a day that went as planned has no gap", () => {
 test("each cause gets what it cost or saved, for its own time", () => {
   const evening = [off(-50, 300), on(300, 900), off(900, 1050)];
   const hand = "persons' starts and stops";
-  expect(causes(day({ life: evening, held: [{ from: 700, to: 850 }] }))).toEqual({ holds: 1500, "rounds late": 500 });
+  expect(causes(day({ life: evening, overrides: [{ kind: "hold", from: 700, to: 850 }] }))).toEqual({
+    holds: 1500,
+    "rounds late": 500,
+  });
   expect(causes(day({ life: evening, failed: [{ from: 700, to: 900 }] }))).toEqual({ "failed starts or stops": 2000 });
   expect(causes(day({ life: evening, actions: [{ from: 720, to: 900 }] }))).toEqual({ "on the way": 2000 });
   expect(causes(day({ life: evening }))).toEqual({ "on the way": 1200, "rounds late": 800 });
@@ -118,7 +122,7 @@ test("what came later than the plan, or ends, is a cause of its own and nothing 
 
 test("a plan that hibernates projected the image; one started by hand projected no start", () => {
   expect(compareDay(day({ hibernates: true })).projected).toBe(5000n + 600n * 2n);
-  expect(compareDay(day({ startsByHand: true, life: [off(-50, 1050)] })).projected).toBe(1000n);
+  expect(compareDay(day({ starts: "hand", life: [off(-50, 1050)] })).projected).toBe(1000n);
 });
 
 test("whatever happened, the parts of the gap add up to it exactly", () => {
@@ -138,14 +142,21 @@ test("whatever happened, the parts of the gap add up to it exactly", () => {
       fc.record({
         life: lives,
         paid: fc.bigInt({ min: 0n, max: 20_000n }),
-        held: fc.array(stretch, { maxLength: 2 }),
+        overrides: fc.array(
+          fc.record({
+            kind: fc.constantFrom(...OVERRIDE_KINDS),
+            from: fc.integer({ min: 0, max: 1000 }),
+            to: fc.integer({ min: 0, max: 1000 }),
+          }),
+          { maxLength: 2 },
+        ),
         failed: fc.array(stretch, { maxLength: 2 }),
         evictedAt: fc.array(fc.nat(DAY), { maxLength: 2 }),
         isNew: fc.boolean(),
         endedAt: fc.option(fc.nat(DAY)),
         actions: fc.array(stretch, { maxLength: 2 }),
         hibernates: fc.boolean(),
-        startsByHand: fc.boolean(),
+        starts: fc.constantFrom("plan" as const, "hand" as const),
       }),
       (more) => {
         const one = compareDay(day(more as unknown as Partial<DayOfResource>));

@@ -1,5 +1,5 @@
 import type { Level } from "../hours";
-import type { ResourceState } from "../plan";
+import { askedOf, type FleetPlan, type ResourceState } from "../plan";
 import {
   type Amount,
   type AmountPerSecond,
@@ -10,7 +10,7 @@ import {
   NO_RATE,
   type RateCard,
 } from "../pricing";
-import { type Hold, isPlaced } from "../rounds";
+import { OVERRIDE_ORDER, OVERRIDES, type Override, type OverrideCause } from "../rounds";
 import { cardAt, costOver, type LifeSpan, totalOf } from "../spend";
 import { type Instant, MINUTE_S } from "../time";
 
@@ -54,12 +54,12 @@ export type DayOfResource = Readonly<{
   /** What the day really cost, as billed, before commitments. */
   paid: Amount;
   hibernates: boolean;
-  startsByHand: boolean;
+  starts: FleetPlan["starts"];
   /** It came after the plan, and not 28 days ago. */
   isNew: boolean;
   /** Since when it is gone or no longer listed; null while it is there. */
   endedAt: Instant | null;
-  held: readonly (Stretch & Pick<Hold, "isStart" | "trip" | "isReady">)[];
+  overrides: readonly (Stretch & Pick<Override, "kind">)[];
   /** From a start or stop that failed until it went through. */
   failed: readonly Stretch[];
   /** Actions of rounds, each from when it was recorded until the provider confirmed it. */
@@ -125,8 +125,20 @@ export function compareDay(input: DayOfResource): DayCompared {
   };
 }
 
-function edgesOf({ from, to, life, due, dueThen, cards, held, failed, actions, evictedAt, endedAt }: DayOfResource): Instant[] {
-  const stretches = [...life, ...due, ...dueThen, ...held, ...failed, ...actions].flatMap((one) => [one.from, one.to]);
+function edgesOf({
+  from,
+  to,
+  life,
+  due,
+  dueThen,
+  cards,
+  overrides,
+  failed,
+  actions,
+  evictedAt,
+  endedAt,
+}: DayOfResource): Instant[] {
+  const stretches = [...life, ...due, ...dueThen, ...overrides, ...failed, ...actions].flatMap((one) => [one.from, one.to]);
   const late = dueThen.map((one) => one.from + LATE_AFTER_S);
   const inside = stretches.concat(
     late,
@@ -148,14 +160,13 @@ function lastBefore({ life, endedAt }: DayOfResource): LifeSpan | undefined {
 }
 
 /** The level the projection counted with; null where it counted with things as they are. */
-function wantedLevel(due: Level | null, span: LifeSpan | undefined, { startsByHand }: DayOfResource): Level | null {
-  if (due === null) return null;
-  return startsByHand && span && due > span.level ? null : due;
+function wantedLevel(due: Level | null, span: LifeSpan | undefined, plan: DayOfResource): Level | null {
+  return span ? askedOf(plan, { due, level: span.level }) : due;
 }
 
 /** Where hours leave alone, or do not start again, what an idle alarm turned off, it would have gone on as it ran; null where nothing is so. */
-function untripped(t: Instant, { held, life }: DayOfResource): Level | null {
-  const trip = held.find((hold) => hold.trip && hold.from <= t && t < hold.to);
+function untripped(t: Instant, { overrides, life }: DayOfResource): Level | null {
+  const trip = overrides.find(({ kind, from, to }) => OVERRIDES[kind].may === "lower" && from <= t && t < to);
   if (!trip) return null;
   return life.findLast(({ from, level }) => from <= trip.from && level > 0)?.level ?? null;
 }
@@ -173,10 +184,8 @@ type Context = Readonly<{ input: DayOfResource; span: LifeSpan | undefined; want
 
 function causeOf(stretch: Stretch, { input, span, wanted }: Context): GapCause {
   const isIn = (one: Stretch) => one.from <= stretch.from && stretch.to <= one.to;
-  if (input.held.some((hold) => isPlaced(hold) && isIn(hold))) return "holds";
-  if (input.held.some((hold) => hold.trip && isIn(hold))) return "idle alarms";
-  if (input.held.some((hold) => hold.isReady && isIn(hold))) return "ready machines";
-  if (input.held.some(isIn)) return "persons' starts and stops";
+  const override = overrideCause(input.overrides.filter(isIn));
+  if (override) return override;
   const dueNow = levelIn(input.dueThen, stretch.from);
   if (dueNow !== levelIn(input.due, stretch.from)) return "plan changed";
   const isBelow = (span?.level ?? 0) < (wanted ?? 0);
@@ -192,6 +201,13 @@ function causeOf(stretch: Stretch, { input, span, wanted }: Context): GapCause {
   }
   const isOurs = span !== undefined && input.actions.some(({ from, to }) => from <= span.from && span.from <= to);
   return isOurs || !span ? "unexplained" : "persons' starts and stops";
+}
+
+/** The cause of the override that goes before the others in effect; null where there is none. */
+function overrideCause(inEffect: readonly Pick<Override, "kind">[]): OverrideCause | null {
+  if (inEffect.length === 0) return null;
+  const first = OVERRIDE_ORDER.find(({ kind }) => inEffect.some((one) => one.kind === kind));
+  return first ? OVERRIDES[first.kind].cause : null;
 }
 
 /** Several resources' days as one. */

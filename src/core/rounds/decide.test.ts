@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import { aFleet, aMachine, PROVIDER } from "../../../tests/support/make";
+import { aFleet, aMachine, PLACED, PROVIDER } from "../../../tests/support/make";
 import { asLevel, compileSchedule, scheduleSchema } from "../hours";
 import { tryParseInstant } from "../time";
 import { decide, NO_LIMITS, type RoundInput } from ".";
@@ -16,7 +16,7 @@ function round(more: Partial<RoundInput>) {
     resources: [aMachine()],
     fleets: [aFleet()],
     schedules: new Map([["s", OFFICE]]),
-    holds: [],
+    overrides: [],
     lastDue: new Map(),
     openActions: new Map(),
     capabilities: new Map([["p1", PROVIDER]]),
@@ -61,18 +61,18 @@ test("what no fleet in force matches is left, untagged machines first of all", (
 });
 
 test("a guard forbids any action, whatever else speaks", () => {
-  const hold = { id: 1, resourceId: "m1", fleet: null, level: asLevel(0), from: 0, to: NIGHT + 99, reason: "x" };
-  const decision = first({ resources: [aMachine({ tags: { team: "draughting", "umbrik-guard": "" } })], holds: [hold] });
+  const hold = { id: 1, resourceId: "m1", fleet: null, level: asLevel(0), from: 0, to: NIGHT + 99, reason: "x", ...PLACED };
+  const decision = first({ resources: [aMachine({ tags: { team: "draughting", "umbrik-guard": "" } })], overrides: [hold] });
   expect(decision).toMatchObject({ verdict: "left", due: null });
   expect(decision.why).toContain("guard");
 });
 
 test("a hold on the resource goes before one on its fleet, and both before hours; an ended one is nothing", () => {
-  const own = { id: 2, resourceId: "m1", fleet: null, level: asLevel(1), from: 0, to: NIGHT + 60, reason: "release" };
-  const shared = { id: 3, resourceId: null, fleet: "f", level: asLevel(0), from: 0, to: NIGHT + 60, reason: "move" };
-  expect(first({ holds: [shared, own] })).toMatchObject({ due: 1, verdict: "as due" });
-  expect(first({ holds: [shared] })).toMatchObject({ due: 0, verdict: "act" });
-  expect(first({ holds: [{ ...own, to: NIGHT }] })).toMatchObject({ due: 0, verdict: "act" });
+  const own = { id: 2, resourceId: "m1", fleet: null, level: asLevel(1), from: 0, to: NIGHT + 60, reason: "release", ...PLACED };
+  const shared = { id: 3, resourceId: null, fleet: "f", level: asLevel(0), from: 0, to: NIGHT + 60, reason: "move", ...PLACED };
+  expect(first({ overrides: [shared, own] })).toMatchObject({ due: 1, verdict: "as due" });
+  expect(first({ overrides: [shared] })).toMatchObject({ due: 0, verdict: "act" });
+  expect(first({ overrides: [{ ...own, to: NIGHT }] })).toMatchObject({ due: 0, verdict: "act" });
 });
 
 test("an idle trip turns a machine off by day in its own way, above a person's start and below a hold", () => {
@@ -84,14 +84,17 @@ test("an idle trip turns a machine off by day in its own way, above a person's s
     from: DAY - 60,
     to: DAY + 600,
     reason: "r",
+    ...PLACED,
     ...more,
   });
-  const trip = of(1, { trip: { hibernates: true } });
-  expect(first({ now: DAY, holds: [trip] })).toMatchObject({ due: 0, isUnforeseen: false, action: { verb: "hibernate" } });
-  expect(first({ now: DAY, holds: [of(1, { trip: { hibernates: false } })] })).toMatchObject({ action: { verb: "stop" } });
-  expect(first({ now: DAY, holds: [trip, of(2, { isStart: true, level: asLevel(1) })] })).toMatchObject({ due: 0 });
-  expect(first({ now: DAY, holds: [trip, of(2, { level: asLevel(1) })] })).toMatchObject({ due: 1, verdict: "as due" });
-  expect(first({ now: DAY + 600, holds: [trip] })).toMatchObject({ due: 1 });
+  const trip = of(1, { kind: "trip", offAction: "hibernate" });
+  expect(first({ now: DAY, overrides: [trip] })).toMatchObject({ due: 0, isUnforeseen: false, action: { verb: "hibernate" } });
+  expect(first({ now: DAY, overrides: [of(1, { kind: "trip", offAction: "stop" })] })).toMatchObject({
+    action: { verb: "stop" },
+  });
+  expect(first({ now: DAY, overrides: [trip, of(2, { kind: "start", level: asLevel(1) })] })).toMatchObject({ due: 0 });
+  expect(first({ now: DAY, overrides: [trip, of(2, { level: asLevel(1) })] })).toMatchObject({ due: 1, verdict: "as due" });
+  expect(first({ now: DAY + 600, overrides: [trip] })).toMatchObject({ due: 1 });
 });
 
 test("more idle trips in an hour than a fleet is used to are no foreseen stops, and the brake holds them", () => {
@@ -104,10 +107,11 @@ test("more idle trips in an hour than a fleet is used to are no foreseen stops, 
     from: DAY - 60,
     to: DAY + 600,
     reason: "r",
-    trip: { hibernates: false },
+    ...PLACED,
+    kind: "trip" as const,
   }));
   const verdicts = (usual: boolean) =>
-    new Set(round({ now: DAY, resources, holds, usualTrips: () => usual }).map(({ verdict }) => verdict));
+    new Set(round({ now: DAY, resources, overrides: holds, usualTrips: () => usual }).map(({ verdict }) => verdict));
   expect(verdicts(true)).toEqual(new Set(["act"]));
   expect(verdicts(false)).toEqual(new Set(["braked"]));
 });
@@ -237,8 +241,8 @@ test("letting go holds for its very set, and a hold is a person's word", () => {
   const decisions = round({ resources, letGo });
   expect(decisions.filter(({ verdict }) => verdict === "act").map(({ resourceId }) => resourceId)).toEqual([...letGo]);
   expect(decisions.filter(({ verdict }) => verdict === "braked")).toHaveLength(18);
-  const hold = { id: 1, resourceId: null, fleet: "f", level: asLevel(0), from: 0, to: NIGHT + 99, reason: "x" };
-  expect(verdicts(round({ resources, holds: [hold] }))).toEqual(["act"]);
+  const hold = { id: 1, resourceId: null, fleet: "f", level: asLevel(0), from: 0, to: NIGHT + 99, reason: "x", ...PLACED };
+  expect(verdicts(round({ resources, overrides: [hold] }))).toEqual(["act"]);
 });
 
 test("a limit on all stops holds them all, foreseen or not", () => {
@@ -299,10 +303,19 @@ test("nothing goes early by a plan of this hour, or where a hold keeps it on; a 
   const resources = [billed(CLOSING + 30)];
   const early = { resources, now: CLOSING - 90, fallsAsKnown: () => false };
   expect(first(early).verdict).toBe("as due");
-  const on = { id: 1, resourceId: "m1", fleet: null, level: asLevel(1), from: 0, to: CLOSING + 3600, reason: "release" };
-  expect(first({ ...early, fallsAsKnown: () => true, holds: [on] }).verdict).toBe("as due");
+  const on = {
+    id: 1,
+    resourceId: "m1",
+    fleet: null,
+    level: asLevel(1),
+    from: 0,
+    to: CLOSING + 3600,
+    reason: "release",
+    ...PLACED,
+  };
+  expect(first({ ...early, fallsAsKnown: () => true, overrides: [on] }).verdict).toBe("as due");
   const off = { ...on, level: asLevel(0), from: CLOSING };
-  expect(first({ ...early, holds: [off] })).toMatchObject({ verdict: "act", action: { verb: "stop" } });
+  expect(first({ ...early, overrides: [off] })).toMatchObject({ verdict: "act", action: { verb: "stop" } });
 });
 
 test("what went early is not started again for the rest of its hours, whatever the plan enforces", () => {

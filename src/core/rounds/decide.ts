@@ -1,17 +1,18 @@
 import { type CompiledSchedule, type Considered, type Level, OFF } from "../hours";
-import { type Capabilities, type FleetPlan, isGuarded, type Resource } from "../plan";
-import { withPlaces } from "../ready/with-places";
+import { askedOf, type Capabilities, type FleetPlan, isGuarded, type Resource } from "../plan";
 import { formatInstant, type Instant } from "../time";
 import { actionToward, type Wanted } from "./action";
 import { blockOf, earlyUntil, goesBefore, isBilledInBlocks } from "./blocks";
 import { brake, type Limits } from "./brake";
 import { claimer } from "./claim";
-import { type Due, type Hold, IDLE_TRIP, READY } from "./due";
+import type { Due } from "./due";
 import { type DueEdge, nextDueEdges } from "./due-edges";
 import { dueReader } from "./due-reader";
 import { type HoursSeen, seenAfter } from "./foreseen";
-import { holdsOn } from "./holds-on";
 import { type HoursFinder, hoursFinder } from "./hours-of";
+import { kindOfRule, OVERRIDES, type Override } from "./override";
+import { overridesOn } from "./overrides-on";
+import { withPlaces } from "./with-places";
 
 /** An action that was recorded and has not ended. */
 export type OpenAction = Readonly<{ level: Level; tryAgainAt: Instant; lastAnswer: string }>;
@@ -22,7 +23,7 @@ export type RoundInput = Readonly<{
   /** In rank order; only those in force. */
   fleets: readonly FleetPlan[];
   schedules: ReadonlyMap<string, CompiledSchedule>;
-  holds: readonly Hold[];
+  overrides: readonly Override[];
   /** For fleets that act on edges: the due level that was last acted on. */
   lastDue: ReadonlyMap<string, Level>;
   openActions: ReadonlyMap<string, OpenAction>;
@@ -77,7 +78,7 @@ export function decide(input: RoundInput): readonly Decision[] {
   const claim = claimer(input.fleets);
   const dueOf = dueReader(input);
   const hoursOf = hoursFinder(input.schedules, input.capabilities);
-  const onIt = holdsOn(input.holds);
+  const onIt = overridesOn(input.overrides);
   let running = 0;
   const decisions = withPlaces(input.resources, input.fleets).map((resource) => {
     const fleet = claim(resource);
@@ -88,19 +89,14 @@ export function decide(input: RoundInput): readonly Decision[] {
   return brake(decisions, { running, limits: input.limits, letGo: input.letGo });
 }
 
-type HoldsOn = ReturnType<typeof holdsOn<Hold>>;
+type HoldsOn = ReturnType<typeof overridesOn<Override>>;
 type Context = Readonly<{ fleet: FleetPlan | null; due: Due; input: RoundInput; hoursOf: HoursFinder; onIt: HoldsOn }>;
 
 function decideOne(resource: Resource, { fleet, due, input, hoursOf, onIt }: Context): Decision {
   const { now } = input;
   const seen = fleet ? lookAt(resource, { fleet, due, input }) : null;
   const isForeseen =
-    due.decidedBy.startsWith("hold") ||
-    (due.decidedBy === IDLE_TRIP && fleet !== null && input.usualTrips(fleet.name)) ||
-    // That nobody is there has been seen, and hours bound how many may go.
-    due.decidedBy === READY ||
-    (seen !== null && seen.foreseenSince !== null) ||
-    input.letGo.has(resource.id);
+    isForeseenOverride(due, { fleet, input }) || (seen !== null && seen.foreseenSince !== null) || input.letGo.has(resource.id);
   let isUnforeseen = false;
   const say = (verdict: Verdict, why: string, action: Wanted | null = null): Decision => ({
     resourceId: resource.id,
@@ -132,7 +128,8 @@ function decideOne(resource: Resource, { fleet, due, input, hoursOf, onIt }: Con
     : lastWhy(due);
   const level = early ? early.to : due.level;
   const isRise = wanted.level > resource.level;
-  if (isRise && fleet.starts === "hand") return say("left", `${why}; this fleet is started by hand`);
+  if (askedOf(fleet, { due: wanted.level, level: resource.level }) === null)
+    return say("left", `${why}; this fleet is started by hand`);
   if (resource.state === "starting" || resource.state === "stopping") return say("waiting", `it is ${resource.state}`);
   const end =
     isRise && resource.level === OFF && isBilledInBlocks(resource, capabilities)
@@ -151,6 +148,19 @@ function decideOne(resource: Resource, { fleet, due, input, hoursOf, onIt }: Con
   if (!isRise && block && !block.isLastChance)
     return say("waiting", `${why}; the block it runs in is paid for, it goes just before the end`);
   return { ...say("act", [why, wanted.note].filter(Boolean).join("; "), wanted), due: level };
+}
+
+function isForeseenOverride({ decidedBy }: Due, { fleet, input }: Pick<Context, "fleet" | "input">): boolean {
+  const kind = kindOfRule(decidedBy);
+  if (kind === null) return false;
+  switch (OVERRIDES[kind].foreseen) {
+    case "always":
+      return true;
+    case "as usual":
+      return fleet !== null && input.usualTrips(fleet.name);
+    case "never":
+      return false;
+  }
 }
 
 function lookAt(resource: Resource, { fleet, due, input }: { fleet: FleetPlan; due: Due; input: RoundInput }): HoursSeen {
@@ -172,10 +182,12 @@ function lastWhy({ chain, decidedBy }: Due): string {
 function fallAhead(resource: Resource, { fleet, input, hoursOf, onIt }: Ahead): DueEdge | null {
   const { now } = input;
   const until = earlyUntil(input);
-  const following = { fleet, holds: onIt(resource.id, fleet.name), hours: hoursOf(resource, fleet) };
+  const following = { fleet, overrides: onIt(resource.id, fleet.name), hours: hoursOf(resource, fleet) };
   const [edge] = nextDueEdges(resource, following, { t: now, count: 1 });
   if (!edge || edge.to !== OFF || edge.at > until) return null;
-  return edge.decidedBy.startsWith("hold") || input.fallsAsKnown(resource) ? edge : null;
+  const kind = kindOfRule(edge.decidedBy);
+  const isAsked = kind !== null && OVERRIDES[kind].by === "person";
+  return isAsked || input.fallsAsKnown(resource) ? edge : null;
 }
 
 type Ahead = Readonly<{ fleet: FleetPlan; input: RoundInput; hoursOf: HoursFinder; onIt: HoldsOn }>;

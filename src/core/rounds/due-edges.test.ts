@@ -1,9 +1,9 @@
 import fc from "fast-check";
 import { expect, test } from "vitest";
-import { aFleet, aMachine, PROVIDER } from "../../../tests/support/make";
+import { aFleet, aMachine, PLACED, PROVIDER } from "../../../tests/support/make";
 import { asLevel, compileSchedule, scheduleSchema } from "../hours";
 import { formatInstant, tryParseInstant } from "../time";
-import { dueAt, type Following, type Hold, hoursAt, hoursFinder, nextDueEdges } from ".";
+import { dueAt, type Following, hoursAt, hoursFinder, nextDueEdges, type Override } from ".";
 
 const at = (text: string) => tryParseInstant(text) as number;
 const OFFICE = compileSchedule(
@@ -11,7 +11,7 @@ const OFFICE = compileSchedule(
 );
 const following = (more: Partial<Following> = {}): Following => ({
   fleet: aFleet(),
-  holds: [],
+  overrides: [],
   hours: { kind: "schedule", compiled: OFFICE },
   ...more,
 });
@@ -38,8 +38,9 @@ test("a hold hides the edges under it, and its end is an edge where the hours sa
     from: 0,
     to: at("2027-03-12T21:00:00Z"),
     reason: "release",
+    ...PLACED,
   };
-  expect(edges(following({ holds: [hold] }), "2027-03-11T12:00:00Z", 2)).toEqual([
+  expect(edges(following({ overrides: [hold] }), "2027-03-11T12:00:00Z", 2)).toEqual([
     ["2027-03-12T21:00:00Z", 0, "hours"],
     ["2027-03-15T06:30:00Z", 1, "hours"],
   ]);
@@ -54,8 +55,9 @@ test("without hours only holds make edges, and then there are no more", () => {
     from: at("2027-03-11T12:00:00Z"),
     to: at("2027-03-11T13:00:00Z"),
     reason: "move",
+    ...PLACED,
   };
-  expect(edges(following({ hours: { kind: "none" }, holds: [hold] }), "2027-03-11T05:00:00Z")).toEqual([
+  expect(edges(following({ hours: { kind: "none" }, overrides: [hold] }), "2027-03-11T05:00:00Z")).toEqual([
     ["2027-03-11T12:00:00Z", 0, "hold on the fleet"],
     ["2027-03-11T13:00:00Z", null, "leave"],
   ]);
@@ -84,7 +86,7 @@ test("a tag's line is followed in the region's zone; without a zone it is left, 
 function slowEdges(given: Following, from: number, to: number): [number, number | null][] {
   const level = (t: number) => {
     const hours = { kind: "schedule" as const, now: hoursAt(OFFICE, t, { leadMinutes: given.fleet.lead, ownSize: asLevel(1) }) };
-    return dueAt(aMachine(), { now: t, fleet: given.fleet, holds: given.holds, hours }).level;
+    return dueAt(aMachine(), { now: t, fleet: given.fleet, overrides: given.overrides, hours }).level;
   };
   const edges: [number, number | null][] = [];
   let before = level(from);
@@ -100,7 +102,7 @@ test("edges are those that asking every minute finds, whatever holds lie over th
   const start = at("2027-03-27T00:00:00Z");
   const hold = (n: number) =>
     fc.tuple(fc.integer({ min: 0, max: 4000 }), fc.integer({ min: 5, max: 2000 }), fc.constantFrom(0, 1), fc.boolean()).map(
-      ([begin, length, level, isOwn]): Hold => ({
+      ([begin, length, level, isOwn]): Override => ({
         id: n,
         resourceId: isOwn ? "m1" : null,
         fleet: isOwn ? null : "f",
@@ -108,11 +110,12 @@ test("edges are those that asking every minute finds, whatever holds lie over th
         from: start + begin * 60,
         to: start + (begin + length) * 60,
         reason: "any",
+        ...PLACED,
       }),
     );
   fc.assert(
     fc.property(fc.tuple(hold(1), hold(2), hold(3)), fc.constantFrom(0, 25), (holds, lead) => {
-      const given = following({ holds, fleet: aFleet({ lead }) });
+      const given = following({ overrides: holds, fleet: aFleet({ lead }) });
       const slow = slowEdges(given, start, start + 4 * 86_400);
       const fast = nextDueEdges(aMachine(), given, { t: start, count: 40 }).filter((edge) => edge.at < start + 4 * 86_400);
       expect(fast.map((edge) => [edge.at, edge.to])).toEqual(slow);

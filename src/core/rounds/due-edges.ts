@@ -1,8 +1,9 @@
 import { type CompiledSchedule, type Level, nextEdges } from "../hours";
 import type { FleetPlan, Resource } from "../plan";
 import { clockChanges, type Instant, MINUTE_S } from "../time";
-import { dueAt, type Hold, type HoursFor, type HoursSource, hoursAt } from "./due";
+import { dueAt, type HoursFor, type HoursSource, hoursAt } from "./due";
 import type { HoursOf } from "./hours-of";
+import type { Override, RuleName } from "./override";
 import { ownSizeOf } from "./own-size";
 
 /** A change of what is due, for whatever reason. */
@@ -10,7 +11,7 @@ export type DueEdge = Readonly<{
   at: Instant;
   from: Level | null;
   to: Level | null;
-  decidedBy: string;
+  decidedBy: RuleName;
   because: string;
   /** Seconds that the clock gained (in autumn) or lost (in spring, below 0) since the edge before: that stretch is longer or shorter. */
   clockChangeS: number;
@@ -18,7 +19,7 @@ export type DueEdge = Readonly<{
 
 export type Following = Readonly<{
   fleet: FleetPlan;
-  holds: readonly Hold[];
+  overrides: readonly Override[];
   hours: HoursOf;
 }>;
 
@@ -33,7 +34,7 @@ export function nextDueEdges(
 ): readonly DueEdge[] {
   const compiled = following.hours.kind === "schedule" ? following.hours.compiled : null;
   const ownSize = ownSizeOf(resource, following.fleet);
-  const holdEnds = following.holds.flatMap(({ from, to }) => [from, to]).filter((at) => at > t);
+  const holdEnds = following.overrides.flatMap(({ from, to }) => [from, to]).filter((at) => at > t);
   for (let wanted = count * 2; ; wanted *= 4) {
     const hourEdges = compiled
       ? nextEdges(compiled, { t, count: wanted, leadS: following.fleet.lead * MINUTE_S, ownSize }).map(({ at }) => at)

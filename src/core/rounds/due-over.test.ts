@@ -5,7 +5,7 @@ import { asLevel, compileSchedule, scheduleSchema } from "../hours";
 import type { Resource } from "../plan";
 import { pooledSchema } from "../ready";
 import { tryParseInstant } from "../time";
-import { dueAt, dueOver, type Following, type Hold, hoursAt, lifeAhead, ownSizeOf } from ".";
+import { dueAt, dueOver, type Following, hoursAt, lifeAhead, OVERRIDE_KINDS, type Override, ownSizeOf } from ".";
 
 const START = tryParseInstant("2027-03-27T00:00:00Z") as number;
 const HOURS = 60;
@@ -21,11 +21,10 @@ const spans = fc.array(
 );
 const hold = fc.record({
   isOwn: fc.boolean(),
-  isStart: fc.boolean(),
   level: fc.integer({ min: 0, max: 3 }),
   from: fc.integer({ min: -10, max: HOURS }),
   length: fc.integer({ min: 1, max: 30 }),
-  kind: fc.constantFrom("placed", "placed", "start", "trip", "ready"),
+  kind: fc.constantFrom("hold" as const, ...OVERRIDE_KINDS),
 });
 const resources: readonly Resource[] = [
   aMachine(),
@@ -58,24 +57,20 @@ function followingOf(
   const rows = [{ day: "daily", spans: raw.spans }];
   const compiled = compileSchedule(scheduleSchema.parse({ name: "s", zone: raw.zone, outside: raw.outside, rows }));
   const holds = raw.holds.map(
-    ({ isOwn, level, from, length, kind }, i): Hold => ({
+    ({ isOwn, level, from, length, kind }, i): Override => ({
       id: i + 1,
       resourceId: isOwn ? raw.resource.id : null,
       fleet: isOwn ? null : fleet.name,
       level: asLevel(isOwn && kind === "trip" ? 0 : level),
-      ...(isOwn && kind === "trip"
-        ? { trip: { hibernates: false } }
-        : isOwn && kind === "start"
-          ? { isStart: true as const }
-          : isOwn && kind === "ready"
-            ? { isReady: true as const }
-            : {}),
+      kind: isOwn ? kind : "hold",
+      ruleKey: null,
+      offAction: isOwn && kind === "trip" ? "stop" : null,
       from: START + from * 3600,
       to: START + (from + length) * 3600,
       reason: "because",
     }),
   );
-  return { fleet, holds, hours: { kind: "schedule", compiled } };
+  return { fleet, overrides: holds, hours: { kind: "schedule", compiled } };
 }
 
 test("over a span it is what asking at every quarter of an hour gives, whatever guards, holds, trips, leads and sizes", () => {
@@ -83,7 +78,7 @@ test("over a span it is what asking at every quarter of an hour gives, whatever 
     fc.property(given, (raw) => {
       const { resource } = raw;
       const following = followingOf(raw);
-      const { fleet, holds, hours } = following;
+      const { fleet, overrides: holds, hours } = following;
       if (hours.kind !== "schedule") throw new Error("it has hours");
       const over = dueOver(resource, following, { from: START, to: START + HOURS * 3600 });
       expect(over[0]?.from).toBe(START);
@@ -94,7 +89,7 @@ test("over a span it is what asking at every quarter of an hour gives, whatever 
       });
       for (let t = START; t < START + HOURS * 3600; t += 900) {
         const now = hoursAt(hours.compiled, t, { leadMinutes: fleet.lead, ownSize: ownSizeOf(resource, fleet) });
-        const due = dueAt(resource, { now: t, fleet, holds, hours: { kind: "schedule", now } });
+        const due = dueAt(resource, { now: t, fleet, overrides: holds, hours: { kind: "schedule", now } });
         const span = over.find(({ from, to }) => from <= t && t < to);
         expect([span?.level, span?.decidedBy], new Date(t * 1000).toISOString()).toEqual([due.level, due.decidedBy]);
       }

@@ -1,8 +1,8 @@
-import { expandWithLead, type Level, OFF } from "../hours";
+import { expandWithLead, type Level } from "../hours";
 import { type FleetPlan, isGuarded, type Resource } from "../plan";
 import { type Instant, MINUTE_S } from "../time";
-import { type Hold, IDLE_TRIP, isPlaced, keptLevel, offActionOf, READY } from "./due";
 import type { Following } from "./due-edges";
+import { byRule, decidingAt, levelUnder, type RuleName } from "./override";
 import { ownSizeOf } from "./own-size";
 
 /** A stretch of what is due; null: leave it as it is. `decidedBy` is the rule that spoke. */
@@ -10,7 +10,7 @@ export type DueSpan = Readonly<{
   from: Instant;
   to: Instant;
   level: Level | null;
-  decidedBy: string;
+  decidedBy: RuleName;
   offAction?: FleetPlan["offAction"] | null;
 }>;
 
@@ -26,55 +26,33 @@ export function dueOver(
   if (from >= to) return [];
   if (isGuarded(resource)) return [{ from, to, level: null, decidedBy: "guard" }];
   const hours = hoursOver(resource, following, { from, to });
-  const { fleet } = following;
-  const onIt = following.holds.filter(({ resourceId }) => resourceId === resource.id);
-  const own = onIt.filter(isPlaced);
-  const trips = onIt.filter(({ trip }) => trip);
-  const starts = onIt.filter(({ isStart }) => isStart);
-  const chosen = onIt.filter(({ isReady }) => isReady && fleet.pooled);
-  const shared = following.holds.filter((hold) => hold.resourceId === null && hold.fleet === fleet.name);
-  if (onIt.length + shared.length === 0) return hours;
+  if (following.overrides.length === 0) return hours;
+  const lists = byRule(following.overrides, { resourceId: resource.id, plan: following.fleet });
+  const onIt = lists.flat();
+  if (onIt.length === 0) return hours;
   const spans: DueSpan[] = [];
   const push = (next: DueSpan) => {
     const last = spans.at(-1);
-    if (last && last.level === next.level && last.decidedBy === next.decidedBy)
+    if (last && last.level === next.level && last.decidedBy === next.decidedBy && last.offAction === next.offAction)
       spans[spans.length - 1] = { ...last, to: next.to };
     else spans.push(next);
   };
   let i = 0;
-  const edges = edgesOf([...hours, ...onIt, ...shared], { from, to });
+  const edges = edgesOf([...hours, ...onIt], { from, to });
   edges.forEach((start, e) => {
     const end = edges[e + 1];
     if (end === undefined) return;
     while ((hours[i]?.to ?? end) <= start) i++;
-    const held = newestAt(own, start) ?? newestAt(shared, start);
-    const tripped = newestAt(trips, start);
-    if (held) push({ from: start, to: end, level: held.level, decidedBy: holdRule(held) });
-    else if (tripped)
-      push({ from: start, to: end, level: OFF, decidedBy: IDLE_TRIP, offAction: offActionOf(IDLE_TRIP, tripped) });
+    const byHours = hours[i] as DueSpan;
+    const deciding = decidingAt(lists, start);
+    if (!deciding) push({ ...byHours, from: start, to: end });
     else {
-      const started = newestAt(starts, start);
-      const byHours = hours[i] as DueSpan;
-      const ready = newestAt(chosen, start);
-      if (started) push({ from: start, to: end, level: keptLevel(started, byHours.level), decidedBy: "person's start" });
-      else if (ready) push({ from: start, to: end, level: ready.level, decidedBy: READY });
-      else push({ ...byHours, from: start, to: end });
+      const { override, rule } = deciding;
+      const said = { from: start, to: end, level: levelUnder(override, byHours.level), decidedBy: rule.name };
+      push(override.offAction === null ? said : { ...said, offAction: override.offAction });
     }
   });
   return spans;
-}
-
-function holdRule({ resourceId }: Hold): string {
-  return resourceId === null ? "hold on the fleet" : "hold on the resource";
-}
-
-/** Of several holds the one placed last counts. */
-function newestAt(holds: readonly Hold[], t: Instant): Hold | null {
-  let newest: Hold | null = null;
-  for (const hold of holds) {
-    if (hold.from <= t && t < hold.to && (newest === null || hold.id > newest.id)) newest = hold;
-  }
-  return newest;
 }
 
 type Window = Readonly<{ from: Instant; to: Instant }>;

@@ -1,16 +1,17 @@
 import type { CompiledSchedule, Level } from "../hours";
 import { type Capabilities, type FleetPlan, isGuarded, type Resource } from "../plan";
 import type { Instant } from "../time";
-import { type Due, dueAt, type Hold, type HoursNow, type HoursSource, hoursAt } from "./due";
-import { holdsOn } from "./holds-on";
+import { type Due, dueAt, type HoursNow, type HoursSource, hoursAt } from "./due";
 import { type HoursOf, hoursFinder } from "./hours-of";
+import type { Override } from "./override";
+import { overridesOn } from "./overrides-on";
 import { ownSizeOf } from "./own-size";
 
 export type DueReaderInput = Readonly<{
   now: Instant;
   schedules: ReadonlyMap<string, CompiledSchedule>;
   capabilities: ReadonlyMap<string, Capabilities>;
-  holds: readonly Hold[];
+  overrides: readonly Override[];
 }>;
 
 /**
@@ -19,12 +20,12 @@ export type DueReaderInput = Readonly<{
  * already need not be found again.
  */
 export function dueReader(input: DueReaderInput): (resource: Resource, fleet: FleetPlan, known?: HoursOf) => Due {
-  const { now, schedules, capabilities, holds } = input;
+  const { now, schedules, capabilities, overrides: holds } = input;
   const find = hoursFinder(schedules, capabilities);
   const asked = new Map<CompiledSchedule, Map<string, HoursNow>>();
   const shared = new Map<FleetPlan, Map<HoursOf, Due>>();
   // By what they are on: an office that has emptied has as many trips as desks.
-  const onIt = holdsOn(holds);
+  const onIt = overridesOn(holds);
 
   const sourceOf = (found: HoursOf, leadMinutes: number, ownSize: Level): HoursSource => {
     if (found.kind !== "schedule") return found;
@@ -41,7 +42,7 @@ export function dueReader(input: DueReaderInput): (resource: Resource, fleet: Fl
     const ownSize = ownSizeOf(resource, fleet);
     const own = onIt(resource.id, fleet.name);
     const isAlone = ownSize !== 1 || isGuarded(resource) || own.length > 0;
-    const ask = () => dueAt(resource, { now, fleet, holds: own, hours: sourceOf(found, fleet.lead, ownSize) });
+    const ask = () => dueAt(resource, { now, fleet, overrides: own, hours: sourceOf(found, fleet.lead, ownSize) });
     if (isAlone) return ask();
     const answers = shared.get(fleet) ?? new Map<HoursOf, Due>();
     shared.set(fleet, answers);

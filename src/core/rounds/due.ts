@@ -1,24 +1,18 @@
-import { type CompiledSchedule, type Considered, expand, expandWithLead, type Level, OFF, OUTSIDE } from "../hours";
+import { type CompiledSchedule, type Considered, expand, expandWithLead, type Level, OUTSIDE } from "../hours";
 import { type FleetPlan, isGuarded, type Resource } from "../plan";
-import { formatInstant, type Instant, MINUTE_S } from "../time";
+import { type Instant, MINUTE_S } from "../time";
 import type { HoursOf } from "./hours-of";
-
-/** A manual exception: `level` holds from `from` to `to`. Bound to one resource or one fleet. Of several the one placed last counts. */
-export type Hold = Readonly<{
-  id: number;
-  resourceId: string | null;
-  fleet: string | null;
-  level: Level;
-  from: Instant;
-  to: Instant;
-  reason: string;
-  /** It stands for a person's start within its grace: it gives way to holds, never to hours. */
-  isStart?: true;
-  /** It stands for an idle trip, above a person's start and hours, below holds; `level` is off. */
-  trip?: Readonly<{ hibernates: boolean }>;
-  /** It stands for what was chosen for a machine of a pool, above its hours and below all else. */
-  isReady?: true;
-}>;
+import {
+  byRule,
+  levelUnder,
+  newestAt,
+  OVERRIDE_ORDER,
+  OVERRIDES,
+  type Override,
+  type OverrideRule,
+  type RuleName,
+} from "./override";
+import { levelWord, whyInEffect, whyNone } from "./override-words";
 
 /** The level a resource ought to have, the rule that decided, and every rule that was considered, in order. */
 export type Due = Readonly<{
@@ -26,7 +20,7 @@ export type Due = Readonly<{
   level: Level | null;
   /** What its hours alone say; null where they say nothing, or may not be followed. */
   hours: Level | null;
-  decidedBy: string;
+  decidedBy: RuleName;
   /** How it is turned off where an idle rule says so; its fleet's way where null. */
   offAction: FleetPlan["offAction"] | null;
   chain: readonly Considered[];
@@ -50,42 +44,32 @@ export function hoursAt(compiled: CompiledSchedule, t: Instant, { leadMinutes, o
 /** For whom hours are asked: minutes of lead, and what on means. */
 export type HoursFor = Readonly<{ leadMinutes: number; ownSize: Level }>;
 
-function levelWord(level: Level | null): string {
-  if (level === null) return "leave";
-  return level === 0 ? "off" : level === 1 ? "on" : `level ${level}`;
-}
-
 export type DueInput = Readonly<{
   now: Instant;
   fleet: FleetPlan;
-  holds: readonly Hold[];
+  overrides: readonly Override[];
   hours: HoursSource;
 }>;
 
 /** What the hours that a resource follows say now, or why they say nothing. */
 export type HoursSource = Exclude<HoursOf, { kind: "schedule" }> | Readonly<{ kind: "schedule"; now: HoursNow }>;
 
-/** The first rule that speaks decides: guard, hold on the resource, hold on its fleet, idle trip, a person's start, a pool's choice, hours, else leave. */
-export function dueAt(resource: Resource, { now, fleet, holds, hours }: DueInput): Due {
-  const active = holds.filter((hold) => hold.from <= now && now < hold.to);
-  const onIt = active.filter(({ resourceId }) => resourceId === resource.id);
-  const own = newest(onIt.filter(isPlaced));
-  const tripped = newest(onIt.filter(({ trip }) => trip));
-  const started = newest(onIt.filter(({ isStart }) => isStart));
-  const chosen = newest(onIt.filter(({ isReady }) => isReady));
-  const shared = newest(active.filter((hold) => hold.resourceId === null && hold.fleet === fleet.name));
-  const rules: readonly (Considered & { level: Level | null })[] = [
+type Ruling = Omit<Considered, "rule"> & Readonly<{ rule: RuleName; level: Level | null }>;
+
+/** The first rule that speaks decides: guard, the overrides in their order, hours, else leave. */
+export function dueAt(resource: Resource, { now, fleet, overrides, hours }: DueInput): Due {
+  const ownHours = hours.kind === "schedule" && !isGuarded(resource) ? hours.now.level : null;
+  const lists = byRule(overrides, { resourceId: resource.id, plan: fleet });
+  const inEffect = lists.map((own) => newestAt(own, now));
+  const rules: readonly Ruling[] = [
     guardRule(resource),
-    holdRule("hold on the resource", own),
-    holdRule("hold on the fleet", shared),
-    tripRule(tripped),
-    startRule(started, hours),
-    ...(fleet.pooled ? [readyRule(chosen)] : []),
+    ...OVERRIDE_ORDER.flatMap((rule, i): Ruling[] =>
+      OVERRIDES[rule.kind].isOfPool && !fleet.pooled ? [] : [overrideRule(rule, inEffect[i] ?? null, ownHours)],
+    ),
     hoursRule(hours),
   ];
   const decided = rules.find(({ applies }) => applies);
   const chain = rules.map(({ rule, applies, why }) => ({ rule, applies, why }));
-  const ownHours = hours.kind === "schedule" && !isGuarded(resource) ? hours.now.level : null;
   if (!decided)
     return {
       level: null,
@@ -94,73 +78,21 @@ export function dueAt(resource: Resource, { now, fleet, holds, hours }: DueInput
       offAction: null,
       chain: [...chain, { rule: "leave", applies: true, why: "no rule speaks" }],
     };
-  return { level: decided.level, hours: ownHours, decidedBy: decided.rule, offAction: offActionOf(decided.rule, tripped), chain };
+  const offAction = inEffect[OVERRIDE_ORDER.findIndex(({ name }) => name === decided.rule)]?.offAction ?? null;
+  return { level: decided.level, hours: ownHours, decidedBy: decided.rule, offAction, chain };
 }
 
-export const IDLE_TRIP = "idle trip";
-
-/** True of a hold that a person placed. */
-export function isPlaced({ isStart, trip, isReady }: Pick<Hold, "isStart" | "trip" | "isReady">): boolean {
-  return !isStart && !trip && !isReady;
+function overrideRule(rule: OverrideRule, override: Override | null, hours: Level | null): Ruling {
+  if (!override) return { rule: rule.name, applies: false, why: whyNone(rule.kind), level: null };
+  return { rule: rule.name, applies: true, why: whyInEffect(override), level: levelUnder(override, hours) };
 }
 
-/** The rule by which a pool chooses otherwise than its hours by their places. */
-export const READY = "ready machines";
-
-function readyRule(chosen: Hold | undefined): Considered & { level: Level | null } {
-  if (!chosen) return { rule: READY, applies: false, why: "the pool goes by its hours here", level: null };
-  return { rule: READY, applies: true, why: chosen.reason, level: chosen.level };
-}
-
-/** How a trip turns off what it decides on. */
-export function offActionOf(decidedBy: string, tripped: Pick<Hold, "trip"> | null | undefined): FleetPlan["offAction"] | null {
-  if (decidedBy !== IDLE_TRIP || !tripped?.trip) return null;
-  return tripped.trip.hibernates ? "hibernate" : "stop";
-}
-
-function tripRule(tripped: Hold | undefined): Considered & { level: Level | null } {
-  const rule = IDLE_TRIP;
-  if (!tripped) return { rule, applies: false, why: "no idle alarm has tripped", level: OFF };
-  return { rule, applies: true, why: `tripped at ${formatInstant(tripped.from)}: ${tripped.reason}`, level: OFF };
-}
-
-function newest(holds: readonly Hold[]): Hold | undefined {
-  return holds.reduce<Hold | undefined>((last, hold) => (last && last.id > hold.id ? last : hold), undefined);
-}
-
-function guardRule(resource: Resource): Considered & { level: Level | null } {
+function guardRule(resource: Resource): Ruling {
   const applies = isGuarded(resource);
   return { rule: "guard", applies, why: applies ? "a guard tag forbids any action" : "no guard tag", level: null };
 }
 
-function holdRule(rule: string, hold: Hold | undefined): Considered & { level: Level | null } {
-  if (!hold) return { rule, applies: false, why: "no hold", level: null };
-  return {
-    rule,
-    applies: true,
-    why: `${levelWord(hold.level)} until ${formatInstant(hold.to)}: ${hold.reason}`,
-    level: hold.level,
-  };
-}
-
-/** What a person started stays as it is, or rises where hours want more. */
-function startRule(start: Hold | undefined, hours: HoursSource): Considered & { level: Level | null } {
-  const rule = "person's start";
-  if (!start) return { rule, applies: false, why: "nobody started it of late", level: null };
-  return {
-    rule,
-    applies: true,
-    why: `${start.reason}; kept until ${formatInstant(start.to)}`,
-    level: keptLevel(start, hours.kind === "schedule" ? hours.now.level : null),
-  };
-}
-
-/** The level of a person's start where hours say a level of their own. */
-export function keptLevel(start: Pick<Hold, "level">, hours: Level | null): Level {
-  return hours !== null && hours > start.level ? hours : start.level;
-}
-
-function hoursRule(hours: HoursSource): Considered & { level: Level | null } {
+function hoursRule(hours: HoursSource): Ruling {
   switch (hours.kind) {
     case "none":
       return { rule: "hours", applies: false, why: "the fleet has no hours", level: null };

@@ -1,7 +1,7 @@
 import { type CompiledSchedule, compileSchedule, HOURS_OFF, isLocal, livedIn, readLine, suggestLine } from "../hours";
 import type { Capabilities, FleetPlan } from "../plan";
-import { atPlace } from "../ready/place";
 import { nearest, type Selectable } from "../selector";
+import { atPlace } from "./pool-place";
 
 /** Where a resource's hours come from: its fleet's schedule, or what its own tag says, a name or an hours line. */
 export type HoursOf =

@@ -4,18 +4,7 @@ export { isTooManyUnforeseen, type Limits, NO_LIMITS } from "./brake";
 export { claimer } from "./claim";
 export { type Decision, decide, type OpenAction, type RoundInput, type Verdict } from "./decide";
 export { type Doubt, doubtOf, isConfirmed, isSame, type StandingDoubt } from "./doubt";
-export {
-  type Due,
-  dueAt,
-  type Hold,
-  type HoursFor,
-  type HoursNow,
-  type HoursSource,
-  hoursAt,
-  IDLE_TRIP,
-  isPlaced,
-  READY,
-} from "./due";
+export { type Due, dueAt, type HoursFor, type HoursNow, type HoursSource, hoursAt } from "./due";
 export { type DueEdge, type Following, nextDueEdges } from "./due-edges";
 export { type DueSpan, dueOver } from "./due-over";
 export { dueReader } from "./due-reader";
@@ -23,11 +12,30 @@ export { isTooOld, ROUND_EVERY_S } from "./every";
 export { type FellInput, fellReader } from "./fell";
 export { decideFirstRound, type FirstRoundInput } from "./first-round";
 export { type HoursSeen, STOOD_S } from "./foreseen";
-export { holdsOn } from "./holds-on";
 export { type HoursFinder, type HoursOf, hoursFinder, zoneOf } from "./hours-of";
 export { type AheadSpan, lifeAhead } from "./life-ahead";
+export { listedOverrides } from "./listed-override";
 export { type Lowered, loweredBelow } from "./lowered";
 export { mixAhead, unitsOfMember } from "./mix-ahead";
 export { isMixed, type MemberUnits, type MixedDecisions, mixedDecisions, withMembers } from "./mixed";
+export {
+  byRule,
+  decidingAt,
+  goesBeforeStarts,
+  kindOfRule,
+  levelUnder,
+  newestAt,
+  OVERRIDE_KINDS,
+  OVERRIDE_ORDER,
+  OVERRIDES,
+  type Override,
+  type OverrideCause,
+  type OverrideKind,
+  type RuleName,
+} from "./override";
+export { byWords, endWords, levelWord, overriddenSign, overriddenWords } from "./override-words";
+export { overridesOn } from "./overrides-on";
 export { highestLevel, ownSizeOf } from "./own-size";
+export { atPlace, placesByName } from "./pool-place";
 export { type Asked, type Cause, type Change, mayHaveCaused, type Run, runsOf } from "./runs";
+export { withPlaces } from "./with-places";

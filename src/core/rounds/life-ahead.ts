@@ -1,5 +1,5 @@
 import type { Level } from "../hours";
-import { type Capabilities, isRunningState, type Resource, type ResourceState } from "../plan";
+import { askedOf, type Capabilities, isRunningState, type Resource, type ResourceState } from "../plan";
 import type { Instant } from "../time";
 import { whyNoHibernation } from "./action";
 import type { Following } from "./due-edges";
@@ -51,7 +51,7 @@ function movedTo(
   if (due.level === null || state === "gone") return { state, level };
   const most = Math.min(due.level, highestLevel(resource)) as Level;
   // By hand a plan only ever lowers; what it has lowered stays down until somebody starts it.
-  if (fleet.starts === "hand" && most > level) return { state, level };
+  if (askedOf(fleet, { due: most, level }) === null) return { state, level };
   if (most > 0) return { state: "running", level: most };
   if (state === "halted" && !capabilities.billedWhenHalted) return { state, level };
   if (!isRunningState(state) && state !== "halted") return { state, level };

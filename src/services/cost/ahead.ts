@@ -14,7 +14,7 @@ import {
   NO_AMOUNT,
   type RateCard,
 } from "@/core/pricing";
-import { type AheadSpan, type Hold, holdsOn, lifeAhead } from "@/core/rounds";
+import { type AheadSpan, lifeAhead, type Override, overridesOn } from "@/core/rounds";
 import { billedRuns, cardAt, costBySteps, costOver, type LifeSpan, totalOf } from "@/core/spend";
 import type { Instant } from "@/core/time";
 import type { Prices } from "@/store";
@@ -29,7 +29,7 @@ export type AheadInput = Readonly<{
   /** Present things, with the plans that count at `now`. */
   world: StoredWorld;
   prices: Prices;
-  holds: readonly Hold[];
+  holds: readonly Override[];
   now: Instant;
   /** What is to be priced; it may begin later than now, never before. */
   window: Window;
@@ -152,7 +152,7 @@ function alikeOf({ world, prices, holds, now, window }: AheadInput): Alike[] {
   const claims = claimsOf(world);
   // What a mix gives a group follows the hours of the group.
   const mixed = mixesAhead(world, { claims, holds, from: now, to: window.to + BEYOND_S });
-  const onIt = holdsOn(holds);
+  const onIt = overridesOn(holds);
   const held = new Set(holds.map(({ resourceId }) => resourceId));
   const numberOf = numbering();
   const kinds = new Map<string, Alike>();
@@ -212,7 +212,7 @@ function beganAt({ kind, state, since, runSince }: Resource): Instant | null {
 
 const BEYOND_S = 2;
 
-type Living = Readonly<{ world: StoredWorld; holds: readonly Hold[]; now: Instant; to: Instant }>;
+type Living = Readonly<{ world: StoredWorld; holds: readonly Override[]; now: Instant; to: Instant }>;
 
 /** The run that goes on, and from now on what the plan makes of it. */
 function lifeOf(resource: Resource, claim: Claim | null, { world, holds, now, to }: Living): readonly LifeSpan[] {

@@ -21,16 +21,16 @@ import {
   ranOf,
   type SpareCover,
 } from "@/core/projection";
-import { claimer, type Hold, whyNoHibernation, withMembers } from "@/core/rounds";
+import { claimer, type Override, whyNoHibernation, withMembers } from "@/core/rounds";
 import { matcher, type NearMiss, nearMisses, type SelectorWarning, selectorWarnings, tryParseSelector } from "@/core/selector";
 import { billedRuns } from "@/core/spend";
 import { DAY_S, formatDate, HOUR_S, type Instant, MINUTE_S } from "@/core/time";
 import {
   fullInventory,
-  holdsFrom,
   type Lives,
   lastDueMap,
   livesOf,
+  overridesFrom,
   type Pool,
   type Prices,
   priceBooks,
@@ -72,7 +72,7 @@ export type Basis = Readonly<{
   currency: string;
   view: MoneyView;
   providers: readonly Capabilities[];
-  holds: readonly Hold[];
+  holds: readonly Override[];
   /** What fleets that act on edges were last brought to, of these machines. */
   lastDue: Readonly<Record<string, Level>>;
   /** Starts of these machines as they were measured; null where there was none. */
@@ -112,7 +112,7 @@ export async function projectionBasis(
     currency: currencyOf(world),
     view,
     providers: [...world.capabilities.values()],
-    holds: await holdsFrom(pool, now),
+    holds: await overridesFrom(pool, now),
     lastDue: {},
     starts: null,
   };

@@ -1,10 +1,19 @@
 import type { Level } from "@/core/hours";
 import { hasLife, listedAt, type ResourceState } from "@/core/plan";
 import { centsOf, NO_AMOUNT } from "@/core/pricing";
-import { dueOver } from "@/core/rounds";
+import { dueOver, OVERRIDES, overriddenSign } from "@/core/rounds";
 import { costOver, totalOf } from "@/core/spend";
 import { DAY_S, formatDate, type Instant, utcDate } from "@/core/time";
-import { alarmChanges, fullInventory, holdsBetween, livesOf, planEdges, priceBooks, searchActions, spendDayList } from "@/store";
+import {
+  alarmChanges,
+  fullInventory,
+  livesOf,
+  overridesBetween,
+  planEdges,
+  priceBooks,
+  searchActions,
+  spendDayList,
+} from "@/store";
 import { authorise, type Person, RefusedError, type Services } from "../admin";
 import { claimsOf, currencyOf, followingOf, loadWorld, placeIn, withPlansAt } from "../inventory";
 import { cardsOf } from "./cards";
@@ -50,7 +59,7 @@ export async function machineDays(services: Services, person: Person, { id }: { 
   const [lives, edges, holds, alarms, actions, spent] = await Promise.all([
     livesOf(pool, [id], { from, to: now }),
     planEdges(pool, { from: from + 1, to: now }),
-    holdsBetween(pool, { from, to: now }),
+    overridesBetween(pool, { from, to: now }),
     alarmChanges(pool, { resourceId: id, from, limit: MARKS }),
     searchActions(pool, { resourceId: id, text: "", status: "", from, to: now, before: null, limit: MARKS }),
     spendDayList(pool, { from: utcDate(from), to: utcDate(now), ids: [id] }),
@@ -88,12 +97,12 @@ export async function machineDays(services: Services, person: Person, { id }: { 
         : [],
     ),
     ...own
-      .filter(({ trip, isReady }) => !trip && !isReady)
+      .filter(({ kind }) => OVERRIDES[kind].isMarked)
       .map(
-        ({ from: at, level, reason, person: by, isStart }): LifeMark => ({
+        ({ from: at, level, reason, person, kind }): LifeMark => ({
           at,
-          kind: isStart ? "start kept" : "hold",
-          words: isStart ? reason : `held ${level === 0 ? "off" : "on"} by ${by}: ${reason}`,
+          kind: kind === "start" ? "start kept" : "hold",
+          words: kind === "start" ? reason : `${overriddenSign({ kind, level })} by ${person}: ${reason}`,
         }),
       ),
     ...actions.flatMap(({ sentAt, verb, askedBy, why, status }): LifeMark[] =>

@@ -9,10 +9,10 @@ import {
   addJob,
   alarmChanges,
   endTrips,
-  holdsFrom,
   inTransaction,
   lockLink,
   maybeAlarmChange,
+  overridesFrom,
   signal,
 } from "@/store";
 import { readClaim, type Services, signClaim } from "../admin";
@@ -71,14 +71,14 @@ async function lookUp(services: Services, token: string): Promise<Found | Extrac
     };
   }
   const { resourceId, change: id, hours } = read.claim;
-  const [world, change, holds] = await Promise.all([loadWorld(services), maybeAlarmChange(pool, id), holdsFrom(pool, now)]);
+  const [world, change, holds] = await Promise.all([loadWorld(services), maybeAlarmChange(pool, id), overridesFrom(pool, now)]);
   const at = world.resources.findIndex((one) => one.id === resourceId);
   const resource = world.resources[at];
   if (!resource || !change) return { ok: false, reason: "That machine is gone." };
   const claim = claimsOf(world)[at] ?? null;
   if (!claim || isGuarded(resource))
     return { ok: false, reason: `${resource.name} is not looked after by a fleet any more: nothing stops it.` };
-  const placed = holds.find((hold) => hold.resourceId === resourceId && hold.reason === reasonOf(id));
+  const placed = holds.find((hold) => hold.resourceId === resourceId && hold.ruleKey === linkKey(id));
   const isUsed = placed !== undefined || (await wasPressed(services, change));
   if (isUsed && !placed)
     return {
@@ -87,7 +87,7 @@ async function lookUp(services: Services, token: string): Promise<Found | Extrac
     };
   const level = Math.min(ownSizeOf(resource, claim.plan), highestLevel(resource));
   // A link never shortens: of two ends the later one counts.
-  const held = holds.filter((hold) => hold.resourceId === resourceId && hold.level > 0 && !hold.isStart);
+  const held = holds.filter((hold) => hold.kind === "hold" && hold.resourceId === resourceId && hold.level > 0);
   const until = placed?.to ?? Math.max(now + hours * HOUR_S, ...held.map(({ to }) => to));
   return {
     resource,
@@ -109,13 +109,18 @@ async function lookUp(services: Services, token: string): Promise<Found | Extrac
   };
 }
 
+/** What a hold and a change are found again by that came of the link of one warning. */
+function linkKey(change: number): string {
+  return `link ${change}`;
+}
+
 function reasonOf(change: number): string {
   return `left on by the link of warning ${change}`;
 }
 
 async function wasPressed({ pool }: Services, { id, resourceId, at }: AlarmChange): Promise<boolean> {
   const since = await alarmChanges(pool, { resourceId, from: at, limit: 500 });
-  return since.some(({ state, why }) => state === "left on" && why === reasonOf(id));
+  return since.some(({ state, ruleKey }) => state === "left on" && ruleKey === linkKey(id));
 }
 
 /** Leaves the machine on: its signature is all the right that is asked for. Pressed twice it does it once. */
@@ -135,11 +140,22 @@ export async function followLeaveOn(services: Services, token: string): Promise<
       to: view.until,
       reason: reasonOf(change.id),
     };
-    await addHold(tx, { ...hold, person: "its owner" }, 0);
+    await addHold(tx, { ...hold, person: "its owner", ruleKey: linkKey(change.id) }, 0);
     const { resourceId, fleet, words } = change;
     await addAlarmChanges(
       tx,
-      [{ at: view.now, resourceId, fleet, words, state: "left on", why: reasonOf(change.id), samples: null }],
+      [
+        {
+          at: view.now,
+          resourceId,
+          fleet,
+          ruleKey: linkKey(change.id),
+          words,
+          state: "left on",
+          why: reasonOf(change.id),
+          samples: null,
+        },
+      ],
       () => true,
     );
     return true;

@@ -12,7 +12,7 @@ import {
   windowSamples,
 } from "@/core/idle";
 import type { Resource } from "@/core/plan";
-import { holdsOn, hoursAt, isPlaced, ROUND_EVERY_S } from "@/core/rounds";
+import { hoursAt, overridesOn, ROUND_EVERY_S } from "@/core/rounds";
 import { formatInstant, type Instant, MINUTE_S } from "@/core/time";
 import {
   type AlarmChange,
@@ -22,14 +22,14 @@ import {
   alarmList,
   alarmPauses,
   endTrips,
-  holdsFrom,
   type Lead,
   moveTrips,
   type NewTrip,
+  overridesFrom,
   type RecentSample,
   recentSamples,
   type StoredAlarm,
-  type StoredHold,
+  type StoredOverride,
   saveAlarms,
   signal,
   whileLeading,
@@ -48,7 +48,8 @@ export function watchedOf(world: StoredWorld): Watched[] {
   const claims = claimsOf(world);
   return world.resources.flatMap((resource, i): Watched[] => {
     const claim = claims[i];
-    const rules = claim?.plan.idle ?? [];
+    // One that is written twice is one.
+    const rules = [...new Map((claim?.plan.idle ?? []).map((rule) => [ruleKey(rule), rule])).values()];
     return claim && !claim.isGuarded && rules.length > 0 ? [{ resource, claim, rules }] : [];
   });
 }
@@ -74,13 +75,13 @@ export async function watchIdle(
 ): Promise<boolean> {
   const { pool } = services;
   const watched = watchedOf(world);
-  const [stored, holds] = await Promise.all([alarmList(pool), holdsFrom(pool, now)]);
-  const trips = holds.filter(({ trip }) => trip);
+  const [stored, holds] = await Promise.all([alarmList(pool), overridesFrom(pool, now)]);
+  const trips = holds.filter(({ kind }) => kind === "trip");
   if (watched.length === 0 && stored.length === 0 && trips.length === 0) return false;
   const ended = endedTrips(trips, { world, watched });
   const live = trips.filter((trip) => !ended.has(trip.id));
   const [samples, pauses] = await Promise.all([samplesOf(services, { watched, stored, now }), alarmPauses(pool, now)]);
-  const onIt = holdsOn(holds.filter(({ id }) => !ended.has(id)));
+  const onIt = overridesOn(holds.filter(({ id }) => !ended.has(id)));
   const looking = { now, onIt, pauses, samples };
   const before = new Map(stored.map((alarm) => [keyOf(alarm), alarm]));
   const looks = await doubtUnits(
@@ -122,7 +123,7 @@ function keyOf({ resourceId, rule }: Pick<StoredAlarm, "resourceId" | "rule">): 
 
 /** Trips of what was started since, and of what no rule watches any more. */
 function endedTrips(
-  trips: readonly StoredHold[],
+  trips: readonly StoredOverride[],
   { world, watched }: { world: StoredWorld; watched: readonly Watched[] },
 ): Set<number> {
   if (trips.length === 0) return new Set();
@@ -138,7 +139,7 @@ function endedTrips(
 
 /** Trips whose hours rise at another instant than they did when they tripped. */
 function movedEnds(
-  trips: readonly StoredHold[],
+  trips: readonly StoredOverride[],
   { watched, now }: { watched: readonly Watched[]; now: Instant },
 ): { id: number; to: Instant }[] {
   if (trips.length === 0) return [];
@@ -183,7 +184,7 @@ type Looking = Readonly<{
   rule: IdleRule;
   now: Instant;
   before: ReadonlyMap<string, StoredAlarm>;
-  onIt: (resourceId: string, fleet: string) => readonly StoredHold[];
+  onIt: (resourceId: string, fleet: string) => readonly StoredOverride[];
   pauses: readonly AlarmPause[];
   samples: ReadonlyMap<string, readonly RecentSample[]>;
 }>;
@@ -208,7 +209,7 @@ function lookAt({ resource, claim }: Watched, { rule, now, before, onIt, pauses,
   const slots = slotsFrom(samples.get(resource.id) ?? [], rule);
   const stepS = slots?.stepS ?? (rule.step ?? 5) * MINUTE_S;
   const holds = onIt(resource.id, claim.plan.name);
-  const held = holds.find((hold) => isPlaced(hold) && hold.level > 0 && hold.from <= now && now < hold.to);
+  const held = holds.find((hold) => hold.kind === "hold" && hold.level > 0 && hold.from <= now && now < hold.to);
   const pause = pauses.find(({ resourceId, fleet }) => resourceId === resource.id || fleet === claim.plan.name);
   const alarm: Alarm = watch(last ?? null, {
     rule,
@@ -216,7 +217,8 @@ function lookAt({ resource, claim }: Watched, { rule, now, before, onIt, pauses,
     slots,
     startedAt: resource.level > 0 ? resource.runSince : null,
     isTripped:
-      rule.action !== "tell" && holds.some(({ trip, reason, from, to }) => trip && reason === words && from <= now && now < to),
+      rule.action !== "tell" &&
+      holds.some(({ kind, ruleKey: key, from, to }) => kind === "trip" && key === own.rule && from <= now && now < to),
     paused: pause ? `paused by ${pause.person} until ${formatInstant(pause.to)}: ${pause.reason}` : null,
     held: held ? `held on until ${formatInstant(held.to)}: ${held.reason}` : null,
     appliesAt: (t) => applies(rule, claim, t),
@@ -234,14 +236,21 @@ function lookAt({ resource, claim }: Watched, { rule, now, before, onIt, pauses,
     samples: isNews && slots ? windowSamples(rule, slots, at) : null,
     trip:
       hasTripped && rule.action !== "tell"
-        ? { resourceId: resource.id, action: rule.action, from: at, to: nextRise(at, claim) ?? at + FOR_GOOD_S, reason: words }
+        ? {
+            resourceId: resource.id,
+            ruleKey: own.rule,
+            offAction: rule.action,
+            from: at,
+            to: nextRise(at, claim) ?? at + FOR_GOOD_S,
+            reason: words,
+          }
         : null,
   };
 }
 
 function changeOf(alarm: StoredAlarm, { now, led }: { now: Instant; led: AlarmChange["samples"] }): Omit<AlarmChange, "id"> {
-  const { resourceId, fleet, words, state, why } = alarm;
-  return { at: now, resourceId, fleet, words, state, why, samples: led };
+  const { resourceId, fleet, rule, words, state, why } = alarm;
+  return { at: now, resourceId, fleet, ruleKey: rule, words, state, why, samples: led };
 }
 
 /** Rules apply always, or by the level of the hours, lead counted; a resource without hours is outside them. */

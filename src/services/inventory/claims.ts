@@ -1,7 +1,6 @@
 import type { Level } from "@/core/hours";
 import { type FleetPlan, isGuarded, isSchedulable, type Resource } from "@/core/plan";
-import { withPlaces } from "@/core/ready";
-import { claimer, type Following, type Hold, type HoursOf, hoursFinder, ownSizeOf } from "@/core/rounds";
+import { claimer, type Following, type HoursOf, hoursFinder, type Override, ownSizeOf, withPlaces } from "@/core/rounds";
 import { room } from "@/store";
 import { compileAll, plansInForce, type StoredWorld } from "./stored";
 
@@ -73,6 +72,6 @@ function claimFinder(plans: Plans): (resource: Resource) => Claim | null {
 }
 
 /** What a resource follows under its claim, with the holds that may speak for it. */
-export function followingOf({ plan, hours }: Claim, holds: readonly Hold[]): Following {
-  return { fleet: plan, hours, holds };
+export function followingOf({ plan, hours }: Claim, holds: readonly Override[]): Following {
+  return { fleet: plan, hours, overrides: holds };
 }

@@ -14,7 +14,7 @@ import {
   missingStarts,
   priceBooks,
   type StateChange,
-  type StoredHold,
+  type StoredOverride,
   searchActions,
 } from "@/store";
 import { authorise, type Person, RefusedError, type Services } from "../admin";
@@ -44,7 +44,7 @@ export type OpenMachine = Readonly<{
   /** The rows of its hours, each with why it does or does not speak; empty where it follows none. */
   rows: readonly Considered[];
   edges: readonly DueEdge[];
-  holds: readonly StoredHold[];
+  holds: readonly StoredOverride[];
   changes: readonly StateChange[];
   /** What was asked of its provider for it, the last first. */
   actions: readonly ActionLine[];
@@ -89,7 +89,7 @@ export async function openMachine(
   const placed = { ...resource, ...placeIn(world, id) };
   const hours = plan ? hoursFinder(schedules, world.capabilities)(placed, plan) : null;
   const compiled = hours?.kind === "schedule" ? hours.compiled : null;
-  const reader = dueReader({ now: at, schedules, capabilities: world.capabilities, holds });
+  const reader = dueReader({ now: at, schedules, capabilities: world.capabilities, overrides: holds });
   const card = cardReader(prices.bookAt(at), world.capabilities)(resource);
   return {
     resource,
@@ -105,7 +105,10 @@ export async function openMachine(
     ),
     due: plan ? reader(placed, plan) : null,
     rows: compiled ? explain(compiled, at).considered : [],
-    edges: plan && hours ? edgesAhead(nextDueEdges(resource, { fleet: plan, holds, hours }, { t: at, count: EDGES }), at) : [],
+    edges:
+      plan && hours
+        ? edgesAhead(nextDueEdges(resource, { fleet: plan, overrides: holds, hours }, { t: at, count: EDGES }), at)
+        : [],
     holds: holds.filter(({ to }) => to > now),
     changes,
     actions,

@@ -1,10 +1,19 @@
 import type { Resource } from "@/core/plan";
-import { type AheadSpan, type Hold, holdsOn, isMixed, lifeAhead, mixAhead, unitsOfMember, withMembers } from "@/core/rounds";
+import {
+  type AheadSpan,
+  isMixed,
+  lifeAhead,
+  mixAhead,
+  type Override,
+  overridesOn,
+  unitsOfMember,
+  withMembers,
+} from "@/core/rounds";
 import type { Instant } from "@/core/time";
 import { type Claim, followingOf } from "./claims";
 import type { StoredWorld } from "./stored";
 
-type Living = Readonly<{ claims: readonly (Claim | null)[]; holds: readonly Hold[]; from: Instant; to: Instant }>;
+type Living = Readonly<{ claims: readonly (Claim | null)[]; holds: readonly Override[]; from: Instant; to: Instant }>;
 
 /** What groups under a mix, and their members, will be if plans are kept; by id. Members of no such group stay as they are. */
 export function mixesAhead(
@@ -17,7 +26,7 @@ export function mixesAhead(
     members.set(one.attachedTo, [...(members.get(one.attachedTo) ?? []), one]);
   }
   if (members.size === 0) return NONE;
-  const onIt = holdsOn(holds);
+  const onIt = overridesOn(holds);
   const ahead = new Map<string, readonly AheadSpan[]>();
   resources.forEach((group, i) => {
     const claim = claims[i] ?? null;

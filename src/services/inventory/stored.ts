@@ -1,7 +1,6 @@
 import { type Calendar, type CompiledSchedule, compileSchedule, type Schedule } from "@/core/hours";
 import { type Capabilities, type FleetPlan, isSchedulable, type Resource } from "@/core/plan";
-import { withPlaces } from "@/core/ready";
-import { claimer } from "@/core/rounds";
+import { claimer, withPlaces } from "@/core/rounds";
 import {
   type Account,
   accountList,

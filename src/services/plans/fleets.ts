@@ -7,14 +7,14 @@ import {
   addFleet,
   calendarList,
   type Fleet,
-  holdsFrom,
   MISSING_AFTER_S,
   type MissingStart,
   maybeFleet,
   missingStarts,
+  overridesFrom,
   type PlanVersion,
   planVersionList,
-  type StoredHold,
+  type StoredOverride,
   saveDraft,
   scheduleList,
   signal,
@@ -106,7 +106,7 @@ export type OpenFleet = Readonly<{
   /** Region to the zone where its people live. */
   regionZones: Readonly<Record<string, string>>;
   /** Holds on the whole fleet, in effect or to come. */
-  holds: readonly StoredHold[];
+  holds: readonly StoredOverride[];
   /** Which fleets in force follow each schedule, by its name. */
   followers: Readonly<Record<string, readonly Follower[]>>;
   /** What of it should be on by now and is not. */
@@ -128,7 +128,7 @@ export async function openWorkbench(services: Services, person: Person, id: numb
     scheduleList(services.pool),
     calendarList(services.pool),
     regionPlaces(services, person),
-    holdsFrom(services.pool, now),
+    overridesFrom(services.pool, now),
     loadWorld(services),
     missingStarts(services.pool, now - MISSING_AFTER_S),
     knownMetrics(services, person),

@@ -2,19 +2,19 @@ import type { CompiledSchedule } from "@/core/hours";
 import { asLevel, expandWithLead, nextEdges } from "@/core/hours";
 import { type FleetPlan, isGuarded, isRunningState, type Resource } from "@/core/plan";
 import { type Choice, chooseReady, inUse, type PoolMachine, type Sessions, sessionsOf, withEvent } from "@/core/ready";
-import { dueAt, type Hold, type HoursOf, holdsOn, hoursFinder } from "@/core/rounds";
+import { dueAt, type HoursOf, hoursFinder, type Override, overridesOn } from "@/core/rounds";
 import { DAY_S, formatDate, HOUR_S, type Instant, MINUTE_S } from "@/core/time";
 import {
-  addReady,
-  endReady,
+  addChoices,
+  endChoices,
   everTold,
-  holdsFrom,
   type Lead,
   lastSessionEvents,
-  moveReady,
-  type NewReady,
+  moveChoices,
+  type NewChoice,
+  overridesFrom,
   recentSamples,
-  type StoredHold,
+  type StoredOverride,
   signal,
   whileLeading,
 } from "@/store";
@@ -68,14 +68,14 @@ export async function keepReady(
 ): Promise<boolean> {
   const { pool } = services;
   const pools = poolsOf(world, now);
-  const holds = await holdsFrom(pool, now);
-  const kept = holds.filter(({ isReady }) => isReady);
+  const holds = await overridesFrom(pool, now);
+  const kept = holds.filter(({ kind }) => kind === "ready");
   if (pools.length === 0 && kept.length === 0) return false;
-  const others = holds.filter(({ isReady }) => !isReady);
+  const others = holds.filter(({ kind }) => kind !== "ready");
   const sessions = await sessionsNow(services, { pools, now });
   const schedules = compileAll(world.schedules, world.calendars);
   const find = hoursFinder(schedules, world.capabilities);
-  const news: NewReady[] = [];
+  const news: NewChoice[] = [];
   const staying: { ids: number[]; to: Instant }[] = [];
   const standing = new Map(kept.map((hold) => [hold.resourceId ?? "", hold]));
   const asChosen = new Set<number>();
@@ -104,13 +104,13 @@ export async function keepReady(
   const moved = staying.filter(({ ids, to }) => ids.some((id) => endOf.get(id) !== to));
   if (ended.length === 0 && news.length === 0 && moved.length === 0) return false;
   await whileLeading(pool, lead, async (tx) => {
-    await endReady(
+    await endChoices(
       tx,
       ended.map(({ id }) => id),
       now,
     );
-    for (const { ids, to } of moved) await moveReady(tx, ids, to);
-    await addReady(tx, news);
+    for (const { ids, to } of moved) await moveChoices(tx, ids, to);
+    await addChoices(tx, news);
   });
   await signal(pool, "holds");
   return true;
@@ -123,13 +123,13 @@ function words({ isOn, why }: Choice): string {
 /** What is known of the sessions of a pool's machines; null for a fleet that tells of none. */
 export type PoolSessions = ReadonlyMap<string, Sessions> | null;
 
-type Choosing = Readonly<{ sessions: PoolSessions; holds: readonly StoredHold[]; now: Instant }>;
+type Choosing = Readonly<{ sessions: PoolSessions; holds: readonly StoredOverride[]; now: Instant }>;
 
 /** The choice for one pool, by what is known now. */
 export function chosenNow({ plan, members, hours, spare }: PoolNow, { sessions, holds, now }: Choosing) {
   const { pooled } = plan;
   if (!pooled) throw new Error(`${plan.name} is no pool`);
-  const onIt = holdsOn(holds);
+  const onIt = overridesOn(holds);
   const machines = members.map((resource): PoolMachine => {
     const runs = isRunningState(resource.state) && resource.level > 0;
     const since = runs ? (resource.runSince ?? resource.since) : resource.since;
@@ -155,9 +155,9 @@ export function chosenNow({ plan, members, hours, spare }: PoolNow, { sessions, 
 /** What holds, trips and persons' starts say of a machine, hours left out. */
 function heldTo(
   resource: Resource,
-  { plan, holds, now }: Readonly<{ plan: FleetPlan; holds: readonly Hold[]; now: Instant }>,
+  { plan, holds, now }: Readonly<{ plan: FleetPlan; holds: readonly Override[]; now: Instant }>,
 ): PoolMachine["held"] {
-  const { level } = dueAt(resource, { now, fleet: plan, holds, hours: { kind: "none" } });
+  const { level } = dueAt(resource, { now, fleet: plan, overrides: holds, hours: { kind: "none" } });
   return level === null ? null : level > 0 ? "on" : "off";
 }
 

@@ -1,8 +1,8 @@
 import { type CompiledSchedule, compileSchedule, type Edge, nextEdges } from "@/core/hours";
 import type { FleetPlan, Resource } from "@/core/plan";
-import { fellReader, type Hold, type HoursOf, hoursFinder, isTooManyUnforeseen, STOOD_S } from "@/core/rounds";
+import { fellReader, type HoursOf, hoursFinder, isTooManyUnforeseen, OVERRIDES, type Override, STOOD_S } from "@/core/rounds";
 import { DAY_S, type Instant, MINUTE_S } from "@/core/time";
-import { holdsBetween, letGoSet } from "@/store";
+import { letGoSet, overridesBetween } from "@/store";
 import { authorise, type Person, type Services } from "../admin";
 import { compileAll, plansInForce, resourcesByFleet, type StoredWorld, withPlansAt, worldAt } from "../inventory";
 
@@ -39,7 +39,7 @@ export async function comingEdges(
   authorise(person, "look");
   const { at: now, ...world } = await worldAt(services, asked);
   const to = now + days * DAY_S;
-  const [holds, letGo] = await Promise.all([holdsBetween(services.pool, { from: now, to }), letGoSet(services.pool, now)]);
+  const [holds, letGo] = await Promise.all([overridesBetween(services.pool, { from: now, to }), letGoSet(services.pool, now)]);
   const find = hoursFinder(compileAll(world.schedules, world.calendars), world.capabilities);
   const members = resourcesByFleet(world);
   const running = [...members.values()].flat().filter(({ level }) => level > 0).length;
@@ -109,9 +109,9 @@ function edgesOf(hours: CompiledSchedule, { plain, now, to, leadS }: Window): (E
   return [...own.map((edge) => ({ ...edge, fallsAway: false })), ...lost.map((edge) => ({ ...edge, fallsAway: true }))];
 }
 
-function isHeld({ id }: Resource, { name }: FleetPlan, { holds, at }: { holds: readonly Hold[]; at: Instant }): boolean {
+function isHeld({ id }: Resource, { name }: FleetPlan, { holds, at }: { holds: readonly Override[]; at: Instant }): boolean {
   return holds.some(
-    (hold) => !hold.isReady && hold.from <= at && at < hold.to && (hold.resourceId === id || hold.fleet === name),
+    (hold) => OVERRIDES[hold.kind].isListed && hold.from <= at && at < hold.to && (hold.resourceId === id || hold.fleet === name),
   );
 }
 

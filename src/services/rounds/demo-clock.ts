@@ -1,6 +1,6 @@
 import { DAY_S, type Instant } from "@/core/time";
 import type { ClockReading } from "@/provider";
-import { holdsFrom, lastActRound, signal } from "@/store";
+import { lastActRound, overridesFrom, signal } from "@/store";
 import { authorise, type Person, RefusedError, type Services } from "../admin";
 import { comingEdges } from "./coming";
 
@@ -44,7 +44,7 @@ export async function waitForRounds(
   const after = last === null ? now : Math.min(now, last.at);
   const [edges, holds] = await Promise.all([
     comingEdges(services, person, { at: after, days: LOOK_DAYS }),
-    holdsFrom(services.pool, after),
+    overridesFrom(services.pool, after),
   ]);
   const instants = [
     ...edges.flatMap(({ at, fallsAway }) => (fallsAway ? [] : [at])),

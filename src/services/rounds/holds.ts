@@ -1,19 +1,19 @@
 import { asLevel } from "@/core/hours";
 import { isGuarded, isSchedulable } from "@/core/plan";
-import { claimer, type Decision, highestLevel } from "@/core/rounds";
+import { claimer, type Decision, highestLevel, OVERRIDES } from "@/core/rounds";
 import { DAY_S, HOUR_S, type Instant } from "@/core/time";
 import {
   addHold,
   addJob,
-  endedHolds,
+  endedOverrides,
   endTrips,
   fleetList,
-  holdsFrom,
   inTransaction,
   type NewHold,
+  overridesFrom,
   releaseHoldNow,
   resourceList,
-  type StoredHold,
+  type StoredOverride,
   setHoldEnd,
   signal,
 } from "@/store";
@@ -36,7 +36,7 @@ const ONE_PRESS_S = 4 * HOUR_S;
 const PRESSED_TWICE_S = 5;
 
 /** Places a hold from now on and asks for a round, so that it is acted on at once. Returns it. */
-export async function placeHold(services: Services, person: Person, request: HoldRequest): Promise<StoredHold> {
+export async function placeHold(services: Services, person: Person, request: HoldRequest): Promise<StoredOverride> {
   authorise(person, "hold");
   const { now, rate } = await services.clock.read();
   const target = await targetOf(services, request);
@@ -66,7 +66,7 @@ export async function placeHold(services: Services, person: Person, request: Hol
     return addHold(tx, hold, sameWithinS);
   });
   await actOn(services);
-  return { ...hold, id, name: target.name, releasedAt: null };
+  return { ...hold, id, kind: "hold", ruleKey: null, offAction: null, name: target.name, releasedAt: null };
 }
 
 type Target = Readonly<{ resourceId: string | null; fleet: string | null; name: string; levelMax: number }>;
@@ -101,9 +101,12 @@ export async function stoppedByHold(
 ): Promise<readonly string[]> {
   authorise(person, "look");
   const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
-  const [holds, before] = await Promise.all([holdsFrom(services.pool, now), firstRoundOf(services, world, now)]);
-  const trial: StoredHold = {
+  const [holds, before] = await Promise.all([overridesFrom(services.pool, now), firstRoundOf(services, world, now)]);
+  const trial: StoredOverride = {
     id: Number.MAX_SAFE_INTEGER,
+    kind: "hold",
+    ruleKey: null,
+    offAction: null,
     resourceId: null,
     fleet,
     name: fleet,
@@ -157,15 +160,15 @@ async function actOn({ pool }: Services): Promise<void> {
   await addJob(pool, "round");
 }
 
-export type Holds = Readonly<{ now: Instant; current: readonly StoredHold[]; ended: readonly StoredHold[] }>;
+export type Holds = Readonly<{ now: Instant; current: readonly StoredOverride[]; ended: readonly StoredOverride[] }>;
 
 /** The holds in effect, those that end first at the top, and the last that ended. */
 export async function holdList(services: Services, person: Person): Promise<Holds> {
   authorise(person, "look");
   const { now } = await services.clock.read();
-  const [current, ended] = await Promise.all([holdsFrom(services.pool, now), endedHolds(services.pool, now)]);
+  const [current, ended] = await Promise.all([overridesFrom(services.pool, now), endedOverrides(services.pool, now)]);
   // What pools have chosen is no hold of anybody's.
-  return { now, current: current.filter(({ isReady }) => !isReady).sort((a, b) => a.to - b.to), ended };
+  return { now, current: current.filter(({ kind }) => OVERRIDES[kind].isListed).sort((a, b) => a.to - b.to), ended };
 }
 
-export type { StoredHold };
+export type { StoredOverride };

@@ -1,7 +1,7 @@
 import type { Calendar, CompiledSchedule, Schedule } from "@/core/hours";
-import { type Decision, decideFirstRound, type Hold, hoursFinder, ROUND_EVERY_S, withMembers } from "@/core/rounds";
+import { type Decision, decideFirstRound, hoursFinder, type Override, ROUND_EVERY_S, withMembers } from "@/core/rounds";
 import type { Instant } from "@/core/time";
-import { holdsFrom, lastDueMap } from "@/store";
+import { lastDueMap, overridesFrom } from "@/store";
 import type { Services } from "../admin";
 import { compileAll, plansInForce, resourcesByFleet, type StoredWorld } from "../inventory";
 import { memberUnits } from "../mix";
@@ -57,11 +57,11 @@ export async function firstRoundOf(
   services: Services,
   world: StoredWorld,
   now: Instant,
-  given?: readonly Hold[],
+  given?: readonly Override[],
 ): Promise<readonly Decision[]> {
   const { pool } = services;
   const [holds, lastDue, units] = await Promise.all([
-    given ?? holdsFrom(pool, now),
+    given ?? overridesFrom(pool, now),
     lastDueMap(pool),
     memberUnits(services, world, now),
   ]);
@@ -70,7 +70,7 @@ export async function firstRoundOf(
     resources: withMembers(world.schedulable, units),
     fleets: plansInForce(world),
     schedules: compileAll(world.schedules, world.calendars),
-    holds,
+    overrides: holds,
     lastDue,
     capabilities: world.capabilities,
     roundEveryS: ROUND_EVERY_S,

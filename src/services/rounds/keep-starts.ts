@@ -1,4 +1,4 @@
-import { type Decision, IDLE_TRIP, mayHaveCaused } from "@/core/rounds";
+import { type Decision, goesBeforeStarts, mayHaveCaused } from "@/core/rounds";
 import { type Instant, MINUTE_S } from "@/core/time";
 import {
   askedSince,
@@ -8,7 +8,7 @@ import {
   type Pool,
   type PoolClient,
   risesSince,
-  type StoredHold,
+  type StoredOverride,
 } from "@/store";
 import type { StoredWorld } from "../inventory";
 
@@ -28,7 +28,7 @@ export async function startsToKeep(pool: Pool, { world, decisions, now }: Decidi
   const byId = new Map(world.resources.map((resource) => [resource.id, resource]));
   const lowered = decisions.filter(({ resourceId, fleet, due, actual, chain }) => {
     // An idle trip goes before a person's start: that nobody is there has been seen.
-    if (chain.some(({ rule, applies }) => applies && rule === IDLE_TRIP)) return false;
+    if (chain.some(({ rule, applies }) => applies && goesBeforeStarts(rule))) return false;
     const runSince = byId.get(resourceId)?.runSince ?? null;
     return fleet !== null && due !== null && due < actual && runSince !== null && (graceOf.get(fleet) ?? 0) > 0;
   });
@@ -55,10 +55,10 @@ export async function startsToKeep(pool: Pool, { world, decisions, now }: Decidi
 /** Ends the starts of what is off again: its next start is another one. */
 export async function endStartsOfOff(
   tx: PoolClient,
-  { world, holds, now }: Readonly<{ world: StoredWorld; holds: readonly StoredHold[]; now: Instant }>,
+  { world, holds, now }: Readonly<{ world: StoredWorld; holds: readonly StoredOverride[]; now: Instant }>,
 ): Promise<number> {
   const started = new Map(
-    holds.flatMap(({ isStart, resourceId, from }) => (isStart && resourceId !== null ? [[resourceId, from]] : [])),
+    holds.flatMap(({ kind, resourceId, from }) => (kind === "start" && resourceId !== null ? [[resourceId, from]] : [])),
   );
   if (started.size === 0) return 0;
   // Who signs in at one that is off has its start before it: it has yet to come.
@@ -75,14 +75,16 @@ export async function endStartsOfOff(
 }
 
 /** As holds, for a rehearsal, which keeps nothing. */
-export function asHolds(starts: readonly NewStart[]): StoredHold[] {
+export function asHolds(starts: readonly NewStart[]): StoredOverride[] {
   return starts.map((start, i) => ({
     ...start,
     id: Number.MAX_SAFE_INTEGER - i,
     fleet: null,
     name: "",
     person: "its start",
-    isStart: true,
+    kind: "start" as const,
+    ruleKey: null,
+    offAction: null,
     releasedAt: null,
   }));
 }

@@ -3,10 +3,10 @@ import {
   decide,
   earlyUntil,
   fellReader,
-  type Hold,
   type MixedDecisions,
   mixedDecisions,
   NO_LIMITS,
+  type Override,
   ROUND_EVERY_S,
   type RoundInput,
   STOOD_S,
@@ -15,13 +15,13 @@ import {
 import { HOUR_S, type Instant } from "@/core/time";
 import {
   type Action,
-  holdsBetween,
-  holdsFrom,
   hoursSeenMap,
   lastDueMap,
   lastFullRound,
   letGoSet,
   openActionOf,
+  overridesBetween,
+  overridesFrom,
   pauseList,
   recentRefusals,
   tripCounts,
@@ -45,7 +45,7 @@ export type Asked = Readonly<{
   /** Set where `now` is another instant than the present: what was due a minute before it, by resource. */
   elsewhen?: ReadonlyMap<string, Level>;
   /** Holds besides those that are stored. */
-  holds?: readonly Hold[];
+  holds?: readonly Override[];
 }>;
 
 /** What was decided, how many units mixes are kept at, and what hours had said before. */
@@ -70,7 +70,7 @@ async function roundInput(services: Services, asked: Asked): Promise<RoundInput>
   const { pool } = services;
   const [refused, holds, lastDue, seen, letGo, unforeseenOfHour, stops, last, then, pauses, trips] = await Promise.all([
     elsewhen ? [] : recentRefusals(pool, now),
-    elsewhen ? holdsBetween(pool, { from: now, to: now + 1 }) : holdsFrom(pool, now),
+    elsewhen ? overridesBetween(pool, { from: now, to: now + 1 }) : overridesFrom(pool, now),
     elsewhen ?? lastDueMap(pool),
     hoursSeenMap(pool),
     letGoSet(pool, now),
@@ -97,7 +97,7 @@ async function roundInput(services: Services, asked: Asked): Promise<RoundInput>
     resources: fleet === null ? world.schedulable : (resourcesByFleet(world).get(fleet) ?? []),
     fleets: plansInForce(world),
     schedules: compileAll(world.schedules, world.calendars),
-    holds: [...others, ...holds],
+    overrides: [...others, ...holds],
     lastDue,
     openActions: new Map([...refused, ...open].map((action) => [action.resourceId, openActionOf(action)])),
     capabilities: world.capabilities,

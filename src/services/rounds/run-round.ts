@@ -9,12 +9,12 @@ import {
   endRound,
   failRound,
   fixOwnSizes,
-  holdsFrom,
   type Lead,
   LostLeadError,
   lastActRound,
   lastFullRound,
   openActionList,
+  overridesFrom,
   type PoolClient,
   type RoundMode,
   readStamps,
@@ -124,7 +124,7 @@ async function passThrough(services: Services, pass: Pass): Promise<void> {
   if (!isRehearsal && (await watchIdle(services, { world, lead, now }))) ({ rules } = await readStamps(pool));
   const asked = { now, open: settled, closed, isRehearsal, fleet };
   if (!isRehearsal)
-    await whileLeading(pool, lead, async (tx) => endStartsOfOff(tx, { world, holds: await holdsFrom(tx, now), now }));
+    await whileLeading(pool, lead, async (tx) => endStartsOfOff(tx, { world, holds: await overridesFrom(tx, now), now }));
   const signIns = isRehearsal ? [] : await startsForSignIns(pool, { world, now });
   if (signIns.length > 0) {
     await whileLeading(pool, lead, (tx) => addStarts(tx, signIns));

@@ -1,4 +1,4 @@
-import { ruleWords } from "@/core/idle";
+import { ruleKey } from "@/core/idle";
 import { zoneOf } from "@/core/rounds";
 import { formatInstant, type Instant, MINUTE_S } from "@/core/time";
 import { addMail, type Db, type UntoldAlarm } from "@/store";
@@ -18,7 +18,7 @@ export async function tellIdle(services: Services, db: Db, changes: readonly Unt
     const resource = byId.get(change.resourceId);
     const rule = world.fleets
       .find(({ name }) => name === change.fleet)
-      ?.inForce?.idle?.find((one) => ruleWords(one) === change.words);
+      ?.inForce?.idle?.find((one) => ruleKey(one) === change.ruleKey);
     const address = resource ? addressOf(resource.tags, owners) : null;
     const zone = (resource && zoneOf(resource, world.capabilities)) ?? "UTC";
     const actsAt = change.state === "warned" && rule ? change.at + rule.warn * MINUTE_S : null;

@@ -2,7 +2,7 @@
 import { useRouter } from "next/navigation";
 import { useEffect, useRef, useState } from "react";
 import type { Grouping, Sort } from "@/core/spend";
-import type { BurnMachine, BurnPage, BurnQuery, StoredHold } from "@/services";
+import type { BurnMachine, BurnPage, BurnQuery, StoredOverride } from "@/services";
 import { AtLink } from "../as-of/at-link";
 import { ask } from "../kit/ask";
 import { Button } from "../kit/button";
@@ -48,21 +48,21 @@ export function Burn({ query, first, zone }: BurnProps) {
   };
   const fold = (key: string) =>
     go({ opened: query.opened.includes(key) ? query.opened.filter((opened) => opened !== key) : [...query.opened, key] });
-  const [held, setHeld] = useState<{ kind: "fine" | "error"; text: string; hold: StoredHold | null } | null>(null);
+  const [held, setHeld] = useState<{ kind: "fine" | "error"; text: string; hold: StoredOverride | null } | null>(null);
   const tell = (error: unknown) =>
     setHeld({ kind: "error", text: error instanceof Error ? error.message : String(error), hold: null });
   /** One press keeps a machine on for the next hours; it can be taken back at once. */
   async function hold(line: BurnMachine) {
     try {
       const body = { on: { resourceId: line.id }, level: Math.max(1, line.level), until: null, reason: "kept on from Burn" };
-      const placed = await ask<StoredHold>("/api/holds", { method: "POST", body });
+      const placed = await ask<StoredOverride>("/api/holds", { method: "POST", body });
       const end = dayTimePlace(placed.to, zone, page.now);
       setHeld({ kind: "fine", text: `${line.name} is kept on until ${end}.`, hold: placed });
     } catch (error) {
       tell(error);
     }
   }
-  async function release({ name, hold: placed }: { name: string; hold: Pick<StoredHold, "id"> | null }) {
+  async function release({ name, hold: placed }: { name: string; hold: Pick<StoredOverride, "id"> | null }) {
     try {
       await ask(`/api/holds/${placed?.id}`, { method: "DELETE", body: {} });
       setHeld({ kind: "fine", text: `The hold on ${name} is released.`, hold: null });

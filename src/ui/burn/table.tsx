@@ -1,6 +1,7 @@
 "use client";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useRef } from "react";
+import { endWords, overriddenSign } from "@/core/rounds";
 import type { Sort } from "@/core/spend";
 import type { BurnFee, BurnGroup, BurnLine, BurnMachine, BurnRest, LifeWeek } from "@/services";
 import { AtLink } from "../as-of/at-link";
@@ -294,25 +295,11 @@ function MachineCells({ line, zone, week, now, isAsOf, onHold, onRelease }: Mach
         {line.hold ? (
           <>
             <span className="truncate">
-              {line.hold.isTrip ? (
-                "off by an idle alarm"
-              ) : (
-                <>
-                  {line.hold.isStart ? "started," : line.hold.level === 0 ? "held off" : "held on"} to{" "}
-                  {clockTime(line.hold.to, zone)}
-                </>
-              )}
+              {overriddenSign(line.hold)}
+              {line.hold.kind === "start" && ","}
+              {line.hold.kind !== "trip" && ` to ${clockTime(line.hold.to, zone)}`}
             </span>
-            <RowButton
-              label={
-                line.hold.isStart
-                  ? `End the start of ${line.name}`
-                  : line.hold.isTrip
-                    ? `End the trip of ${line.name}`
-                    : `Release the hold on ${line.name}`
-              }
-              onClick={() => onRelease(line)}
-            >
+            <RowButton label={endWords(line.hold.kind, line.name)} onClick={() => onRelease(line)}>
               ×
             </RowButton>
           </>

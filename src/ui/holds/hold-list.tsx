@@ -2,24 +2,33 @@
 import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { useState } from "react";
-import type { StoredHold } from "@/services";
+import { endWords, overriddenSign } from "@/core/rounds";
+import type { StoredOverride } from "@/services";
 import { AnswerError, ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { levelWord } from "../kit/level-word";
 import { dayTimePlace } from "../kit/when";
 
-export type HoldListProps = { holds: readonly StoredHold[]; zone: string; now: number };
+export type HoldListProps = { holds: readonly StoredOverride[]; zone: string; now: number };
 
 const LONGER_S = 7200;
 const YEAR_S = 366 * 86_400;
 
 /** A trip that no hours end lasts until somebody starts the machine. */
-function isForGood({ trip, from, to }: StoredHold): boolean {
-  return trip !== undefined && to - from > YEAR_S;
+function isForGood({ kind, from, to }: StoredOverride): boolean {
+  return kind === "trip" && to - from > YEAR_S;
 }
 
-function endWords({ isStart, trip, name }: StoredHold): string {
-  return isStart ? `End the start of ${name}` : trip ? `End the trip of ${name}` : `Release the hold on ${name}`;
+function inEffectWords({ kind, level }: StoredOverride): string {
+  switch (kind) {
+    case "hold":
+      return levelWord(level);
+    case "start":
+      return "started by a person, kept";
+    case "trip":
+    case "ready":
+      return overriddenSign({ kind, level });
+  }
 }
 
 /** Holds in effect, the first to end at the top; each can be released at once. */
@@ -52,17 +61,17 @@ export function HoldList({ holds, zone, now }: HoldListProps) {
                 )}
               </td>
               <td className="pr-3">
-                {hold.isStart ? "started by a person, kept" : hold.trip ? "off by an idle alarm" : levelWord(hold.level)} until{" "}
+                {inEffectWords(hold)} until{" "}
                 <span className="whitespace-nowrap">
                   {isForGood(hold) ? "somebody starts it" : dayTimePlace(hold.to, zone, now)}
                 </span>
               </td>
               <td className="pr-3 text-soft">
                 {hold.reason}
-                {!hold.isStart && !hold.trip && `, ${hold.person}`}
+                {hold.kind === "hold" && `, ${hold.person}`}
               </td>
               <td className="text-right">
-                {hold.isStart && (
+                {hold.kind === "start" && (
                   <Button
                     look="quiet"
                     aria-label={`Keep ${hold.name} two hours longer`}
@@ -71,8 +80,8 @@ export function HoldList({ holds, zone, now }: HoldListProps) {
                     2 h longer
                   </Button>
                 )}
-                <Button look="quiet" aria-label={endWords(hold)} onClick={() => void change(hold.id, null)}>
-                  {hold.isStart || hold.trip ? "End" : "Release"}
+                <Button look="quiet" aria-label={endWords(hold.kind, hold.name)} onClick={() => void change(hold.id, null)}>
+                  {hold.kind === "hold" ? "Release" : "End"}
                 </Button>
               </td>
             </tr>

@@ -52,7 +52,7 @@ export function firstRound({ basis, plan, schedules }: Reckoning): FirstRound {
           resources: [...byId.values()],
           fleets: [plan],
           schedules,
-          holds: basis.holds,
+          overrides: basis.holds,
           lastDue: new Map(Object.entries(basis.lastDue)),
           capabilities: capabilitiesOf(basis),
           roundEveryS: MINUTE_S,

@@ -1,3 +1,4 @@
+import { byWords } from "@/core/rounds";
 import type { OpenMachine } from "@/services";
 import { AtLink } from "../as-of/at-link";
 import { HoldForm } from "../holds/hold-form";
@@ -70,10 +71,7 @@ export function Machine(machine: MachineProps) {
               <>
                 <p className="mt-2 text-[16px]" data-testid="due">
                   Due {isAsOf ? `as of ${dayTimePlace(at, zone, now)}` : "now"}: <b>{levelWord(due.level)}</b>, by{" "}
-                  {due.decidedBy === "person's start" || due.decidedBy === "idle trip"
-                    ? `a${due.decidedBy === "idle trip" ? "n" : ""} ${due.decidedBy}`
-                    : due.decidedBy}
-                  .
+                  {byWords(due.decidedBy)}.
                 </p>
                 <Chain due={due} rows={rows} />
                 {isAsOf && at < now && (

@@ -2,7 +2,7 @@
 import { useCallback, useMemo } from "react";
 import type { HoursBy } from "@/browser/idle";
 import { hoursOver, type IdleRule, ruleWords, type SamplesHead, weekEdges } from "@/core/idle";
-import type { FleetPlan } from "@/core/plan";
+import { type FleetPlan, onlyLowers } from "@/core/plan";
 import { roughlyPerHour } from "@/core/pricing";
 import { type IdleLever, type Line, leversOf, savedPerSecond } from "@/core/projection";
 import { type Instant, MINUTE_S } from "@/core/time";
@@ -104,7 +104,7 @@ function hoursOf(head: SamplesHead, { plan, reckoning, lines, place }: Known): H
     known.set(key, at);
     return at;
   });
-  return { isByHand: plan.starts === "hand", list, of };
+  return { isByHand: onlyLowers(plan), list, of };
 }
 
 /** What happened around a trip, in words. */

@@ -4,15 +4,8 @@ import type { CompiledSchedule } from "@/core/hours";
 import { isGuarded } from "@/core/plan";
 import { roughlyPerHour } from "@/core/pricing";
 import { type Line, type PeopleUse, savedPerSecond } from "@/core/projection";
-import {
-  forecastPool,
-  layPool,
-  type PoolForecast,
-  type PoolHistory,
-  type PoolTerms,
-  peopleOver,
-  placesByName,
-} from "@/core/ready";
+import { forecastPool, layPool, type PoolForecast, type PoolHistory, type PoolTerms, peopleOver } from "@/core/ready";
+import { placesByName } from "@/core/rounds";
 import { AnswerError, ask } from "../kit/ask";
 import { capabilitiesOf, type Reckoning } from "../ledger/first-round";
 

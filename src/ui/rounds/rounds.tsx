@@ -146,11 +146,11 @@ function EndedHolds({ holds, now, zone }: { holds: Holds["ended"]; now: number; 
     <details className="mt-1 text-[13px]">
       <summary className="cursor-pointer text-soft">The last {holds.length} that ended</summary>
       <ul>
-        {holds.map(({ id, name, level, from, to, releasedAt, reason, person, isStart }) => (
+        {holds.map(({ id, name, level, from, to, releasedAt, reason, person, kind }) => (
           <li key={id} className="border-lines border-b py-0.5">
             <b>{name}</b> {levelWord(level)}, {dayAndTime(from, zone, now)} to {dayTimePlace(releasedAt ?? to, zone, now)}
-            {releasedAt !== null && (isStart ? ", ended" : ", released")}: {reason}
-            {!isStart && `, ${person}`}
+            {releasedAt !== null && (kind === "hold" ? ", released" : ", ended")}: {reason}
+            {kind === "hold" && `, ${person}`}
           </li>
         ))}
       </ul>

@@ -6,7 +6,7 @@ import { type IdleRule, ruleWords } from "@/core/idle";
 import type { FleetDraft, FleetPlan, ScheduleDraft } from "@/core/plan";
 import { decodeLines } from "@/core/projection";
 import { pooledWords } from "@/core/ready";
-import type { Follower, MissingStart, PlanVersion, ProjectionCheck, StoredHold } from "@/services";
+import type { Follower, MissingStart, PlanVersion, ProjectionCheck, StoredOverride } from "@/services";
 import { useBasis } from "../fleets/use-basis";
 import { HoldForm } from "../holds/hold-form";
 import { HoldList } from "../holds/hold-list";
@@ -46,7 +46,7 @@ export type WorkbenchProps = {
   calendars: readonly Calendar[];
   /** Region to the zone where its people live. */
   regionZones: Readonly<Record<string, string>>;
-  holds: readonly StoredHold[];
+  holds: readonly StoredOverride[];
   /** Which fleets in force follow each schedule, by its name. */
   followers: Readonly<Record<string, readonly Follower[]>>;
   /** What of it should be on by now and is not. */

@@ -1,10 +1,11 @@
 import Papa from "papaparse";
 import { providerIdOf } from "@/core/plan";
 import { formatMicros, microsOf } from "@/core/pricing";
+import { levelUnder, overriddenWords } from "@/core/rounds";
 import { formatInstant } from "@/core/time";
 import type { Person, Services } from "../../admin";
 import { burnLines } from "./page";
-import { heldWords, type PricedLine } from "./priced";
+import type { PricedLine } from "./priced";
 import type { BurnQuery } from "./query";
 
 /** What Burn shows under a query as CSV, all lines of it, in six decimals; cells that a spreadsheet would run are made harmless. */
@@ -72,8 +73,8 @@ export async function burnCsv(services: Services, person: Person, query: BurnQue
 function dueOf({ resource, hold }: PricedLine): { fleet: string; due: string; why: string } {
   return {
     fleet: resource.fleet ?? "",
-    due: resource.due === null ? "" : String(hold?.level ?? resource.due),
-    why: hold ? heldWords(hold) : resource.why,
+    due: String((hold ? levelUnder(hold, resource.due) : resource.due) ?? ""),
+    why: hold ? overriddenWords(hold) : resource.why,
   };
 }
 

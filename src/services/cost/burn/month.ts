@@ -2,8 +2,8 @@ import { type Amount, addAmounts, type MoneyView, NO_AMOUNT } from "@/core/prici
 import { DAY_S, type Instant, MINUTE_S, utcDate } from "@/core/time";
 import {
   fullInventory,
-  holdsBetween,
   livesOf,
+  overridesBetween,
   type Pool,
   type Prices,
   priceBooks,
@@ -138,7 +138,7 @@ export async function restOfMonth(pool: Pool, { world, prices }: { world: WorldA
   const age = at - (known?.value.at ?? 0);
   // From one look to the next it is what it was at the one before: the caller goes on from its `at`.
   if (known?.key === key && (world.tense === "now" ? age >= 0 && age < MINUTE_S : age === 0)) return known.value;
-  const holds = await holdsBetween(pool, { from: at, to });
+  const holds = await overridesBetween(pool, { from: at, to });
   const costs = costsAhead({ world, prices, holds, now: at, window: { from: at, to } });
   const value: MonthToCome = { at, of: (id) => costs.get(id) ?? NO_AMOUNT, ids: () => costs.keys() };
   kept.set(slot, { key, value });

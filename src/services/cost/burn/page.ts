@@ -1,10 +1,12 @@
+import type { Level } from "@/core/hours";
+import { levelUnder, overriddenWords } from "@/core/rounds";
 import { accountList, MISSING_AFTER_S, type MissingStart, missingStarts, priceBooks } from "@/store";
 import { authorise, type Person, type Services } from "../../admin";
 import { currencyOf, tagKeysOf, worldAt } from "../../inventory";
 import { filterFor, type Group, groupKey, groupsOf } from "./groups";
 import { type Cents, centsOfAll, sharedMoney, sumOf, totalsOf } from "./money-text";
 import { pickOf } from "./pick";
-import { heldWords, type Money, type Part, type PricedFee, type PricedLine, type PricedRest, priceInventory } from "./priced";
+import { type Money, type Part, type PricedFee, type PricedLine, type PricedRest, priceInventory } from "./priced";
 import type { BurnFee, BurnGroup, BurnLine, BurnMachine, BurnMoney, BurnPage, BurnQuery, BurnRest } from "./query";
 import { spotOf } from "./spot";
 
@@ -167,16 +169,20 @@ function lineOf(part: Shown, money: BurnMoney): BurnMachine | BurnRest | BurnFee
     ...money,
     isCovered,
     since: resource.runSince ?? resource.since,
-    due: hold ? (hold.level === 0 ? "off" : "on") : due === null ? "leave" : due === 0 ? "off" : "on",
-    why: hold ? heldWords(hold) : resource.why,
+    due: dueWord(hold ? levelUnder(hold, due) : due),
+    why: hold ? overriddenWords(hold) : resource.why,
     hold: hold && {
       id: hold.id,
       level: hold.level,
       to: hold.to,
       reason: hold.reason,
-      isStart: hold.isStart === true,
-      isTrip: hold.trip !== undefined,
+      kind: hold.kind,
     },
     unpriced,
   };
+}
+
+function dueWord(level: Level | null): "off" | "on" | "leave" {
+  if (level === null) return "leave";
+  return level === 0 ? "off" : "on";
 }

@@ -2,7 +2,7 @@ import type { Resource } from "@/core/plan";
 import { type Amount, type AmountPerSecond, addAmounts, amountOf, costPerSecond, NO_AMOUNT } from "@/core/pricing";
 import { cardAt } from "@/core/spend";
 import { HOUR_S, type Instant } from "@/core/time";
-import { fullInventory, isOnBurn, type Pool, type Prices, type StoredHold, type StoredResource } from "@/store";
+import { fullInventory, isOnBurn, type Pool, type Prices, type StoredOverride, type StoredResource } from "@/store";
 import type { WorldAt } from "../../inventory";
 import { cardsOf } from "../cards";
 import { endOfMonth, type MonthSoFar, type MonthToCome, monthSoFar, restOfMonth } from "./month";
@@ -23,7 +23,7 @@ export type PricedLine = Readonly<
   Money & {
     kind: "line";
     resource: StoredResource;
-    hold: StoredHold | null;
+    hold: StoredOverride | null;
     isNotDue: boolean;
     isCovered: boolean;
     unpriced: readonly string[];
@@ -146,10 +146,4 @@ function restOf({ world, prices, full, rates, month, toCome }: RestInput): Reste
     if (left.has(resource.id)) rest.push({ resource, fleet: null, perSecond: 0n as AmountPerSecond });
   }
   return rest;
-}
-
-/** Why a thing is as it is while a hold, or a person's start, speaks for it. */
-export function heldWords({ isStart, trip, person, reason }: Pick<StoredHold, "isStart" | "trip" | "person" | "reason">): string {
-  if (trip) return `off by an idle alarm: ${reason}`;
-  return isStart ? reason : `held by ${person}: ${reason}`;
 }

@@ -1,4 +1,5 @@
 import type { MoneyView } from "@/core/pricing";
+import type { OverrideKind } from "@/core/rounds";
 import type { SelectorWarning } from "@/core/selector";
 import type { Grouping, Only, Sort } from "@/core/spend";
 import type { Instant } from "@/core/time";
@@ -60,7 +61,7 @@ export type BurnMachine = Readonly<
     due: "on" | "off" | "leave";
     why: string;
     /** A hold in effect, on it or on its fleet, or its person's start; null where there is none. */
-    hold: Readonly<{ id: number; level: number; to: Instant; reason: string; isStart: boolean; isTrip: boolean }> | null;
+    hold: Readonly<{ id: number; level: number; to: Instant; reason: string; kind: OverrideKind }> | null;
     unpriced: readonly string[];
   }
 >;

@@ -7,6 +7,7 @@ import {
   type DatedCard,
   NO_RATE,
 } from "@/core/pricing";
+import { levelUnder, listedOverrides } from "@/core/rounds";
 import { cardAt, type LifeSpan, runMeter } from "@/core/spend";
 import { DAY_S, HOUR_S, type Instant } from "@/core/time";
 import {
@@ -16,7 +17,7 @@ import {
   type Prices,
   readStamps,
   room,
-  type StoredHold,
+  type StoredOverride,
   type StoredResource,
   stampKey,
 } from "@/store";
@@ -27,7 +28,7 @@ import { coverNow, type RatedFee } from "./commitments";
 /** Something that runs, with all of its money that time alone does not change. */
 export type Rated = Readonly<{
   resource: StoredResource;
-  hold: StoredHold | null;
+  hold: StoredOverride | null;
   isNotDue: boolean;
   /** A commitment pays for its compute, in whole or in part. */
   isCovered: boolean;
@@ -69,13 +70,13 @@ async function reckoned(pool: Pool, world: WorldAt, prices: Prices): Promise<Rat
   const cardsOver = cardsOf(prices, world.capabilities);
   const { covered: cover, fees } = coverNow(world, prices, { running, cardsOver });
   const keptLines = linesOf();
-  const holdOn = holdFinder(world.holds);
+  const holdOn = listedOverrides(world.holds, at);
   const lines: Rated[] = [];
   // Commitments begin and end with a UTC day; prices whenever they do.
   const today = Math.floor(at / DAY_S) * DAY_S;
   const span = { from: today, to: today + DAY_S };
   for (const resource of running) {
-    const hold = holdOn(resource);
+    const hold = holdOn(resource, resource.fleet);
     const covered = cover.get(resource.id) ?? NO_RATE;
     const known = keptLines.get(resource);
     if (known?.cardsOver === cardsOver && known.line.hold === hold && known.covered === covered) {
@@ -91,7 +92,7 @@ async function reckoned(pool: Pool, world: WorldAt, prices: Prices): Promise<Rat
     const line: Rated = {
       resource,
       hold,
-      isNotDue: (hold ? hold.level === 0 : resource.due === 0) && resource.state !== "stopping",
+      isNotDue: (hold ? levelUnder(hold, resource.due) : resource.due) === 0 && resource.state !== "stopping",
       isCovered: covered > 0n,
       unpriced: cardAt(cards, at)?.unpriced ?? [],
       perSecond,
@@ -134,20 +135,4 @@ function livesOfMany(pool: Pool, running: readonly StoredResource[], at: Instant
     many.map(({ id }) => id),
     { from: at - 1, to: at },
   );
-}
-
-/** The one that decides: its own before its fleet's, then an idle trip, then a person's start; the last placed first. */
-function holdFinder(holds: readonly StoredHold[]): (resource: StoredResource) => StoredHold | null {
-  const own = new Map<string, StoredHold>();
-  const shared = new Map<string, StoredHold>();
-  const tripped = new Map<string, StoredHold>();
-  const started = new Map<string, StoredHold>();
-  for (const hold of [...holds].reverse()) {
-    // What a pool has chosen is what is due of it, and nobody's hold.
-    if (hold.isReady) continue;
-    if (hold.resourceId !== null) (hold.isStart ? started : hold.trip ? tripped : own).set(hold.resourceId, hold);
-    if (hold.fleet !== null) shared.set(hold.fleet, hold);
-  }
-  return ({ id, fleet }) =>
-    fleet === null ? null : (own.get(id) ?? shared.get(fleet) ?? tripped.get(id) ?? started.get(id) ?? null);
 }

@@ -7,17 +7,17 @@ import {
   changesBetween,
   firstChanges,
   fullInventory,
-  holdsBetween,
   type Lives,
   livesOf,
   type MixMember,
   mixMembersOver,
+  overridesBetween,
   type Prices,
   planEdges,
   plansAt,
   priceBooks,
   type SpendDay,
-  type StoredHold,
+  type StoredOverride,
   spendDayList,
 } from "@/store";
 import type { Services } from "../../admin";
@@ -41,7 +41,7 @@ export type RealisedInput = Readonly<{
   plans: readonly PlansFrom[];
   lives: Lives;
   spend: ReadonlyMap<string, SpendDay>;
-  holdsOn: (resource: Resource, fleet: string) => readonly StoredHold[];
+  overridesOn: (resource: Resource, fleet: string) => readonly StoredOverride[];
   actionsOn: (id: string) => readonly ActionSpan[];
   evictedAt: (id: string) => readonly Instant[];
   firstAt: ReadonlyMap<string, Instant>;
@@ -62,7 +62,7 @@ export async function readRealisedDay(services: Services, day: number): Promise<
     planEdges(pool, { from: from + 1, to }),
     livesOf(pool, null, { from, to: to + 1 }),
     spendDayList(pool, { from: date, to: date }),
-    holdsBetween(pool, { from, to }),
+    overridesBetween(pool, { from, to }),
     changesBetween(pool, { from: from - DAY_S, to }),
     actionSpans(pool, { from, to }),
     mixMembersOver(pool, { from, to }),
@@ -114,7 +114,7 @@ export async function readRealisedDay(services: Services, day: number): Promise<
     plans,
     lives,
     spend: new Map(spend.map((one) => [one.resourceId, one])),
-    holdsOn: ({ id }, fleet) => [...(heldById.get(id) ?? []), ...(heldByFleet.get(fleet) ?? [])],
+    overridesOn: ({ id }, fleet) => [...(heldById.get(id) ?? []), ...(heldByFleet.get(fleet) ?? [])],
     actionsOn: (id) => actionsById.get(id) ?? [],
     evictedAt: (id) => (evictions.get(id) ?? []).map(({ at }) => at),
     firstAt: await firstChanges(pool, memberIds),

@@ -1,5 +1,5 @@
 import type { Amount } from "@/core/pricing";
-import type { Hold } from "@/core/rounds";
+import type { Override } from "@/core/rounds";
 import { HOUR_S, type Instant } from "@/core/time";
 import type { Prices } from "@/store";
 import type { StoredWorld } from "../../inventory";
@@ -12,7 +12,7 @@ export function hoursToCome(
   {
     holds,
     window: { now, from, to },
-  }: { holds: readonly Hold[]; window: Readonly<{ now: Instant; from: Instant; to: Instant }> },
+  }: { holds: readonly Override[]; window: Readonly<{ now: Instant; from: Instant; to: Instant }> },
 ): Map<Instant, Amount> {
   return stepsAhead({ world, prices, holds, now, window: { from: Math.max(now, from), to } }, HOUR_S);
 }

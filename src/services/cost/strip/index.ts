@@ -1,6 +1,6 @@
 import { type Amount, addAmounts, type MoneyView, microsOf, NO_AMOUNT } from "@/core/pricing";
 import { HOUR_S, type Instant } from "@/core/time";
-import { holdsBetween, priceBooks, storedCalendarList } from "@/store";
+import { overridesBetween, priceBooks, storedCalendarList } from "@/store";
 import { authorise, type Person, type Services } from "../../admin";
 import { currencyOf, loadWorld, withPlansAt } from "../../inventory";
 import { hoursToCome } from "./ahead";
@@ -47,7 +47,7 @@ export async function timeStrip(
   const isNear = Math.abs(at - now) < (STRIP_HOURS - 1) * HOUR_S;
   const from = (isNear ? thisHour : Math.floor(at / HOUR_S) * HOUR_S) - STRIP_HOURS * HOUR_S;
   const to = from + 2 * STRIP_HOURS * HOUR_S;
-  const holds = await holdsBetween(pool, { from: Math.min(from, now), to });
+  const holds = await overridesBetween(pool, { from: Math.min(from, now), to });
   const were = await hoursThatWere(pool, { world, from, to: Math.min(to, thisHour) });
   const window = { now, from: Math.max(from, thisHour), to };
   const come = window.from < to ? hoursToCome(world, prices, { holds, window }) : new Map<Instant, Amount>();

@@ -1,6 +1,7 @@
 import { type CompiledSchedule, expandWithLead, holidayDates } from "@/core/hours";
+import { OVERRIDES } from "@/core/rounds";
 import { DAY_S, dayNumber, type Instant, MINUTE_S, resolveLocal } from "@/core/time";
-import type { StoredCalendar, StoredHold } from "@/store";
+import type { StoredCalendar, StoredOverride } from "@/store";
 import { claimsOf, type StoredWorld } from "../../inventory";
 
 /** Something marked on the strip, `[from, to)`. */
@@ -8,11 +9,11 @@ export type Mark = Readonly<{ kind: "hold" | "holiday"; from: Instant; to: Insta
 
 type Window = Readonly<{ from: Instant; to: Instant }>;
 
-export function holdMarks(holds: readonly StoredHold[], window: Window): Mark[] {
+export function holdMarks(holds: readonly StoredOverride[], window: Window): Mark[] {
   return (
     holds
       // What an idle alarm turned off, or a pool has chosen, is on its own page: there may be hundreds.
-      .filter(({ from, to, trip, isReady }) => !trip && !isReady && from < window.to && to > window.from)
+      .filter(({ from, to, kind }) => OVERRIDES[kind].isMarked && from < window.to && to > window.from)
       .map(({ from, to, name, level, reason }) => ({
         kind: "hold",
         from: Math.max(from, window.from),

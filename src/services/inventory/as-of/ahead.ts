@@ -1,5 +1,5 @@
 import { isRunningState } from "@/core/plan";
-import { type AheadSpan, holdsOn, lifeAhead } from "@/core/rounds";
+import { type AheadSpan, lifeAhead, overridesOn } from "@/core/rounds";
 import { resourceAs, type StateOf, type StoredResource } from "@/store";
 import { type Claim, claimsOf, followingOf } from "../claims";
 import { mixesAhead } from "../mixes-ahead";
@@ -23,7 +23,7 @@ export function asTheyWillBe(asOf: AsOf): StoredResource[] {
 
 /** Lives up to the instant asked about; those of one claim that stand alike share theirs. */
 function lifeReader({ world, at, now, holds }: AsOf): (resource: StoredResource, claim: Claim) => readonly AheadSpan[] {
-  const onIt = holdsOn(holds);
+  const onIt = overridesOn(holds);
   const held = new Set(holds.map(({ resourceId }) => resourceId));
   const known = new Map<Claim, Map<string, readonly AheadSpan[]>>();
   return (resource, claim) => {

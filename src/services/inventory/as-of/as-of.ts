@@ -1,14 +1,14 @@
 import { isSchedulable, tryDraftToPlan } from "@/core/plan";
 import { type Instant, MINUTE_S } from "@/core/time";
 import {
-  holdsBetween,
   hoursBookAt,
   orderAt,
+  overridesBetween,
   type Pool,
   plansAt,
   readStamps,
   room,
-  type StoredHold,
+  type StoredOverride,
   type StoredResource,
   stampKey,
 } from "@/store";
@@ -29,17 +29,17 @@ export type WorldAt = StoredWorld &
     at: Instant;
     tense: Tense;
     /** In effect at `at`, the last placed first. */
-    holds: readonly StoredHold[];
+    holds: readonly StoredOverride[];
   }>;
 
 export async function worldAt(services: Services, asked: Instant | null): Promise<WorldAt> {
   const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
   const at = asked ?? now;
   const tense: Tense = asked === null || asked === now ? "now" : asked < now ? "past" : "ahead";
-  const holds = await holdsBetween(services.pool, { from: at, to: at + 1 });
+  const holds = await overridesBetween(services.pool, { from: at, to: at + 1 });
   if (tense === "now") return { ...world, now, at, tense, holds };
   const planned = tense === "past" ? await withPlansAt(services.pool, world, at) : world;
-  const ahead = tense === "ahead" ? await holdsBetween(services.pool, { from: now, to: at + 1 }) : holds;
+  const ahead = tense === "ahead" ? await overridesBetween(services.pool, { from: now, to: at + 1 }) : holds;
   const resources = await keptInventory(services, { world: planned, at, now, tense, holds: ahead });
   return { ...planned, now, at, tense, holds, resources, schedulable: resources.filter(isSchedulable) };
 }

@@ -1,7 +1,7 @@
 import type { Resource } from "@/core/plan";
 import { dueReader } from "@/core/rounds";
 import type { Instant } from "@/core/time";
-import type { Decided, StoredHold } from "@/store";
+import type { Decided, StoredOverride } from "@/store";
 import type { Claim } from "../claims";
 import type { StoredWorld } from "../stored";
 
@@ -14,14 +14,14 @@ export type AsOf = Readonly<{
   at: Instant;
   now: Instant;
   tense: Exclude<Tense, "now">;
-  holds: readonly StoredHold[];
+  holds: readonly StoredOverride[];
 }>;
 
 const UNCLAIMED: Decided = { due: null, fleet: null, why: "no fleet in force matches" };
 
 /** Says what is due at `at` by the chain of rules; one answer for all that nothing but their hours speaks for. */
 export function dueFinder({ world, at, holds }: AsOf): (resource: Resource, claim: Claim | null) => Decided {
-  const dueOf = dueReader({ now: at, schedules: new Map(), capabilities: world.capabilities, holds });
+  const dueOf = dueReader({ now: at, schedules: new Map(), capabilities: world.capabilities, overrides: holds });
   const held = new Set(holds.map(({ resourceId }) => resourceId));
   const shared = new Map<Claim, Decided>();
   const ask = (resource: Resource, { plan, hours }: Claim): Decided => {

@@ -1,6 +1,6 @@
 import type { FleetPlan, Resource } from "../plan";
-import { claimer } from "../rounds/claim";
-import { placesByName } from "./place";
+import { claimer } from "./claim";
+import { placesByName } from "./pool-place";
 
 /**
  * The resources with their places in the pools that they belong to, where they have none yet; the same list where no plan

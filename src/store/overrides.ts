@@ -1,11 +1,11 @@
 import type { Level } from "@/core/hours";
-import type { Hold } from "@/core/rounds";
+import { OVERRIDE_KINDS, OVERRIDES, type Override, type OverrideKind } from "@/core/rounds";
 import type { Instant } from "@/core/time";
 import type { Db } from "./pool";
 import { whole } from "./whole";
 
 /** A hold with who placed it and on what, by name. */
-export type StoredHold = Hold & Readonly<{ name: string; person: string; releasedAt: Instant | null }>;
+export type StoredOverride = Override & Readonly<{ name: string; person: string; releasedAt: Instant | null }>;
 
 type Row = {
   id: number;
@@ -18,12 +18,12 @@ type Row = {
   reason: string;
   person: string;
   released_at: Instant | null;
-  is_start: boolean;
-  trip: "stop" | "hibernate" | null;
-  is_ready: boolean;
+  kind: OverrideKind;
+  rule_key: string | null;
+  off_action: Override["offAction"];
 };
 
-function holdOf(row: Row): StoredHold {
+function holdOf(row: Row): StoredOverride {
   return {
     id: row.id,
     resourceId: row.resource_id,
@@ -35,23 +35,23 @@ function holdOf(row: Row): StoredHold {
     reason: row.reason,
     person: row.person,
     releasedAt: row.released_at,
-    ...(row.is_start ? { isStart: true as const } : {}),
-    ...(row.trip === null ? {} : { trip: { hibernates: row.trip === "hibernate" } }),
-    ...(row.is_ready ? { isReady: true as const } : {}),
+    kind: row.kind,
+    ruleKey: row.rule_key,
+    offAction: row.off_action,
   };
 }
 
 const COLUMNS = `h.id, h.resource_id, h.fleet, coalesce(r.name, h.fleet) as name, h.level, h.from_at, h.to_at, h.reason,
-  h.person, h.released_at, h.is_start, h.trip, h.is_ready`;
+  h.person, h.released_at, h.kind, h.rule_key, h.off_action`;
 
 /** An office that empties trips as many as it has desks, every evening. */
 const HOLDS_MAX = 1_000_000;
 
 /** Those that are in effect at an instant or will be, the last placed first. */
-export async function holdsFrom(db: Db, at: Instant): Promise<StoredHold[]> {
+export async function overridesFrom(db: Db, at: Instant): Promise<StoredOverride[]> {
   const { rows } = await db.query<Row>(
     `select ${COLUMNS}
-     from hold h
+     from override h
      left join resource r on r.id = h.resource_id
      where h.released_at is null and h.to_at > to_timestamp($1::double precision)
      order by h.id desc
@@ -66,11 +66,11 @@ export async function holdsFrom(db: Db, at: Instant): Promise<StoredHold[]> {
 export async function holdsAround(
   db: Db,
   { resourceId, fleet, at }: { resourceId: string; fleet: string | null; at: Instant },
-): Promise<StoredHold[]> {
+): Promise<StoredOverride[]> {
   const { rows } = await db.query<Row>(
     `select h.id, h.resource_id, h.fleet, coalesce(r.name, h.fleet) as name, h.level, h.from_at,
-       least(h.to_at, coalesce(h.released_at, h.to_at)) as to_at, h.reason, h.person, h.released_at, h.is_start, h.trip, h.is_ready
-     from hold h
+       least(h.to_at, coalesce(h.released_at, h.to_at)) as to_at, h.reason, h.person, h.released_at, h.kind, h.rule_key, h.off_action
+     from override h
      left join resource r on r.id = h.resource_id
      where (h.resource_id = $1::text or h.fleet = $2::text)
        and least(h.to_at, coalesce(h.released_at, h.to_at)) > greatest(h.from_at, to_timestamp($3::double precision))
@@ -83,11 +83,11 @@ export async function holdsAround(
 }
 
 /** Those that were or are in effect somewhere in `[from, to)`, as they then stood: one released early ends at its release. */
-export async function holdsBetween(db: Db, { from, to }: { from: Instant; to: Instant }): Promise<StoredHold[]> {
+export async function overridesBetween(db: Db, { from, to }: { from: Instant; to: Instant }): Promise<StoredOverride[]> {
   const { rows } = await db.query<Row>(
     `select h.id, h.resource_id, h.fleet, coalesce(r.name, h.fleet) as name, h.level, h.from_at,
-       least(h.to_at, coalesce(h.released_at, h.to_at)) as to_at, h.reason, h.person, h.released_at, h.is_start, h.trip, h.is_ready
-     from hold h
+       least(h.to_at, coalesce(h.released_at, h.to_at)) as to_at, h.reason, h.person, h.released_at, h.kind, h.rule_key, h.off_action
+     from override h
      left join resource r on r.id = h.resource_id
      where h.from_at < to_timestamp($2::double precision)
        and least(h.to_at, coalesce(h.released_at, h.to_at)) > greatest(h.from_at, to_timestamp($1::double precision))
@@ -100,20 +100,22 @@ export async function holdsBetween(db: Db, { from, to }: { from: Instant; to: In
 }
 
 /** The last that ended or were released, newest first; idle trips, of which there are many, stand with their alarms. */
-export async function endedHolds(db: Db, at: Instant): Promise<StoredHold[]> {
+export async function endedOverrides(db: Db, at: Instant): Promise<StoredOverride[]> {
   const { rows } = await db.query<Row>(
     `select ${COLUMNS}
-     from hold h
+     from override h
      left join resource r on r.id = h.resource_id
-     where h.trip is null and not h.is_ready and (h.released_at is not null or h.to_at <= to_timestamp($1::double precision))
+     where h.kind = any ($2::text[]) and (h.released_at is not null or h.to_at <= to_timestamp($1::double precision))
      order by coalesce(h.released_at, h.to_at) desc, h.id desc
      limit 20`,
-    [at],
+    [at, OVERRIDE_KINDS.filter((kind) => OVERRIDES[kind].isMarked)],
   );
   return rows.map(holdOf);
 }
 
-export type NewHold = Readonly<Omit<Hold, "id"> & { person: string }>;
+export type NewHold = Readonly<
+  Pick<Override, "resourceId" | "fleet" | "level" | "from" | "to" | "reason"> & { person: string; ruleKey?: string }
+>;
 
 /**
  * Returns the new hold's number, or that of one just like it that the same person placed within `sameWithinS`
@@ -126,8 +128,8 @@ export async function addHold(db: Db, hold: NewHold, sameWithinS: number): Promi
   ]);
   const same = await db.query<{ id: number }>(
     `select id
-     from hold
-     where resource_id is not distinct from $1::text and fleet is not distinct from $2::text and level = $3::integer
+     from override
+     where kind = 'hold' and resource_id is not distinct from $1::text and fleet is not distinct from $2::text and level = $3::integer
        and reason = $6::text and person = $7::text and released_at is null
        and abs(extract(epoch from from_at) - $4::double precision) <= $8::double precision
        and abs(extract(epoch from to_at) - $5::double precision) <= $8::double precision
@@ -137,11 +139,11 @@ export async function addHold(db: Db, hold: NewHold, sameWithinS: number): Promi
   );
   if (same.rows[0]) return same.rows[0].id;
   const { rows } = await db.query<{ id: number }>(
-    `insert into hold (resource_id, fleet, level, from_at, to_at, reason, person)
-     values ($1::text, $2::text, $3::integer, to_timestamp($4::double precision), to_timestamp($5::double precision),
-       $6::text, $7::text)
+    `insert into override (kind, resource_id, fleet, level, from_at, to_at, reason, person, rule_key)
+     values ('hold', $1::text, $2::text, $3::integer, to_timestamp($4::double precision), to_timestamp($5::double precision),
+       $6::text, $7::text, $8::text)
      returning id`,
-    [hold.resourceId, hold.fleet, hold.level, hold.from, hold.to, hold.reason, hold.person],
+    [hold.resourceId, hold.fleet, hold.level, hold.from, hold.to, hold.reason, hold.person, hold.ruleKey ?? null],
   );
   return (rows[0] as { id: number }).id;
 }
@@ -149,7 +151,7 @@ export async function addHold(db: Db, hold: NewHold, sameWithinS: number): Promi
 /** True when it was in effect or to come, and is now released. */
 export async function releaseHoldNow(db: Db, id: number, { person, at }: { person: string; at: Instant }): Promise<boolean> {
   const { rowCount } = await db.query(
-    `update hold
+    `update override
      set released_at = to_timestamp($2::double precision), released_by = $3::text
      where id = $1::integer and released_at is null and to_at > to_timestamp($2::double precision)`,
     [id, at, person],
@@ -160,7 +162,7 @@ export async function releaseHoldNow(db: Db, id: number, { person, at }: { perso
 /** True when it was in effect, and now ends at another instant. */
 export async function setHoldEnd(db: Db, id: number, { until, at }: { until: Instant; at: Instant }): Promise<boolean> {
   const { rowCount } = await db.query(
-    `update hold
+    `update override
      set to_at = to_timestamp($2::double precision)
      where id = $1::integer and released_at is null and to_at > to_timestamp($3::double precision)`,
     [id, until, at],

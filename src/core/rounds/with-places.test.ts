@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 import { aFleet, aMachine } from "../../../tests/support/make";
-import { withPlaces } from "./with-places";
+import { withPlaces } from ".";
 
 const POOL = aFleet({
   name: "desks",

@@ -1,7 +1,7 @@
-import type { Hold } from "./due";
+import type { Override } from "./override";
 
 /** Finds the holds on a resource and on its fleet among many: they are sorted by what they are on, once. */
-export function holdsOn<H extends Pick<Hold, "resourceId" | "fleet">>(
+export function overridesOn<H extends Pick<Override, "resourceId" | "fleet">>(
   holds: readonly H[],
 ): (resourceId: string, fleet: string | null) => readonly H[] {
   const onResource = groupedBy(holds, ({ resourceId }) => resourceId);
