@@ -1,5 +1,5 @@
 import { runMigrations } from "graphile-worker";
-import { connectAccounts, DEMO_PERSON, loadPlan, migrateDatabase, openServices, ROUNDS_WORKER, runRound } from "@/services";
+import { connectAccounts, DEMO_ACTOR, loadPlan, migrateDatabase, openServices, runRound, WORKER } from "@/services";
 import { CROWD_EDGE, CROWD_PLAN, CROWD_START, crowdAccounts } from "./crowd-accounts";
 
 /**
@@ -27,15 +27,15 @@ const timed = async (at: number) => {
   await stepTo(at);
   firstActMs = null;
   const begin = performance.now();
-  await runRound(services, ROUNDS_WORKER, "act");
+  await runRound(services, WORKER, "act");
   return { roundMs: performance.now() - begin, lagMs: firstActMs === null ? null : firstActMs - begin };
 };
 
-await migrateDatabase(services, DEMO_PERSON, "db/migrations");
+await migrateDatabase(services, DEMO_ACTOR, "db/migrations");
 await runMigrations({ pgPool: services.pool });
-await connectAccounts(services, DEMO_PERSON, crowdAccounts(standinUrl));
+await connectAccounts(services, DEMO_ACTOR, crowdAccounts(standinUrl));
 const first = await timed(CROWD_START);
-await loadPlan(services, DEMO_PERSON, { text: CROWD_PLAN, inForce: ["late-shift", "crowd"] });
+await loadPlan(services, DEMO_ACTOR, { text: CROWD_PLAN, inForce: ["late-shift", "crowd"] });
 const decided = await timed(CROWD_START + 60);
 await timed(CROWD_EDGE - 120);
 const quiet = await timed(CROWD_EDGE - 60);

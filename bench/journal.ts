@@ -1,4 +1,4 @@
-import { DEMO_PERSON, searchJournal } from "@/services";
+import { DEMO_ACTOR, searchJournal } from "@/services";
 import { startHere } from "../tests/support/weeks/standin-here";
 import { medianMsAsync, report } from "./measure";
 
@@ -30,7 +30,7 @@ export async function benchJournal(yardstick: number): Promise<void> {
   try {
     for (const statement of FILLED) await services.pool.query(statement);
     for (const [what, query] of SEARCHES) {
-      const ms = await medianMsAsync(() => searchJournal(services, DEMO_PERSON, query), { runs: 5 });
+      const ms = await medianMsAsync(() => searchJournal(services, DEMO_ACTOR, query), { runs: 5 });
       report({
         name: `journal of ten million decisions searched: ${what}`,
         figure: `${ms.toFixed(0)} ms, ${(ms / yardstick).toFixed(1)} yardsticks`,

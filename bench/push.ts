@@ -3,7 +3,7 @@ import { pipeline } from "node:stream/promises";
 import { from as copyFrom } from "pg-copy-streams";
 import { chooseReady, type PoolMachine } from "@/core/ready";
 import { REQUEST } from "@/provider/otlp/schema";
-import { DEMO_PERSON, makeSource, receivePush, type Services } from "@/services";
+import { DEMO_ACTOR, makeSource, receivePush, type Services } from "@/services";
 import { readClouds } from "@/services/inventory";
 import { startHere } from "../tests/support/weeks/standin-here";
 import { MANY_MACHINES } from "./burn";
@@ -22,7 +22,7 @@ export async function benchPush(yardstick: number): Promise<void> {
     await readClouds(services, START);
     await services.pool.query(MANY_MACHINES, [MACHINES]);
     const ids = Array.from({ length: MACHINES }, (_, i) => `many-${i + 1}`);
-    const made = await makeSource(services, DEMO_PERSON, { name: "all", url: null, queries: [], naming: NAMING, stepS: 60 });
+    const made = await makeSource(services, DEMO_ACTOR, { name: "all", url: null, queries: [], naming: NAMING, stepS: 60 });
     const push = pusher(services, made.key ?? "");
     let minute = 0;
     const body = (metrics: number) => protobufOf(ids, { metrics, at: START - 3_600 + 60 * minute++ });

@@ -1,4 +1,4 @@
-import { burnPage, closeSpendDays, DEMO_PERSON, loadPlan, ROUNDS_WORKER, realiseDays, runRound } from "@/services";
+import { burnPage, closeSpendDays, DEMO_ACTOR, loadPlan, realiseDays, runRound, WORKER } from "@/services";
 import { loadWorld, readClouds } from "@/services/inventory";
 import { EVERYTHING } from "../tests/support/burn-query";
 import { PLAN } from "../tests/support/weeks/hours";
@@ -44,12 +44,12 @@ export async function benchScale(): Promise<void> {
 async function measured({ services, keeper }: Here, size: number): Promise<Record<string, number>> {
   const { pool } = services;
   await readClouds(services, START);
-  await loadPlan(services, DEMO_PERSON, { text: PLAN, inForce: ["desks-oslo", "archive-index"] });
-  await runRound(services, ROUNDS_WORKER, "act");
+  await loadPlan(services, DEMO_ACTOR, { text: PLAN, inForce: ["desks-oslo", "archive-index"] });
+  await runRound(services, WORKER, "act");
   await pool.query(MANY_MACHINES, [size]);
   await pool.query(LIVES);
   await pool.query("analyze resource, state_change");
-  await closeSpendDays(services, ROUNDS_WORKER);
+  await closeSpendDays(services, WORKER);
   keeper.stepTo(START + 2 * DAY_S + 1800);
   await pool.query("update account set read_at = to_timestamp($1::double precision)", [keeper.now()]);
   const figures: Record<string, number> = {};
@@ -58,12 +58,12 @@ async function measured({ services, keeper }: Here, size: number): Promise<Recor
     await work();
     figures[what] = performance.now() - begin;
   };
-  await time("two days closed", () => closeSpendDays(services, ROUNDS_WORKER));
-  await time("savings of their days measured", () => realiseDays(services, ROUNDS_WORKER));
-  await time("the first look at Burn", () => burnPage(services, DEMO_PERSON, QUERY));
+  await time("two days closed", () => closeSpendDays(services, WORKER));
+  await time("savings of their days measured", () => realiseDays(services, WORKER));
+  await time("the first look at Burn", () => burnPage(services, DEMO_ACTOR, QUERY));
   await pool.query("update resource set level = level where id = 'many-1'");
   await time("the inventory read again after one change", () => loadWorld(services));
-  await time("a look at Burn after it", () => burnPage(services, DEMO_PERSON, QUERY));
+  await time("a look at Burn after it", () => burnPage(services, DEMO_ACTOR, QUERY));
   return figures;
 }
 

@@ -25,9 +25,16 @@ await app.prepare();
 const answer = app.getRequestHandler();
 const server = createServer({ keepAliveTimeout: KEEP_ALIVE_MS }, (request, response) => {
   if (VERBS.has(request.method ?? "")) return void answer(request, response);
-  response.writeHead(405, { allow: [...VERBS].join(", "), "content-type": "application/json", connection: "close" });
+  response.writeHead(405, { allow: [...VERBS].join(", "), "content-type": "application/problem+json", connection: "close" });
   response.end(
-    JSON.stringify({ error: { code: "invalid", message: `${request.method} is no verb that is answered here.`, fields: [] } }),
+    JSON.stringify({
+      type: "about:blank",
+      title: "Not allowed here",
+      status: 405,
+      code: "invalid",
+      detail: `${request.method} is no verb that is answered here.`,
+      fields: [],
+    }),
   );
 });
 server.on("error", (error) => giveUp(`the web application cannot listen on port ${port}: ${error.message}`));

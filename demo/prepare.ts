@@ -1,6 +1,6 @@
 import { readFileSync } from "node:fs";
 import { parseArgs } from "node:util";
-import { connectAccounts, DEMO_PERSON, loadPlan, openServices, saveReport, setOwnersMail } from "@/services";
+import { connectAccounts, DEMO_ACTOR, loadPlan, openServices, saveReport, setOwnersMail } from "@/services";
 import { prepareDatabase } from "../src/worker/prepare-database";
 import { ACCOUNTS } from "./accounts";
 import { IN_FORCE, OWNERS, REPORT } from "./world";
@@ -16,9 +16,9 @@ await services.pool.end();
 async function loadDemo(standinUrl: string): Promise<void> {
   // The stand-in takes a free port at every start, so its address is written each time.
   const accounts = ACCOUNTS.map(({ name, provider, key }) => ({ name, provider, key, baseUrl: `${standinUrl}/${provider}` }));
-  const isNew = await connectAccounts(services, DEMO_PERSON, accounts);
+  const isNew = await connectAccounts(services, DEMO_ACTOR, accounts);
   if (!isNew) return;
-  await loadPlan(services, DEMO_PERSON, { text: readFileSync("demo/plan.yaml", "utf8"), inForce: IN_FORCE });
-  await setOwnersMail(services, DEMO_PERSON, OWNERS);
-  await saveReport(services, DEMO_PERSON, { id: null, version: 0, draft: REPORT });
+  await loadPlan(services, DEMO_ACTOR, { text: readFileSync("demo/plan.yaml", "utf8"), inForce: IN_FORCE });
+  await setOwnersMail(services, DEMO_ACTOR, OWNERS);
+  await saveReport(services, DEMO_ACTOR, { id: null, version: 0, draft: REPORT });
 }

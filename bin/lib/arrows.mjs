@@ -28,7 +28,56 @@ export function wrongArrows() {
       if (problem) wrong.push(`${file}: imports ${target}: ${problem}`);
     }
   }
-  return [...wrong, ...circlesOf(imports)];
+  return [
+    ...wrong,
+    ...circlesOf(imports),
+    ...folderCirclesOf(imports),
+    ...files.flatMap((file) => wrongRoutes(file, readFileSync(join(ROOT, file), "utf8"))),
+  ];
+}
+
+/** What a file exports as a route handler or a server action that was not made by `route()`: nothing else asks for a right. */
+export function wrongRoutes(file, text) {
+  const wrong = [];
+  if (/^\s*["']use server["']/m.test(text)) wrong.push(`${file}: a server action: write a route, which asks for a right`);
+  if (!/^src\/app\/.*\/route\.ts$/.test(file)) return wrong;
+  const verbs = "GET|HEAD|POST|PUT|PATCH|DELETE|OPTIONS";
+  for (const [, verb] of text.matchAll(new RegExp(`export (?:async )?function (${verbs})\\b`, "g")))
+    wrong.push(`${file}: ${verb} is not made by route()`);
+  for (const [, verb, made] of text.matchAll(new RegExp(`export const (${verbs}) = (\\w*)`, "g")))
+    if (made !== "route") wrong.push(`${file}: ${verb} is not made by route()`);
+  return wrong;
+}
+
+/** Folders of the core and of the interface that know each other in a circle, by what is there at run time. A folder's tests do not count. */
+export function folderCirclesOf(imports) {
+  const roomOf = (file) => /^(src\/(?:core|ui|services)\/[^/]+)\//.exec(file)?.[1] ?? null;
+  const arrows = new Map();
+  for (const [file, list] of imports) {
+    const from = roomOf(file);
+    for (const { target, isTypeOnly } of list) {
+      // By its door a folder is named without a file: src/core/rounds.
+      const to = roomOf(`${target}/`);
+      if (from === null || to === null || from === to || isTypeOnly) continue;
+      arrows.set(from, (arrows.get(from) ?? new Set()).add(to));
+    }
+  }
+  return circlesIn(arrows);
+}
+
+/** Each circle in a graph once, as a sentence. */
+function circlesIn(arrows) {
+  const found = [];
+  const done = new Set();
+  const visit = (room, trail) => {
+    if (trail.includes(room))
+      return found.push(`a circle of folders: ${[...trail.slice(trail.indexOf(room)), room].join(" -> ")}`);
+    if (done.has(room)) return;
+    for (const next of arrows.get(room) ?? []) visit(next, [...trail, room]);
+    done.add(room);
+  };
+  for (const room of arrows.keys()) visit(room, []);
+  return found;
 }
 
 /** What is wrong with one import, or null. */

@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import { circlesOf, judge } from "./arrows.mjs";
+import { circlesOf, folderCirclesOf, judge, wrongRoutes } from "./arrows.mjs";
 
 test.each([
   ["src/core/hours/expand.ts", "src/store/pool", false, "core does not know store"],
@@ -28,4 +28,25 @@ test("a circle of imports is found, and types alone make none", () => {
     ]);
   expect(circlesOf(imports(false))).toEqual(["a circle: a.ts -> b.ts -> c.ts -> a.ts"]);
   expect(circlesOf(imports(true))).toEqual([]);
+});
+
+test("a circle of folders is found though no file is in one, and types alone make none", () => {
+  const imports = (isTypeOnly: boolean) =>
+    new Map([
+      ["src/core/rounds/decide.ts", [{ target: "src/core/ready/place", isTypeOnly }]],
+      ["src/core/ready/place.ts", []],
+      ["src/core/ready/with-places.ts", [{ target: "src/core/rounds", isTypeOnly: false }]],
+      ["src/core/rounds/index.ts", []],
+    ]);
+  expect(folderCirclesOf(imports(false))).toEqual(["a circle of folders: src/core/rounds -> src/core/ready -> src/core/rounds"]);
+  expect(folderCirclesOf(imports(true))).toEqual([]);
+});
+
+test("a route that was not made by route() is found, and so is a server action", () => {
+  const file = "src/app/api/holds/route.ts";
+  expect(wrongRoutes(file, 'export const POST = route("hold", onOf, schema, place);')).toEqual([]);
+  expect(wrongRoutes(file, "export async function POST(request) {}")).toEqual([`${file}: POST is not made by route()`]);
+  expect(wrongRoutes(file, "export const GET = () => new Response();")).toEqual([`${file}: GET is not made by route()`]);
+  expect(wrongRoutes(file, "export const DELETE = handler(x);")).toEqual([`${file}: DELETE is not made by route()`]);
+  expect(wrongRoutes("src/ui/x.ts", '"use server";\nexport async function f() {}')).toHaveLength(1);
 });

@@ -28,6 +28,8 @@ declare module "*/bin/lib/debian.mjs" {
 }
 declare module "*/arrows.mjs" {
   export function judge(file: string, target: string, isTypeOnly: boolean): string | null;
+  export function folderCirclesOf(imports: ReadonlyMap<string, readonly { target: string; isTypeOnly: boolean }[]>): string[];
+  export function wrongRoutes(file: string, text: string): string[];
   export function circlesOf(imports: ReadonlyMap<string, readonly { target: string; isTypeOnly: boolean }[]>): string[];
 }
 declare module "*/bin/lib/postgres.mjs" {

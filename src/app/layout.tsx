@@ -8,7 +8,7 @@ import { Bar } from "@/ui/bar/bar";
 import { TimeStrip } from "@/ui/time-strip/time-strip";
 import "./globals.css";
 import { asOne } from "./as-one";
-import { person, services } from "./services";
+import { actor, services } from "./services";
 import { shownZones } from "./zone";
 
 export const metadata: Metadata = { title: "Umbrik", description: "What runs, what it costs, and what to do about it." };
@@ -17,7 +17,7 @@ export const dynamic = "force-dynamic";
 export default async function Layout({ children }: { children: ReactNode }) {
   const [theme, [reading, needs], { zones, shown }] = await Promise.all([
     cookies().then((jar) => (jar.get("umbrik-theme")?.value === "dark" ? "dark" : "light")),
-    asOne(`frame ${person().name}`, () => Promise.all([readClock(services(), person()), attention(services(), person())])),
+    asOne(`frame ${actor().name}`, () => Promise.all([readClock(services(), actor()), attention(services(), actor())])),
     shownZones(),
   ]);
   return (
@@ -26,7 +26,7 @@ export default async function Layout({ children }: { children: ReactNode }) {
         <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-30 focus:bg-raised focus:p-2">
           To the content
         </a>
-        <Bar personName={person().name} />
+        <Bar personName={actor().name} />
         <TimeStrip reading={reading} zones={zones} shown={shown} />
         <Attention lines={needs} zone={shown[0] ?? "UTC"} now={reading.now} />
         <AsOfFrame zone={shown[0] ?? "UTC"}>{children}</AsOfFrame>

@@ -1,5 +1,5 @@
 import "server-only";
-import { DEMO_PERSON, openServices, type Person, type Services } from "@/services";
+import { type Actor, DEMO_ACTOR, openServices, type Services } from "@/services";
 
 const holder = globalThis as { umbrikServices?: Services };
 
@@ -10,6 +10,6 @@ export function services(): Services {
 }
 
 /** Who is asking. One built-in person until accounts exist. */
-export function person(): Person {
-  return DEMO_PERSON;
+export function actor(): Actor {
+  return DEMO_ACTOR;
 }

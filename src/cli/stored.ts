@@ -1,12 +1,11 @@
 import { createReadStream, existsSync } from "node:fs";
 import { basename } from "node:path";
 import {
-  DEMO_PERSON,
+  DEMO_ACTOR,
   exportFocus,
   openImport,
   openServices,
   RefusedError,
-  ROUNDS_WORKER,
   spendNow as readSpendNow,
   receiveImport,
   reportsView,
@@ -14,6 +13,7 @@ import {
   type Services,
   sendNow,
   spendOfDay,
+  WORKER,
 } from "@/services";
 import { readFlags } from "./flags";
 import { noAnswer, wrongUse } from "./problem";
@@ -38,13 +38,13 @@ async function withServices<T>(work: (services: Services) => Promise<T>): Promis
 /** `spend now` */
 export function spendNow(args: readonly string[]): Promise<unknown> {
   readFlags(args, {});
-  return withServices((services) => readSpendNow(services, DEMO_PERSON));
+  return withServices((services) => readSpendNow(services, DEMO_ACTOR));
 }
 
 /** `spend day --date YYYY-MM-DD` */
 export function spendDay(args: readonly string[]): Promise<unknown> {
   const { date } = readFlags(args, { date: "required" });
-  return withServices((services) => spendOfDay(services, DEMO_PERSON, date));
+  return withServices((services) => spendOfDay(services, DEMO_ACTOR, date));
 }
 
 const REFUSALS = 20;
@@ -55,14 +55,14 @@ export function focusImport([path, ...args]: readonly string[]): Promise<unknown
   readFlags(args, {});
   if (!existsSync(path)) wrongUse(`${path}: no such file`);
   return withServices(async (services) => {
-    const id = await receiveImport(services, DEMO_PERSON, {
+    const id = await receiveImport(services, DEMO_ACTOR, {
       fileName: basename(path),
       bytes: createReadStream(path),
       isQueued: false,
     });
-    const done = await runImport(services, ROUNDS_WORKER, id);
+    const done = await runImport(services, WORKER, id);
     if (done.status === "refused") return noAnswer(`${path}: ${done.error}`);
-    const { refusals } = await openImport(services, DEMO_PERSON, id);
+    const { refusals } = await openImport(services, DEMO_ACTOR, id);
     const { status, linesTaken, linesRefused, billed, currency, firstDay, lastDay } = done;
     return {
       import: id,
@@ -84,7 +84,7 @@ export function focusExport(args: readonly string[]): Promise<unknown> {
   if (flags.import !== undefined && !/^\d{1,9}$/.test(flags.import)) wrongUse(`--import "${flags.import}": expected a number`);
   return withServices(async (services) => {
     const request = { from: flags.from, to: flags.to, importId: Number(flags.import ?? 0) };
-    for await (const piece of exportFocus(services, DEMO_PERSON, request)) await writePiece(piece);
+    for await (const piece of exportFocus(services, DEMO_ACTOR, request)) await writePiece(piece);
     return WRITTEN;
   });
 }
@@ -93,7 +93,7 @@ export function focusExport(args: readonly string[]): Promise<unknown> {
 export function reportSend(args: readonly string[]): Promise<unknown> {
   const flags = readFlags(args, { report: "required", to: "optional" });
   return withServices(async (services) => {
-    const { reports } = await reportsView(services, DEMO_PERSON);
+    const { reports } = await reportsView(services, DEMO_ACTOR);
     const report = reports.find(({ name }) => name === flags.report);
     if (!report)
       return noAnswer(
@@ -101,6 +101,6 @@ export function reportSend(args: readonly string[]): Promise<unknown> {
       );
     const recipient = flags.to === undefined ? null : report.recipients.find(({ address }) => address === flags.to);
     if (recipient === undefined) return noAnswer(`${flags.to} does not get "${report.name}"`);
-    return sendNow(services, DEMO_PERSON, { reportId: report.id, recipientId: recipient?.id ?? null });
+    return sendNow(services, DEMO_ACTOR, { reportId: report.id, recipientId: recipient?.id ?? null });
   });
 }

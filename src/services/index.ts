@@ -1,7 +1,11 @@
 export {
+  type Actor,
+  actorNamed,
   askForDaily,
+  authorise,
   connectAccounts,
-  DEMO_PERSON,
+  DEMO_ACTOR,
+  ESTATE,
   emptyDatabase,
   ensureSigningKey,
   isAnswering,
@@ -12,12 +16,13 @@ export {
   migrateDatabase,
   NotAllowedError,
   openServices,
-  type Person,
   ProviderError,
   RefusedError,
-  ROUNDS_WORKER,
+  type Right,
   readiness,
+  type Scope,
   type Services,
+  WORKER,
 } from "./admin";
 export {
   addCommitment,

@@ -1,6 +1,6 @@
 import { setTimeout } from "node:timers/promises";
 import { log } from "@/log";
-import { openServices, ROUNDS_WORKER, resumeImports } from "@/services";
+import { openServices, resumeImports, WORKER } from "@/services";
 import { taskList } from "./jobs";
 import { queueLoop } from "./queue";
 import { roundsLoop } from "./rounds-loop";
@@ -18,7 +18,7 @@ process.on("unhandledRejection", (error) => log.error({ err: error }, "left behi
 async function resume(): Promise<void> {
   while (!stopping.signal.aborted) {
     try {
-      await resumeImports(services, ROUNDS_WORKER);
+      await resumeImports(services, WORKER);
       return;
     } catch (error) {
       log.error({ err: error }, "the worker cannot begin yet; it tries again");

@@ -1,5 +1,5 @@
 import { parseArgs } from "node:util";
-import { connectAccounts, DEMO_PERSON, openServices } from "@/services";
+import { connectAccounts, DEMO_ACTOR, openServices } from "@/services";
 import { readAccounts } from "./accounts-file";
 import { prepareDatabase } from "./prepare-database";
 
@@ -12,5 +12,5 @@ const { values } = parseArgs({ options: { fresh: { type: "boolean", default: fal
 const accounts = process.env.UMBRIK_ACCOUNTS ? readAccounts(process.env.UMBRIK_ACCOUNTS) : [];
 const services = openServices(process.env);
 await prepareDatabase(services, { isFresh: values.fresh });
-await connectAccounts(services, DEMO_PERSON, accounts);
+await connectAccounts(services, DEMO_ACTOR, accounts);
 await services.pool.end();

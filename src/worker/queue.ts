@@ -1,7 +1,7 @@
 import { setTimeout } from "node:timers/promises";
 import { Logger, type Runner, run, type TaskList } from "graphile-worker";
 import { log } from "@/log";
-import { keepQueue, ROUNDS_WORKER, type Services } from "@/services";
+import { keepQueue, type Services, WORKER } from "@/services";
 
 const FIRST_WAIT_MS = 500;
 const LONGEST_WAIT_MS = 15_000;
@@ -28,7 +28,7 @@ export async function queueLoop(services: Services, taskList: TaskList, signal: 
 async function untilItBreaks(services: Services, taskList: TaskList, signal: AbortSignal): Promise<void> {
   let runner: Runner | null = null;
   const workers = new Set<string>();
-  const live = () => void keepQueue(services, ROUNDS_WORKER, [...workers]).catch(() => {});
+  const live = () => void keepQueue(services, WORKER, [...workers]).catch(() => {});
   const timer = setInterval(live, LIFE_EVERY_MS);
   const stop = () => void runner?.stop().catch(() => {});
   try {

@@ -1,15 +1,7 @@
 import { setTimeout } from "node:timers/promises";
 import { DAY_S } from "@/core/time";
 import { log } from "@/log";
-import {
-  askForDaily,
-  issueDueReports,
-  ROUNDS_WORKER,
-  runDueRound,
-  type Services,
-  tellWhatHappened,
-  waitForRounds,
-} from "@/services";
+import { askForDaily, issueDueReports, runDueRound, type Services, tellWhatHappened, WORKER, waitForRounds } from "@/services";
 
 /** How often the clock is looked at. A demo's clock may go an hour a second; a round still takes its time. */
 const LOOK_EVERY_MS = 250;
@@ -25,14 +17,14 @@ export async function roundsLoop(services: Services, signal: AbortSignal): Promi
   while (!signal.aborted) {
     try {
       const { now, waitAt, isDemo } = await services.clock.read();
-      const isRun = (await runDueRound(services, ROUNDS_WORKER)) !== null;
-      if (isDemo && (isRun || now === waitAt)) await waitForRounds(services, ROUNDS_WORKER, await services.clock.read());
+      const isRun = (await runDueRound(services, WORKER)) !== null;
+      if (isDemo && (isRun || now === waitAt)) await waitForRounds(services, WORKER, await services.clock.read());
       if (isRun) {
-        await issueDueReports(services, ROUNDS_WORKER);
-        await tellWhatHappened(services, ROUNDS_WORKER);
+        await issueDueReports(services, WORKER);
+        await tellWhatHappened(services, WORKER);
       }
       const today = Math.floor(now / DAY_S);
-      if (today !== dailyOf) await askForDaily(services, ROUNDS_WORKER);
+      if (today !== dailyOf) await askForDaily(services, WORKER);
       dailyOf = today;
       failures = 0;
     } catch (error) {

@@ -6,7 +6,7 @@ import {
   closeSpendDays,
   comingEdges,
   createFleet,
-  DEMO_PERSON,
+  DEMO_ACTOR,
   fleetSummaries,
   journalPage,
   keepDraft,
@@ -22,6 +22,7 @@ import {
   type Services,
   strayPage,
   timeStrip,
+  WORKER,
 } from "@/services";
 import { saveChanges } from "@/store";
 import { startWorld, type TestWorld } from "../support/world";
@@ -33,7 +34,7 @@ const START = at(11, 5);
 beforeAll(async () => {
   world = await startWorld();
   services = world.services;
-  await runRound(services, DEMO_PERSON, "act");
+  await runRound(services, DEMO_ACTOR, "act");
 });
 afterAll(() => world.close());
 
@@ -58,7 +59,7 @@ const QUERY = {
   limit: 500,
 } as const;
 const runningAt = async (t: number | null, filter: string) => {
-  const { lines } = await burnPage(services, DEMO_PERSON, { ...QUERY, filters: [filter], at: t });
+  const { lines } = await burnPage(services, DEMO_ACTOR, { ...QUERY, filters: [filter], at: t });
   return lines.flatMap((line) => (line.kind === "machine" ? [line] : []));
 };
 
@@ -74,47 +75,47 @@ test("what the coming hours do is seen before they come, clock change and rest d
 test("a hold that is placed counts ahead, to its end and not beyond", async () => {
   const [machine] = await runningAt(null, "name = archive-index-02");
   const hold = { on: { resourceId: machine?.id ?? "" }, level: 9, until: at(13, 12), reason: "index" };
-  await placeHold(services, DEMO_PERSON, hold);
+  await placeHold(services, DEMO_ACTOR, hold);
   expect((await runningAt(at(13, 11), "name = archive-index-02"))[0]).toMatchObject({ level: 9, hold: { reason: "index" } });
   expect((await runningAt(at(13, 13), "name = archive-index-02"))[0]).toMatchObject({ level: 2, hold: null });
-  const strip = await timeStrip(services, DEMO_PERSON, { at: at(13, 12) });
+  const strip = await timeStrip(services, DEMO_ACTOR, { at: at(13, 12) });
   expect(strip.marks.filter(({ kind }) => kind === "hold")).toMatchObject([{ to: at(13, 12) }]);
 });
 
 test("the past is told by the plans of then: before a plan was in force nothing was due", async () => {
   expect((await runningAt(START - 3600, "name = archive-index-01"))[0]).toMatchObject({ fleet: "", due: "leave" });
   expect((await runningAt(null, "name = archive-index-01"))[0]).toMatchObject({ fleet: "archive-index", due: "on" });
-  const then = await fleetSummaries(services, DEMO_PERSON, START - 3600);
+  const then = await fleetSummaries(services, DEMO_ACTOR, START - 3600);
   expect(then.every(({ isInForce }) => !isInForce)).toBe(true);
-  expect((await fleetSummaries(services, DEMO_PERSON)).filter(({ isInForce }) => isInForce)).toHaveLength(2);
+  expect((await fleetSummaries(services, DEMO_ACTOR)).filter(({ isInForce }) => isInForce)).toHaveLength(2);
 });
 
 test("a fleet that is put in force is seen at work ahead: its desks go off at night and come back, hibernated between", async () => {
-  const id = await createFleet(services, DEMO_PERSON, { name: "oslo", select: "team = draughting and region = fjord-1" });
-  const open = await openWorkbench(services, DEMO_PERSON, id);
+  const id = await createFleet(services, DEMO_ACTOR, { name: "oslo", select: "team = draughting and region = fjord-1" });
+  const open = await openWorkbench(services, DEMO_ACTOR, id);
   const draft = {
     ...open.fleet.draft,
     offAction: "hibernate" as const,
     hours: "oslo-hours",
     schedule: { name: "oslo-hours", zone: "Europe/Oslo", outside: "off", rows: [{ day: "workdays", spans: ["07:30-18:00"] }] },
   };
-  const version = await keepDraft(services, DEMO_PERSON, { id, draft, version: open.fleet.version });
-  await putInForce(services, DEMO_PERSON, { id, version, why: "nights", confirmedStops: 100 });
-  await runRound(services, DEMO_PERSON, "act");
+  const version = await keepDraft(services, DEMO_ACTOR, { id, draft, version: open.fleet.version });
+  await putInForce(services, DEMO_ACTOR, { id, version, why: "nights", confirmedStops: 100 });
+  await runRound(services, DEMO_ACTOR, "act");
   const night = await runningAt(at(11, 22), "team = draughting and region = fjord-1");
   const noon = await runningAt(at(12, 11), "team = draughting and region = fjord-1");
   expect(night).toEqual([]);
   expect(noon).toHaveLength(28);
   expect(noon.every(({ since }) => since <= at(12, 11))).toBe(true);
   expect(noon.filter(({ since }) => since === at(12, 6, 30)).length, "those that rise at half past seven").toBeGreaterThan(5);
-  const summary = (await fleetSummaries(services, DEMO_PERSON, at(12, 11))).find(({ name }) => name === "oslo");
+  const summary = (await fleetSummaries(services, DEMO_ACTOR, at(12, 11))).find(({ name }) => name === "oslo");
   expect(summary).toMatchObject({ matches: 28, running: 28 });
 });
 
 test("a round of another instant is rehearsed: what it would find, by what is in force then, and nothing is sent", async () => {
   const rehearsed = async (t: number) => {
-    const { id } = await askForRound(services, DEMO_PERSON, { mode: "rehearse", fleet: "oslo", at: t });
-    return openRound(services, DEMO_PERSON, { id: id ?? 0, offset: 0 });
+    const { id } = await askForRound(services, DEMO_ACTOR, { mode: "rehearse", fleet: "oslo", at: t });
+    return openRound(services, DEMO_ACTOR, { id: id ?? 0, offset: 0 });
   };
   const evening = await rehearsed(at(12, 17));
   expect(evening.round).toMatchObject({ mode: "rehearse", at: at(12, 17), sent: 28, braked: 0, resources: 28 });
@@ -126,7 +127,7 @@ test("a round of another instant is rehearsed: what it would find, by what is in
     count: 28,
   });
   expect((await rehearsed(START - 3600)).round, "before anything was in force").toMatchObject({ sent: 0, resources: 0 });
-  await expect(askForRound(services, DEMO_PERSON, { mode: "act", at: at(12, 17) })).rejects.toThrow("acts as of now");
+  await expect(askForRound(services, DEMO_ACTOR, { mode: "act", at: at(12, 17) })).rejects.toThrow("acts as of now");
   const sent = await services.pool.query("select from action where recorded_at > to_timestamp($1::double precision)", [
     at(11, 12),
   ]);
@@ -134,8 +135,8 @@ test("a round of another instant is rehearsed: what it would find, by what is in
 });
 
 test("an edge that a holiday takes away is listed as one that does not come", async () => {
-  await loadPlan(services, DEMO_PERSON, { text: EASTER, inForce: ["south"] });
-  const edges = await comingEdges(services, DEMO_PERSON, { at: at(24, 0) });
+  await loadPlan(services, DEMO_ACTOR, { text: EASTER, inForce: ["south"] });
+  const edges = await comingEdges(services, DEMO_ACTOR, { at: at(24, 0) });
   const own = edges.filter(({ fleet }) => fleet === "south");
   expect(own.filter(({ at: t }) => t < at(26, 0)).map(({ at: t, to, fallsAway }) => [t, to, fallsAway])).toEqual([
     [at(24, 8), 1, false],
@@ -146,7 +147,7 @@ test("an edge that a holiday takes away is listed as one that does not come", as
 });
 
 test("the workbench, the edges, the journal and strays answer as of then too", async () => {
-  const basis = await projectionBasis(services, DEMO_PERSON, {
+  const basis = await projectionBasis(services, DEMO_ACTOR, {
     selector: "team = draughting and region = fjord-1",
     fleetId: null,
     at: at(12, 11),
@@ -154,11 +155,11 @@ test("the workbench, the edges, the journal and strays answer as of then too", a
   expect(basis.now).toBe(at(12, 11));
   expect(basis.lines.every(({ resource }) => resource.level === 1)).toBe(true);
   expect(basis.days.at(-1), "the last whole day before then").toBe(Math.floor(at(12, 11) / 86_400) - 1);
-  const [edge] = await comingEdges(services, DEMO_PERSON, { limit: 1, at: at(20, 0) });
+  const [edge] = await comingEdges(services, DEMO_ACTOR, { limit: 1, at: at(20, 0) });
   expect(edge?.at).toBeGreaterThan(at(20, 0));
-  const before = await journalPage(services, DEMO_PERSON, { before: null, at: START - 1 });
+  const before = await journalPage(services, DEMO_ACTOR, { before: null, at: START - 1 });
   expect(before.entries).toEqual([]);
-  const month = await strayPage(services, DEMO_PERSON, START + 40 * 86_400);
+  const month = await strayPage(services, DEMO_ACTOR, START + 40 * 86_400);
   expect(month.strays.filter(({ kind }) => kind === "running long").length).toBeGreaterThan(20);
   expect(
     month.strays.every(({ canStop }) => !canStop),
@@ -191,52 +192,52 @@ test("what the feed tells late of a day that was looked at changes that day and 
 
 test("a machine's page prices it as of then, and strays know what was not there yet", async () => {
   const [machine] = await runningAt(null, "name = archive-index-01");
-  const open = await openMachine(services, DEMO_PERSON, { id: machine?.id ?? "", at: at(12, 19) });
+  const open = await openMachine(services, DEMO_ACTOR, { id: machine?.id ?? "", at: at(12, 19) });
   expect(open.due).toMatchObject({ level: 12 });
-  const early = await strayPage(services, DEMO_PERSON, START - 150 * 86_400);
-  const now = await strayPage(services, DEMO_PERSON);
+  const early = await strayPage(services, DEMO_ACTOR, START - 150 * 86_400);
+  const now = await strayPage(services, DEMO_ACTOR);
   const disks = (page: typeof now) => page.strays.filter(({ kind }) => kind === "disk without a machine").length;
   expect(disks(early)).toBeLessThan(disks(now));
 });
 
 test("the daily report can be read as of any instant: yesterday is the day before it, once that is reckoned", async () => {
   const report = { name: "Evening", zone: "Europe/Oslo", scope: "" };
-  const early = await previewReport(services, DEMO_PERSON, { ...report, at: null });
+  const early = await previewReport(services, DEMO_ACTOR, { ...report, at: null });
   expect(early.text).toContain("No day is reckoned yet.");
   expect(early.text, "what is not known is no nought").not.toContain("0.00\n");
-  await closeSpendDays(services, DEMO_PERSON);
-  const past = await previewReport(services, DEMO_PERSON, { ...report, at: START - 3 * 86_400 });
+  await closeSpendDays(services, WORKER);
+  const past = await previewReport(services, DEMO_ACTOR, { ...report, at: START - 3 * 86_400 });
   expect(past.text).toContain("2027-03-08 06:00 Oslo");
   expect(past.text).toContain("Yesterday, 2027-03-07 UTC");
   expect(past.text).toMatch(/cost [\d ]+\.\d\d EUR; the day before [\d ]+\.\d\d/);
-  const later = await previewReport(services, DEMO_PERSON, { ...report, at: at(12, 0, 5) });
+  const later = await previewReport(services, DEMO_ACTOR, { ...report, at: at(12, 0, 5) });
   expect(later.text).toMatch(/2027-03-10 UTC, the last day that is reckoned: all of it cost [\d ]+\.\d\d EUR/);
   expect(later.html).toContain(">2027-03-10</th>");
-  const ahead = await previewReport(services, DEMO_PERSON, { ...report, scope: "name = archive-index-01", at: at(13, 12) });
+  const ahead = await previewReport(services, DEMO_ACTOR, { ...report, scope: "name = archive-index-01", at: at(13, 12) });
   expect(ahead.subject).toContain("1 running");
 });
 
 test("a machine that is gone since still ran then, and cost what it cost", async () => {
   const night = START - 2 * 86_400;
-  const before = await burnPage(services, DEMO_PERSON, { ...QUERY, at: night });
+  const before = await burnPage(services, DEMO_ACTOR, { ...QUERY, at: night });
   const [one] = before.lines.flatMap((line) =>
     line.kind === "machine" && line.what === "machine" && line.isCovered ? [line] : [],
   );
   const { pool } = services;
   await pool.query("update resource set state = 'gone', level = 0, target = 0, run_since = null where id = $1", [one?.id]);
-  const after = await burnPage(services, DEMO_PERSON, { ...QUERY, at: night });
+  const after = await burnPage(services, DEMO_ACTOR, { ...QUERY, at: night });
   expect(after.all).toEqual(before.all);
   expect(
-    (await burnPage(services, DEMO_PERSON, { ...QUERY, at: null })).lines.some(
+    (await burnPage(services, DEMO_ACTOR, { ...QUERY, at: null })).lines.some(
       (line) => line.kind === "machine" && line.id === one?.id,
     ),
   ).toBe(false);
-  await runRound(services, DEMO_PERSON, "act");
+  await runRound(services, DEMO_ACTOR, "act");
 });
 
 test("ahead of now a desk that goes off at six is off since six: no image of it is old the same night", async () => {
-  const night = await strayPage(services, DEMO_PERSON, at(11, 22));
+  const night = await strayPage(services, DEMO_ACTOR, at(11, 22));
   expect(night.strays.filter(({ kind }) => kind === "old image")).toEqual([]);
-  const later = await strayPage(services, DEMO_PERSON, at(11, 22) + 86_400);
+  const later = await strayPage(services, DEMO_ACTOR, at(11, 22) + 86_400);
   expect(later.strays.filter(({ kind }) => kind === "old image")).toEqual([]);
 });

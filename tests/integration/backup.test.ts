@@ -3,7 +3,7 @@ import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { DEMO_PERSON, openServices, runRound } from "@/services";
+import { DEMO_ACTOR, openServices, runRound } from "@/services";
 import { fleetList, openPool, resourceList } from "@/store";
 import { freshDatabase, startWorld, type TestWorld } from "../support/world";
 
@@ -12,7 +12,7 @@ const folder = mkdtempSync(join(tmpdir(), "umbrik-backup-"));
 const file = join(folder, "everything.dump");
 beforeAll(async () => {
   world = await startWorld();
-  await runRound(world.services, DEMO_PERSON, "act");
+  await runRound(world.services, DEMO_ACTOR, "act");
 });
 afterAll(async () => {
   await world.close();
@@ -30,7 +30,7 @@ test("what is backed up comes back whole into an empty database, and the applica
   expect(await resourceList(services.pool)).toEqual(await resourceList(world.services.pool));
   expect(await fleetList(services.pool)).toEqual(await fleetList(world.services.pool));
   await world.wait(60);
-  expect(await runRound(services, DEMO_PERSON, "act")).toBe(2);
+  expect(await runRound(services, DEMO_ACTOR, "act")).toBe(2);
   await services.pool.end();
   // Twice would mix two wholes: it is refused, and nothing is changed.
   const again = run("restore", other.url);

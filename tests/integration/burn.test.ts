@@ -1,6 +1,6 @@
 import Papa from "papaparse";
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { type BurnLine, type BurnQuery, burnCsv, burnPage, DEMO_PERSON, runRound, type Services, timeStrip } from "@/services";
+import { type BurnLine, type BurnQuery, burnCsv, burnPage, DEMO_ACTOR, runRound, type Services, timeStrip } from "@/services";
 import { EVERYTHING } from "../support/burn-query";
 import { post, startWorld, type TestWorld } from "../support/world";
 
@@ -9,11 +9,11 @@ let services: Services;
 beforeAll(async () => {
   world = await startWorld();
   services = world.services;
-  await runRound(services, DEMO_PERSON, "act");
+  await runRound(services, DEMO_ACTOR, "act");
 });
 afterAll(() => world.close());
 
-const burn = (more: Partial<BurnQuery> = {}) => burnPage(services, DEMO_PERSON, { ...EVERYTHING, ...more });
+const burn = (more: Partial<BurnQuery> = {}) => burnPage(services, DEMO_ACTOR, { ...EVERYTHING, ...more });
 const number = (text: string | null) => Number((text ?? "NaN").replaceAll("\u00a0", ""));
 const machines = (lines: readonly BurnLine[]) => lines.flatMap((line) => (line.kind === "machine" ? [line] : []));
 
@@ -57,7 +57,7 @@ test("a commitment covers what it is for, and its fee is a line of its own", asy
   const [fee] = lines.flatMap((line) => (line.kind === "fee" ? [line] : []));
   expect(fee).toMatchObject({ name: "6 × ketch-8, committed", units: 6 });
   // Exact where it is saved; shown in whole cents that add up with the other rows', so its last one may go either way.
-  const { text } = await burnCsv(services, DEMO_PERSON, { ...EVERYTHING });
+  const { text } = await burnCsv(services, DEMO_ACTOR, { ...EVERYTHING });
   const saved = Papa.parse<Record<string, string>>(text.trim(), { header: true }).data;
   expect(saved.find(({ name }) => name === "6 x ketch-8")?.per_hour).toBe("1.314000");
   expect(Math.abs(number(fee?.perHour ?? "") - 1.314)).toBeLessThan(0.01);
@@ -103,7 +103,7 @@ test("as of a coming night Burn shows what is due to run, and no sum that nobody
 
 test("what is shown can be saved as CSV, whole and exact, and no cell is run by a spreadsheet", async () => {
   await services.pool.query("update resource set name = '=1+1' where name = 'desk-osl-01'");
-  const { text, file } = await burnCsv(services, DEMO_PERSON, { ...EVERYTHING, filters: ["team = draughting"], limit: 1 });
+  const { text, file } = await burnCsv(services, DEMO_ACTOR, { ...EVERYTHING, filters: ["team = draughting"], limit: 1 });
   await services.pool.query("update resource set name = 'desk-osl-01' where name = '=1+1'");
   const rows = Papa.parse<Record<string, string>>(text.trim(), { header: true }).data;
   expect(file).toMatch(/^umbrik-burn-2027-03-11T0500\.csv$/);
@@ -154,7 +154,7 @@ test("machines shut down from inside are told apart, with what they go on costin
 });
 
 test("the strip holds 48 hours, and an evening after hours is cheaper than one before there were any", async () => {
-  const strip = await timeStrip(services, DEMO_PERSON);
+  const strip = await timeStrip(services, DEMO_ACTOR);
   expect(strip.micros).toHaveLength(48);
   expect(strip.micros.every((micros) => micros > 10_000_000)).toBe(true);
   expect(strip.from).toBe(Math.floor(strip.now / 3600) * 3600 - 24 * 3600);
@@ -162,11 +162,11 @@ test("the strip holds 48 hours, and an evening after hours is cheaper than one b
 
 test("the strip as of a past day shows that day, as of a coming one what is due, with edges on both sides", async () => {
   const { now } = await burn();
-  const past = await timeStrip(services, DEMO_PERSON, { at: now - 10 * 86_400 });
+  const past = await timeStrip(services, DEMO_ACTOR, { at: now - 10 * 86_400 });
   expect(past.from).toBe(Math.floor((now - 10 * 86_400) / 3600) * 3600 - 24 * 3600);
   expect(past.micros.every((micros) => micros > 10_000_000)).toBe(true);
   const easter = Date.UTC(2027, 2, 26, 12) / 1000;
-  const ahead = await timeStrip(services, DEMO_PERSON, { at: easter });
+  const ahead = await timeStrip(services, DEMO_ACTOR, { at: easter });
   expect(ahead.marks.some(({ kind, what }) => kind === "holiday" && what.includes("oslo"))).toBe(true);
   expect(ahead.next ?? 0).toBeGreaterThan(easter);
   expect(ahead.previous ?? 0).toBeLessThan(easter);
@@ -175,7 +175,7 @@ test("the strip as of a past day shows that day, as of a coming one what is due,
 test("an account that cannot be read keeps its rows and says so", async () => {
   const before = (await burn()).all.count;
   await post(`${world.standin.url}/outages`, { account: "skerry-south", seconds: 60, kind: "silent" });
-  await runRound(services, DEMO_PERSON, "act");
+  await runRound(services, DEMO_ACTOR, "act");
   const page = await burn();
   expect(page.all.count).toBe(before);
   expect(page.accounts.find(({ name }) => name === "skerry-south")?.error).toBeTruthy();

@@ -3,7 +3,7 @@ import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { closeSpendDays, DEMO_PERSON, pullUsage, ROUNDS_WORKER, runRound, saveReport } from "@/services";
+import { closeSpendDays, DEMO_ACTOR, pullUsage, runRound, saveReport, WORKER } from "@/services";
 import { startWorld, type TestWorld } from "../support/world";
 
 let world: TestWorld;
@@ -11,11 +11,11 @@ let folder: string;
 beforeAll(async () => {
   folder = mkdtempSync(join(tmpdir(), "umbrik-cli-stored-"));
   world = await startWorld();
-  await runRound(world.services, DEMO_PERSON, "act");
-  await closeSpendDays(world.services, ROUNDS_WORKER);
-  await pullUsage(world.services, ROUNDS_WORKER);
+  await runRound(world.services, DEMO_ACTOR, "act");
+  await closeSpendDays(world.services, WORKER);
+  await pullUsage(world.services, WORKER);
   const draft = { name: "Evening", zone: "UTC", minute: 0, days: [], isOn: true };
-  await saveReport(world.services, DEMO_PERSON, { id: null, version: 0, draft });
+  await saveReport(world.services, DEMO_ACTOR, { id: null, version: 0, draft });
 });
 afterAll(async () => {
   await world.close();

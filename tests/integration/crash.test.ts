@@ -1,13 +1,13 @@
 import { Readable } from "node:stream";
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { DEMO_PERSON, openImport, receiveImport, runRound } from "@/services";
+import { DEMO_ACTOR, openImport, receiveImport, runRound } from "@/services";
 import { startNode, typescript } from "../../bin/lib/processes.mjs";
 import { startWorld, type TestWorld } from "../support/world";
 
 let world: TestWorld;
 beforeAll(async () => {
   world = await startWorld();
-  await runRound(world.services, DEMO_PERSON, "act");
+  await runRound(world.services, DEMO_ACTOR, "act");
 });
 afterAll(() => world.close());
 
@@ -28,8 +28,8 @@ function* bill(): Generator<Buffer> {
 test("a worker killed in the middle of a file leaves it to the next one, which ends it with every line once", async () => {
   const { services, databaseUrl, standin } = world;
   const env = { DATABASE_URL: databaseUrl, UMBRIK_CLOCK_URL: `${standin.url}/clock` };
-  const id = await receiveImport(services, DEMO_PERSON, { fileName: "bill.csv", bytes: Readable.from(bill()) });
-  const state = async () => (await openImport(services, DEMO_PERSON, id)).one;
+  const id = await receiveImport(services, DEMO_ACTOR, { fileName: "bill.csv", bytes: Readable.from(bill()) });
+  const state = async () => (await openImport(services, DEMO_ACTOR, id)).one;
 
   const first = startNode(typescript("src/worker/main.ts"), env);
   let half = await state();

@@ -3,7 +3,7 @@ import {
   actionsSince,
   attention,
   burnPage,
-  DEMO_PERSON,
+  DEMO_ACTOR,
   fleetSummaries,
   journalPage,
   openMachine,
@@ -37,15 +37,15 @@ test("a start that fails is said on the machine, its fleet, the list of fleets a
   await trusted.round();
   await trusted.rounds(9, 61);
 
-  const { missing } = await openMachine(services, DEMO_PERSON, { id: keyOf(desk), at: null });
+  const { missing } = await openMachine(services, DEMO_ACTOR, { id: keyOf(desk), at: null });
   expect(missing?.lastAnswer).toContain(WHY);
   expect(missing?.attempts).toBeGreaterThan(1);
-  const summaries = await fleetSummaries(services, DEMO_PERSON);
+  const summaries = await fleetSummaries(services, DEMO_ACTOR);
   const desks = summaries.find(({ name }) => name === "desks");
   expect(desks).toMatchObject({ missing: 1 });
-  const bench = await openWorkbench(services, DEMO_PERSON, desks?.id ?? 0);
+  const bench = await openWorkbench(services, DEMO_ACTOR, desks?.id ?? 0);
   expect(bench.missing.map(({ name }) => name)).toEqual([desk.name]);
-  expect((await attention(services, DEMO_PERSON)).map(({ kind }) => kind)).toEqual(["missing"]);
+  expect((await attention(services, DEMO_ACTOR)).map(({ kind }) => kind)).toEqual(["missing"]);
   const query = {
     filters: [],
     group: "none",
@@ -57,15 +57,15 @@ test("a start that fails is said on the machine, its fleet, the list of fleets a
     limit: 1,
     at: null,
   } as const;
-  expect((await burnPage(services, DEMO_PERSON, query)).missing).toBe(1);
+  expect((await burnPage(services, DEMO_ACTOR, query)).missing).toBe(1);
 
   // Every round in which it was tried again says so, and none of them is folded away as quiet.
-  const { entries } = await journalPage(services, DEMO_PERSON, { before: null, at: null });
+  const { entries } = await journalPage(services, DEMO_ACTOR, { before: null, at: null });
   const rounds = entries.flatMap((entry) => (entry.kind === "round" && entry.round.at >= since ? [entry.round] : []));
   const again = rounds.filter((round) => round.again > 0);
   expect(again.length).toBeGreaterThan(1);
   expect(again.every((round) => round.tried >= round.again && round.sent === 0)).toBe(true);
-  const { lines } = await actionsSince(services, DEMO_PERSON, { resourceId: keyOf(desk), since });
+  const { lines } = await actionsSince(services, DEMO_ACTOR, { resourceId: keyOf(desk), since });
   expect(lines[0]).toMatchObject({ verb: "start", status: "sent", endedAt: null, lastAnswer: expect.stringContaining(WHY) });
 });
 
@@ -75,8 +75,8 @@ test("once there is some again it starts, and nothing is missing any more", asyn
   faults.rule(() => undefined);
   await trusted.rounds(20, 61);
   expect(desk.life.at(-1)?.state).toBe("running");
-  expect((await openMachine(services, DEMO_PERSON, { id: keyOf(desk), at: null })).missing).toBeNull();
-  expect(await attention(services, DEMO_PERSON)).toEqual([]);
-  const { lines } = await actionsSince(services, DEMO_PERSON, { resourceId: keyOf(desk), since: 0 });
+  expect((await openMachine(services, DEMO_ACTOR, { id: keyOf(desk), at: null })).missing).toBeNull();
+  expect(await attention(services, DEMO_ACTOR)).toEqual([]);
+  const { lines } = await actionsSince(services, DEMO_ACTOR, { resourceId: keyOf(desk), since: 0 });
   expect(lines[0]).toMatchObject({ verb: "start", status: "done" });
 });

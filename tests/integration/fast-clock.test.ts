@@ -1,6 +1,6 @@
 import { setTimeout } from "node:timers/promises";
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { DEMO_PERSON, moveClock } from "@/services";
+import { DEMO_ACTOR, moveClock } from "@/services";
 import { roundsLoop } from "@/worker/rounds-loop";
 import { HOUR, startTrusted, type Trusted } from "../support/trusted";
 
@@ -15,13 +15,13 @@ afterAll(() => trusted?.close());
 test("at an hour a second no edge passes without its round, and the machines follow their hours", async () => {
   const { services, keeper } = trusted;
   const begin = keeper.now();
-  await moveClock(services, DEMO_PERSON, { kind: "rate", rate: 3600 });
+  await moveClock(services, DEMO_ACTOR, { kind: "rate", rate: 3600 });
   const ending = new AbortController();
   const loop = roundsLoop(services, ending.signal);
   await setTimeout(RUN_MS);
   ending.abort();
   await loop;
-  await moveClock(services, DEMO_PERSON, { kind: "rate", rate: 0 });
+  await moveClock(services, DEMO_ACTOR, { kind: "rate", rate: 0 });
   const end = keeper.now();
   const edges = Array.from({ length: 400 }, (_, i) => Math.ceil(begin / HOUR) * HOUR + i * HOUR).filter((at) => at < end - HOUR);
   expect(edges.length).toBeGreaterThan(2);
@@ -45,12 +45,12 @@ test("at an hour a second no edge passes without its round, and the machines fol
 
 test("what nobody follows is waited for, and at its own pace nothing is", async () => {
   const { services, keeper } = trusted;
-  await moveClock(services, DEMO_PERSON, { kind: "rate", rate: 3600 });
+  await moveClock(services, DEMO_ACTOR, { kind: "rate", rate: 3600 });
   const { waitAt } = await services.clock.read();
   expect(waitAt).not.toBeNull();
   await setTimeout(1_500);
   expect(keeper.now()).toBe(waitAt);
-  const { waitAt: none } = await moveClock(services, DEMO_PERSON, { kind: "rate", rate: 1 });
+  const { waitAt: none } = await moveClock(services, DEMO_ACTOR, { kind: "rate", rate: 1 });
   expect(none).toBeNull();
-  await moveClock(services, DEMO_PERSON, { kind: "rate", rate: 0 });
+  await moveClock(services, DEMO_ACTOR, { kind: "rate", rate: 0 });
 });

@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, expect, test } from "vitest";
-import { attention, believeListing, DEMO_PERSON, openRound, pauseRounds, pauses, placeHold, resumeRounds } from "@/services";
+import { attention, believeListing, DEMO_ACTOR, openRound, pauseRounds, pauses, placeHold, resumeRounds } from "@/services";
 import { resourceList } from "@/store";
 import type { Fault, Passing } from "../support/faults";
 import { HOURLY, startTrusted, type Trusted } from "../support/trusted";
@@ -16,7 +16,7 @@ const only = (kind: Passing["kind"], account: string, fault: Fault) => (passing:
   passing.kind === kind && passing.account === account ? fault : undefined;
 
 async function look() {
-  return openRound(trusted.services, DEMO_PERSON, { id: await trusted.round(), offset: 0 });
+  return openRound(trusted.services, DEMO_ACTOR, { id: await trusted.round(), offset: 0 });
 }
 
 const changing = (type: string, since: number) =>
@@ -100,7 +100,7 @@ test("a listing that lacks some is believed when a second one a round later agre
   const first = await look();
   expect(first.round.sent).toBe(0);
   expect(first.round.unread[DESKS]).toMatch(/doubted: it lacks \d+ of \d+; it is read again/);
-  expect((await attention(trusted.services, DEMO_PERSON)).map(({ kind }) => kind)).toContain("doubted");
+  expect((await attention(trusted.services, DEMO_ACTOR)).map(({ kind }) => kind)).toContain("doubted");
   trusted.keeper.stepTo(trusted.keeper.now() + 60);
   const second = await look();
   expect(second.round.unread).toEqual({});
@@ -120,14 +120,14 @@ test("an empty listing is never believed without a person, and forgotten when th
   expect(trusted.running()).toBe(28);
   trusted.faults.rule(() => undefined);
   expect((await look()).round.sent).toBe(28);
-  expect((await attention(trusted.services, DEMO_PERSON)).some(({ kind }) => kind === "doubted")).toBe(false);
+  expect((await attention(trusted.services, DEMO_ACTOR)).some(({ kind }) => kind === "doubted")).toBe(false);
 
   trusted.faults.rule(only("resources", DESKS, { kind: "edit", edit: () => ({ resources: [], next: null }) }));
   await trusted.round();
-  const doubted = (await attention(trusted.services, DEMO_PERSON)).find(({ kind }) => kind === "doubted");
+  const doubted = (await attention(trusted.services, DEMO_ACTOR)).find(({ kind }) => kind === "doubted");
   if (doubted?.kind !== "doubted") throw new Error("no doubt");
-  await expect(believeListing(trusted.services, DEMO_PERSON, { account: DESKS, since: 5 })).rejects.toThrow("otherwise by now");
-  await believeListing(trusted.services, DEMO_PERSON, { account: DESKS, since: doubted.doubt.since });
+  await expect(believeListing(trusted.services, DEMO_ACTOR, { account: DESKS, since: 5 })).rejects.toThrow("otherwise by now");
+  await believeListing(trusted.services, DEMO_ACTOR, { account: DESKS, since: doubted.doubt.since });
   trusted.keeper.stepTo(trusted.keeper.now() + 60);
   expect((await look()).round.unread).toEqual({});
   expect((await resourceList(trusted.services.pool)).some(({ fields }) => fields.account === DESKS)).toBe(false);
@@ -172,7 +172,7 @@ test("one odd line is set aside alone: the rest of the account is acted on, and 
     verdict: "left",
     why: expect.stringContaining("has a character that is none"),
   });
-  expect(await attention(trusted.services, DEMO_PERSON)).toContainEqual({
+  expect(await attention(trusted.services, DEMO_ACTOR)).toContainEqual({
     kind: "set aside",
     account: DESKS,
     odd: [expect.objectContaining({ name: "desk-osl-03" })],
@@ -204,7 +204,7 @@ test("a hold placed while a round sends keeps what it holds from being stopped, 
     return {
       kind: "meanwhile",
       before: () => {
-        placed = pauseRounds(services, DEMO_PERSON, { account: null, reason: "the harbour feast" });
+        placed = pauseRounds(services, DEMO_ACTOR, { account: null, reason: "the harbour feast" });
       },
     };
   });
@@ -212,7 +212,7 @@ test("a hold placed while a round sends keeps what it holds from being stopped, 
   await placed;
   // Those that were on their way already go; nothing is begun any more.
   expect(round.sent).toBeLessThan(28 - 4);
-  const [pause] = await pauses(services, DEMO_PERSON);
+  const [pause] = await pauses(services, DEMO_ACTOR);
   expect(pause).toMatchObject({ account: null, reason: "the harbour feast", person: "demo" });
   trusted.keeper.stepTo(trusted.keeper.now() + 60);
   const paused = await look();
@@ -220,10 +220,10 @@ test("a hold placed while a round sends keeps what it holds from being stopped, 
   expect(
     paused.decisions.every(({ verdict, why }) => verdict === "left" && why.includes("paused by demo: the harbour feast")),
   ).toBe(true);
-  await resumeRounds(services, DEMO_PERSON, pause?.id ?? 0);
+  await resumeRounds(services, DEMO_ACTOR, pause?.id ?? 0);
 
   const left = trusted.desks().find((unit) => unit.life.at(-1)?.state === "running");
-  await placeHold(services, DEMO_PERSON, { on: { resourceId: `${DESKS}:${left?.id}` }, level: 1, until: null, reason: "late" });
+  await placeHold(services, DEMO_ACTOR, { on: { resourceId: `${DESKS}:${left?.id}` }, level: 1, until: null, reason: "late" });
   await trusted.rounds(1);
   await trusted.rounds(1, 130);
   expect(

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { DEMO_PERSON, findResources, loadPlan, placeHold, ROUNDS_WORKER, runRound, type Services } from "@/services";
+import { DEMO_ACTOR, findResources, loadPlan, placeHold, runRound, type Services, WORKER } from "@/services";
 import { type Here, startHere } from "../support/weeks/standin-here";
 
 /** Whatever there is can be found, on or off, by what a person knows of it. */
@@ -16,14 +16,13 @@ let services: Services;
 beforeAll(async () => {
   here = await startHere(START);
   services = here.services;
-  await runRound(services, ROUNDS_WORKER, "act");
-  await loadPlan(services, DEMO_PERSON, { text: PLAN, inForce: ["oslo"] });
-  await runRound(services, ROUNDS_WORKER, "act");
+  await runRound(services, WORKER, "act");
+  await loadPlan(services, DEMO_ACTOR, { text: PLAN, inForce: ["oslo"] });
+  await runRound(services, WORKER, "act");
 }, 60_000);
 afterAll(() => here?.close());
 
-const find = (text: string, at: number | null = null) =>
-  findResources(services, DEMO_PERSON, { text, offset: 0, limit: 100, at });
+const find = (text: string, at: number | null = null) => findResources(services, DEMO_ACTOR, { text, offset: 0, limit: 100, at });
 const names = async (text: string) => (await find(text)).items.map(({ name }) => name);
 
 test("by name, whole ones first; by words of the owner, a tag, a selector, the address of its page", async () => {
@@ -48,7 +47,7 @@ test("everything is in the list, loose disks too, page by page; as of another in
   expect(tagKeys).toContain("team");
   expect((await find("kind = disk")).total).toBeGreaterThan(5);
   const pages = await Promise.all(
-    [0, 100].map((offset) => findResources(services, DEMO_PERSON, { text: "", offset, limit: 100, at: null })),
+    [0, 100].map((offset) => findResources(services, DEMO_ACTOR, { text: "", offset, limit: 100, at: null })),
   );
   expect(new Set(pages.flatMap(({ items }) => items.map(({ id }) => id))).size).toBe(200);
   const noon = await find("team = draughting and region = fjord-1", START - 8 * 3600);
@@ -65,13 +64,13 @@ test("what is off in a fleet in force can be started by a hold, and is not offer
   expect(elsewhere.length > 0 && elsewhere.every(({ startLevel }) => startLevel === null), "no fleet in force has them").toBe(
     true,
   );
-  await placeHold(services, DEMO_PERSON, {
+  await placeHold(services, DEMO_ACTOR, {
     on: { resourceId: off?.id ?? "" },
     level: 1,
     until: null,
     reason: "asked by its owner",
   });
-  await runRound(services, ROUNDS_WORKER, "act");
+  await runRound(services, WORKER, "act");
   const [now] = (await find(off?.name ?? "")).items;
   expect(now).toMatchObject({ state: "starting", startLevel: null });
 });
@@ -81,8 +80,8 @@ test("a group that is off is started at its own size, not at one", async () => {
   const { rows } = await pool.query<{ name: string }>("select name from resource where kind = 'group' order by name limit 1");
   const name = rows[0]?.name ?? "";
   const text = `${PLAN}  - { name: of-many, select: "name = ${name}", hours: office }\n`;
-  await loadPlan(services, DEMO_PERSON, { text, inForce: ["oslo", "of-many"] });
-  await runRound(services, ROUNDS_WORKER, "act");
+  await loadPlan(services, DEMO_ACTOR, { text, inForce: ["oslo", "of-many"] });
+  await runRound(services, WORKER, "act");
   await pool.query("update resource set own_size = 6, level = 0, target = 0, state = 'stopped' where name = $1", [name]);
   expect((await find(`name = ${name}`)).items[0]).toMatchObject({ fleet: "of-many", startLevel: 6 });
 });

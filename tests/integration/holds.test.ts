@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
 import {
   burnPage,
-  DEMO_PERSON,
+  DEMO_ACTOR,
   holdList,
   openMachine,
   placeHold,
@@ -23,15 +23,15 @@ beforeAll(async () => {
 });
 afterAll(() => world?.close());
 
-const act = () => runRound(services, DEMO_PERSON, "act");
-const look = (id: string, at: number | null = null) => openMachine(services, DEMO_PERSON, { id, at });
+const act = () => runRound(services, DEMO_ACTOR, "act");
+const look = (id: string, at: number | null = null) => openMachine(services, DEMO_ACTOR, { id, at });
 async function idOf(name: string): Promise<string> {
   const { rows } = await services.pool.query<{ id: string }>("select id from resource where name = $1::text", [name]);
   return (rows[0] as { id: string }).id;
 }
 const now = async () => (await services.clock.read()).now;
 const place = async (more: object = {}) =>
-  placeHold(services, DEMO_PERSON, {
+  placeHold(services, DEMO_ACTOR, {
     on: { resourceId: index },
     level: 12,
     until: (await now()) + 7200,
@@ -46,11 +46,11 @@ test("a second press is the first: one hold, also when both come at once; anothe
   expect(new Set([...both, again].map(({ id }) => id)).size).toBe(1);
   const other = await place({ until, reason: "another" });
   expect(other.id).not.toBe(again.id);
-  await releaseHold(services, DEMO_PERSON, other.id);
-  await releaseHold(services, DEMO_PERSON, again.id);
+  await releaseHold(services, DEMO_ACTOR, other.id);
+  await releaseHold(services, DEMO_ACTOR, again.id);
   const anew = await place({ until });
   expect(anew.id, "what was released is placed anew").not.toBe(again.id);
-  await releaseHold(services, DEMO_PERSON, anew.id);
+  await releaseHold(services, DEMO_ACTOR, anew.id);
 });
 
 test("a hold goes before the hours in the next round, and its release after it", async () => {
@@ -61,7 +61,7 @@ test("a hold goes before the hours in the next round, and its release after it",
   expect(held.due).toMatchObject({ level: 12, decidedBy: "hold on the resource" });
   expect(held.resource.target).toBe(12);
   expect(held.edges[0]).toMatchObject({ at: hold.to, to: 6, decidedBy: "hours" });
-  const { lines } = await burnPage(services, DEMO_PERSON, {
+  const { lines } = await burnPage(services, DEMO_ACTOR, {
     filters: ["archive-index-01"],
     group: "none",
     sort: "name",
@@ -74,10 +74,10 @@ test("a hold goes before the hours in the next round, and its release after it",
   });
   expect(lines[0]).toMatchObject({ kind: "machine", hold: { id: hold.id, to: hold.to, reason: "rebuild" } });
 
-  await releaseHold(services, DEMO_PERSON, hold.id);
+  await releaseHold(services, DEMO_ACTOR, hold.id);
   expect((await look(index)).due?.level).toBe(6);
-  await expect(releaseHold(services, DEMO_PERSON, hold.id)).rejects.toThrow("ended already");
-  const { current, ended } = await holdList(services, DEMO_PERSON);
+  await expect(releaseHold(services, DEMO_ACTOR, hold.id)).rejects.toThrow("ended already");
+  const { current, ended } = await holdList(services, DEMO_ACTOR);
   expect(current).toEqual([]);
   expect(ended[0]).toMatchObject({ id: hold.id, person: "demo", reason: "rebuild" });
 });
@@ -90,7 +90,7 @@ test("one press keeps a machine as it is for four hours; the last placed counts,
   const fleet = await place({ on: { fleet: "archive-index" }, level: 2 });
   expect((await look(index)).due?.level).toBe(8);
   expect((await look(await idOf("archive-index-02"))).due).toMatchObject({ level: 2, decidedBy: "hold on the fleet" });
-  for (const { id } of [pressed, newer, fleet]) await releaseHold(services, DEMO_PERSON, id);
+  for (const { id } of [pressed, newer, fleet]) await releaseHold(services, DEMO_ACTOR, id);
 });
 
 test("a hold that cannot be, or that nobody would act on, is refused with the reason", async () => {
@@ -108,11 +108,11 @@ test("a hold that cannot be, or that nobody would act on, is refused with the re
 });
 
 test("before a fleet is held off it is said whom that stops, and nothing is stopped by asking", async () => {
-  const stops = await stoppedByHold(services, DEMO_PERSON, { fleet: "archive-index", level: 0 });
+  const stops = await stoppedByHold(services, DEMO_ACTOR, { fleet: "archive-index", level: 0 });
   expect([...stops].sort()).toEqual(["archive-index-01", "archive-index-02"]);
-  expect(await stoppedByHold(services, DEMO_PERSON, { fleet: "harbour", level: 0 }), "guarded").toEqual([]);
-  expect(await stoppedByHold(services, DEMO_PERSON, { fleet: "archive-index", level: 6 })).toEqual([]);
-  expect((await holdList(services, DEMO_PERSON)).current.filter(({ fleet }) => fleet !== null)).toEqual([]);
+  expect(await stoppedByHold(services, DEMO_ACTOR, { fleet: "harbour", level: 0 }), "guarded").toEqual([]);
+  expect(await stoppedByHold(services, DEMO_ACTOR, { fleet: "archive-index", level: 6 })).toEqual([]);
+  expect((await holdList(services, DEMO_ACTOR)).current.filter(({ fleet }) => fleet !== null)).toEqual([]);
 });
 
 test("as of another instant a machine says what is due then, with every row and the edges after it", async () => {
@@ -133,7 +133,7 @@ test("as of another instant a machine says what is due then, with every row and 
 test("a hold that was released counts as of a time before its release", async () => {
   const hold = await place({ level: 9 });
   await world.wait(600);
-  await releaseHold(services, DEMO_PERSON, hold.id);
+  await releaseHold(services, DEMO_ACTOR, hold.id);
   await world.wait(600);
   expect((await look(index, hold.from + 300)).due?.level).toBe(9);
   expect((await look(index, hold.from + 900)).due?.level).toBe(6);

@@ -1,18 +1,18 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { formatDate } from "@/core/time";
 import {
-  DEMO_PERSON,
+  DEMO_ACTOR,
   followLeaveOn,
   holdList,
   makeWebhook,
   pauseAlarms,
-  ROUNDS_WORKER,
   releaseHold,
   resumeAlarms,
   setOwnersMail,
   takeSamples,
   tellWhatHappened,
   viewLeaveOn,
+  WORKER,
 } from "@/services";
 import { alarmChanges, alarmList, saveMetricDays } from "@/store";
 import { change, tell } from "../../standin/world/happen";
@@ -45,7 +45,7 @@ const MORNING = Date.UTC(2027, 2, 16, 9, 1) / 1000;
 let trusted: Trusted;
 beforeAll(async () => {
   trusted = await startTrusted(PLAN, ["desks"], { at: MORNING, accounts: ["skerry-desks"] });
-  await setOwnersMail(trusted.services, DEMO_PERSON, { tag: "owner", domain: "skerrywick.example" });
+  await setOwnersMail(trusted.services, DEMO_ACTOR, { tag: "owner", domain: "skerrywick.example" });
 }, 60_000);
 afterAll(() => trusted?.close());
 
@@ -64,7 +64,7 @@ const deskWithout = (at: number, besides: readonly Unit[] = []) =>
 test("who is at work is watched, who has left is warned, and ten minutes later the desk is put to sleep, with the samples in the journal", async () => {
   await minutes(12);
   for (const desk of desks()) if (isThere(desk)) expect(await alarmOf(desk)).toMatchObject({ state: "watching", why: "in use" });
-  await makeWebhook(trusted.services, DEMO_PERSON, "https://hooks.example/umbrik");
+  await makeWebhook(trusted.services, DEMO_ACTOR, "https://hooks.example/umbrik");
   // The afternoon: most go home.
   trusted.keeper.stepTo(Date.UTC(2027, 2, 16, 16, 0, 20) / 1000);
   await minutes(1);
@@ -78,7 +78,7 @@ test("who is at work is watched, who has left is warned, and ten minutes later t
   expect(tripped && warned && tripped.at - warned.at).toBeGreaterThanOrEqual(600);
   expect(tripped?.samples?.["sessions.active"]).toEqual([0, 0, 0, 0, 0, 0]);
   expect(Math.max(...((tripped?.samples?.cpu ?? []) as number[]))).toBeLessThan(8);
-  await tellWhatHappened(trusted.services, ROUNDS_WORKER);
+  await tellWhatHappened(trusted.services, WORKER);
   const { rows: mails } = await trusted.services.pool.query<{ subject: string; address: string }>(
     "select subject, address from mail where kind = 'idle' and subject like $1 order by id",
     [`${asleep.name}%`],
@@ -91,7 +91,7 @@ test("who is at work is watched, who has left is warned, and ten minutes later t
   );
   expect(JSON.parse(events[0]?.body ?? "{}").data).toMatchObject({ name: asleep.name, action: "hibernate", fleet: "desks" });
   // In force until the hours rise: tomorrow at six.
-  const { current } = await holdList(trusted.services, DEMO_PERSON);
+  const { current } = await holdList(trusted.services, DEMO_ACTOR);
   const trip = current.find(({ resourceId }) => resourceId === keyOf(asleep));
   expect(trip).toMatchObject({ kind: "trip", offAction: "hibernate", level: 0, to: Date.UTC(2027, 2, 17, 6) / 1000 });
 });
@@ -100,7 +100,7 @@ test("the link of a warning leaves a machine on for two hours, once; a look at i
   const { services } = trusted;
   for (let i = 0; i < 60 && !(await anyWarned()); i++) await minutes(1);
   const desk = (await anyWarned()) as Unit;
-  await tellWhatHappened(services, ROUNDS_WORKER);
+  await tellWhatHappened(services, WORKER);
   const { rows } = await services.pool.query<{ text: string }>(
     "select text from mail where kind = 'idle' and subject like $1 order by id desc limit 1",
     [`${desk.name} is idle%`],
@@ -115,7 +115,7 @@ test("the link of a warning leaves a machine on for two hours, once; a look at i
   await minutes(5);
   expect(await followLeaveOn(services, token)).toMatchObject({ ok: true, isDone: true, until: pressedAt + 2 * HOUR });
   expect(
-    (await holdList(services, DEMO_PERSON)).current.filter(({ resourceId, level }) => resourceId === keyOf(desk) && level > 0),
+    (await holdList(services, DEMO_ACTOR)).current.filter(({ resourceId, level }) => resourceId === keyOf(desk) && level > 0),
   ).toHaveLength(1);
   await minutes(12);
   expect(stateOf(desk)).toBe("running");
@@ -123,10 +123,10 @@ test("the link of a warning leaves a machine on for two hours, once; a look at i
   expect((await alarmChanges(services.pool, { resourceId: keyOf(desk), limit: 5 })).map(({ state }) => state)).toContain(
     "left on",
   );
-  const [hold] = (await holdList(services, DEMO_PERSON)).current.filter(
+  const [hold] = (await holdList(services, DEMO_ACTOR)).current.filter(
     ({ resourceId, level }) => resourceId === keyOf(desk) && level > 0,
   );
-  await releaseHold(services, DEMO_PERSON, hold?.id ?? 0);
+  await releaseHold(services, DEMO_ACTOR, hold?.id ?? 0);
   expect(await viewLeaveOn(services, token)).toMatchObject({ ok: false, reason: expect.stringContaining("was used") });
   trusted.keeper.stepTo(now() + 25 * HOUR);
   expect(await viewLeaveOn(services, token)).toMatchObject({ ok: false, reason: expect.stringContaining("expired") });
@@ -167,20 +167,20 @@ test("a pause stands until its end with its reason; after it the alarm looks aga
   await minutes(2);
   const desk = deskWithout(now());
   const until = now() + HOUR;
-  await expect(pauseAlarms(services, DEMO_PERSON, { on: { resourceId: keyOf(desk) }, until, reason: " " })).rejects.toThrow(
+  await expect(pauseAlarms(services, DEMO_ACTOR, { on: { resourceId: keyOf(desk) }, until, reason: " " })).rejects.toThrow(
     "a word of why",
   );
   await expect(
-    pauseAlarms(services, DEMO_PERSON, { on: { resourceId: keyOf(desk) }, until: now() - 1, reason: "x" }),
+    pauseAlarms(services, DEMO_ACTOR, { on: { resourceId: keyOf(desk) }, until: now() - 1, reason: "x" }),
   ).rejects.toThrow("ahead of now");
-  const pause = await pauseAlarms(services, DEMO_PERSON, { on: { resourceId: keyOf(desk) }, until, reason: "a long print" });
-  expect((await pauseAlarms(services, DEMO_PERSON, { on: { resourceId: keyOf(desk) }, until, reason: "a long print" })).id).toBe(
+  const pause = await pauseAlarms(services, DEMO_ACTOR, { on: { resourceId: keyOf(desk) }, until, reason: "a long print" });
+  expect((await pauseAlarms(services, DEMO_ACTOR, { on: { resourceId: keyOf(desk) }, until, reason: "a long print" })).id).toBe(
     pause.id,
   );
   await minutes(50);
   expect(await alarmOf(desk)).toMatchObject({ state: "paused", why: expect.stringContaining("a long print") });
   expect(stateOf(desk)).toBe("running");
-  await resumeAlarms(services, DEMO_PERSON, pause.id);
+  await resumeAlarms(services, DEMO_ACTOR, pause.id);
   for (let i = 0; i < 30 && stateOf(desk) === "running"; i++) await minutes(1);
   for (let i = 0; i < 5 && stateOf(desk) !== "hibernated"; i++) await minutes(1);
   expect(stateOf(desk)).toBe("hibernated");
@@ -190,7 +190,7 @@ test("a pause stands until its end with its reason; after it the alarm looks aga
   tell(keeper.world, desk, { at, type: "running", note: "from its own console" });
   await minutes(3);
   expect(
-    (await holdList(services, DEMO_PERSON)).current.filter(
+    (await holdList(services, DEMO_ACTOR)).current.filter(
       ({ resourceId, kind }) => resourceId === keyOf(desk) && kind === "trip",
     ),
   ).toEqual([]);
@@ -216,7 +216,7 @@ test("per cent that become shares make alarms blind, with both figures; with the
         { resourceId: `${account}:${id}`, metric: "cpu", at: now(), stepS: 300, value: cpu },
         { resourceId: `${account}:${id}`, metric: "sessions.active", at: now(), stepS: 300, value: 0 },
       ]);
-      expect((await takeSamples(services, samples, now())).refused).toBe(0);
+      expect((await takeSamples(services, WORKER, { samples, now: now() })).refused).toBe(0);
     }
     await minutes(1);
   };

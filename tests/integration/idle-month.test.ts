@@ -2,7 +2,7 @@ import { afterAll, beforeAll, expect, test } from "vitest";
 import { asLevel } from "@/core/hours";
 import { type IdleRule, metricsRead, slotsIn, spreadOver, weekEdges, weeklyWorth } from "@/core/idle";
 import { cardReader, costPerSecond } from "@/core/pricing";
-import { closeSpendDays, DEMO_PERSON, fleetSamples, ROUNDS_WORKER, readMetrics, realiseDays, realisedView } from "@/services";
+import { closeSpendDays, DEMO_ACTOR, fleetSamples, readMetrics, realiseDays, realisedView, WORKER } from "@/services";
 import { alarmChanges, fleetList, priceBooks, resourceList } from "@/store";
 import { lifeOf } from "../../standin/world/habits";
 import { change, tell } from "../../standin/world/happen";
@@ -70,7 +70,7 @@ test("in a month with alarms nobody at work is stopped, what is blind is left al
   const desks = units.filter(({ name }) => name.startsWith("desk"));
   const lab = units.filter(({ name }) => name.startsWith("sonar"));
   expect([desks.length, lab.length]).toEqual([9, 9]);
-  await readMetrics(services, ROUNDS_WORKER);
+  await readMetrics(services, WORKER);
   const foretold = await forecast();
 
   const byId = new Map(units.map((unit) => [keyOf(unit), unit]));
@@ -142,9 +142,9 @@ test("in a month with alarms nobody at work is stopped, what is blind is left al
   // The planted box that was forgotten long ago is found.
   expect((await alarmChanges(services.pool, { fleet: "lab", limit: 1000 })).some(({ state }) => state === "tripped")).toBe(true);
 
-  await closeSpendDays(services, ROUNDS_WORKER);
-  await realiseDays(services, ROUNDS_WORKER);
-  const { fleets } = await realisedView(services, DEMO_PERSON, { fleet: null });
+  await closeSpendDays(services, WORKER);
+  await realiseDays(services, WORKER);
+  const { fleets } = await realisedView(services, DEMO_ACTOR, { fleet: null });
   const own = fleets.find(({ fleet }) => fleet === "desks");
   const realised = Number(own?.savedByIdle.replaceAll(/[^\d.-]/g, ""));
   const { p5, p50, p95 } = foretold.saved;
@@ -163,7 +163,7 @@ test("in a month with alarms nobody at work is stopped, what is blind is left al
     const { pool } = services;
     const fleet = (await fleetList(pool)).find(({ name }) => name === "desks");
     const rules = fleet?.inForce?.idle as readonly IdleRule[];
-    const samples = await fleetSamples(services, DEMO_PERSON, {
+    const samples = await fleetSamples(services, DEMO_ACTOR, {
       selector: fleet?.inForce?.select ?? "",
       metrics: [...new Set(rules.flatMap(metricsRead))],
     });

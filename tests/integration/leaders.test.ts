@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, expect, test } from "vitest";
-import { DEMO_PERSON, placeHold } from "@/services";
+import { DEMO_ACTOR, placeHold } from "@/services";
 import { startTrusted, startWorker, type Trusted, type Worker } from "../support/trusted";
 
 let trusted: Trusted;
@@ -75,7 +75,7 @@ test("a frozen leader is replaced within 15 s, and what it does after it wakes i
     .desks()
     .filter((unit) => unit.life.at(-1)?.state === "running")
     .at(-1);
-  await placeHold(trusted.services, DEMO_PERSON, {
+  await placeHold(trusted.services, DEMO_ACTOR, {
     on: { resourceId: `skerry-desks:${held?.id}` },
     level: 1,
     until: null,

@@ -1,14 +1,5 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
-import {
-  burnPage,
-  closeSpendDays,
-  connectAccounts,
-  DEMO_PERSON,
-  loadPlan,
-  ROUNDS_WORKER,
-  runRound,
-  searchJournal,
-} from "@/services";
+import { burnPage, closeSpendDays, connectAccounts, DEMO_ACTOR, loadPlan, runRound, searchJournal, WORKER } from "@/services";
 import { ACCOUNTS } from "../../demo/accounts";
 import { admit } from "../../standin/http/keys";
 import { type Here, startHere } from "../support/weeks/standin-here";
@@ -31,7 +22,7 @@ beforeAll(async () => {
   );
   await connectAccounts(
     here.services,
-    DEMO_PERSON,
+    DEMO_ACTOR,
     rows.map((account) => ({ ...account, key: `list-only-${account.name}` })),
   );
 }, 60_000);
@@ -39,13 +30,13 @@ afterAll(() => here?.close());
 
 test("a key that may only list shows everything, and each action it is refused is told with the reason", async () => {
   const { services, keeper } = here;
-  await runRound(services, ROUNDS_WORKER, "act");
-  await loadPlan(services, DEMO_PERSON, { text: PLAN, inForce: ["desks"] });
+  await runRound(services, WORKER, "act");
+  await loadPlan(services, DEMO_ACTOR, { text: PLAN, inForce: ["desks"] });
   for (let t = START + 60; t <= START + 2 * 3600; t += 600) {
     keeper.stepTo(t);
-    await runRound(services, ROUNDS_WORKER, "act");
+    await runRound(services, WORKER, "act");
   }
-  const { accounts, all } = await burnPage(services, DEMO_PERSON, {
+  const { accounts, all } = await burnPage(services, DEMO_ACTOR, {
     filters: [],
     group: "none",
     sort: "name",
@@ -58,9 +49,9 @@ test("a key that may only list shows everything, and each action it is refused i
   });
   expect(accounts.every(({ error }) => error === null)).toBe(true);
   expect(all.count).toBeGreaterThan(100);
-  await closeSpendDays(services, ROUNDS_WORKER);
+  await closeSpendDays(services, WORKER);
   expect((await services.pool.query("select from spend_day")).rowCount).toBeGreaterThan(100);
-  const { lines } = await searchJournal(services, DEMO_PERSON, {
+  const { lines } = await searchJournal(services, DEMO_ACTOR, {
     text: "desks",
     outcome: "refused",
     from: null,

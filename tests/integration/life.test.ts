@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { DEMO_PERSON, lifeWeeks, machineLife, openMachine } from "@/services";
+import { DEMO_ACTOR, lifeWeeks, machineLife, openMachine } from "@/services";
 import { change, tell } from "../../standin/world/happen";
 import type { Unit } from "../../standin/world/types";
 import { startTrusted, type Trusted } from "../support/trusted";
@@ -9,7 +9,7 @@ let trusted: Trusted;
 let desk: Unit;
 const keyOf = ({ account, id }: Unit) => `${account}:${id}`;
 const life = (text = "", before: number | null = null) =>
-  machineLife(trusted.services, DEMO_PERSON, { id: keyOf(desk), text, before });
+  machineLife(trusted.services, DEMO_ACTOR, { id: keyOf(desk), text, before });
 
 /** Every stretch in which something of it ran, from the world's own record. */
 function ranInWorld({ life: pieces }: Unit): { from: number; to: number | null }[] {
@@ -51,14 +51,14 @@ test("each run names the round that began and ended it, and one by a person says
   expect(hand).toMatchObject({ to: null, began: { action: null, told: "running, from its own console" }, ended: null });
   expect(office?.began?.action).toMatchObject({ verb: "start", askedBy: "worker", why: expect.stringContaining("hourly") });
   expect(office?.ended?.action).toMatchObject({ verb: "stop", why: expect.stringContaining("off") });
-  const { runs } = await openMachine(trusted.services, DEMO_PERSON, { id: keyOf(desk), at: null });
+  const { runs } = await openMachine(trusted.services, DEMO_ACTOR, { id: keyOf(desk), at: null });
   expect(runs[0]).toEqual(hand);
 });
 
 test("its last seven days are those of the world, as they look from afar", async () => {
   const now = trusted.keeper.now();
   const from = now - 7 * 86_400;
-  const { weeks } = await lifeWeeks(trusted.services, DEMO_PERSON, { ids: [keyOf(desk), "nobody:nothing"], at: null });
+  const { weeks } = await lifeWeeks(trusted.services, DEMO_ACTOR, { ids: [keyOf(desk), "nobody:nothing"], at: null });
   expect(Object.keys(weeks)).toEqual([keyOf(desk)]);
   const week = weeks[keyOf(desk)];
   const ran = ranInWorld(desk).map(({ from: start, to }) => [Math.max(start, from), to ?? now] as const);
@@ -69,7 +69,7 @@ test("its last seven days are those of the world, as they look from afar", async
   expect(told).toHaveLength(begins.length);
   for (const [i, share] of told.entries()) expect(share).toBeCloseTo(begins[i] ?? -1, 3);
   await expect(
-    lifeWeeks(trusted.services, DEMO_PERSON, { ids: Array.from({ length: 201 }, (_, i) => String(i)), at: null }),
+    lifeWeeks(trusted.services, DEMO_ACTOR, { ids: Array.from({ length: 201 }, (_, i) => String(i)), at: null }),
   ).rejects.toThrow("At most 200");
 });
 

@@ -2,16 +2,7 @@ import Papa from "papaparse";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { GAP_CAUSES } from "@/core/realised";
 import { totalOf } from "@/core/spend";
-import {
-  closeSpendDays,
-  DEMO_PERSON,
-  exportFocus,
-  loadPlan,
-  machineCost,
-  ROUNDS_WORKER,
-  realiseDays,
-  runRound,
-} from "@/services";
+import { closeSpendDays, DEMO_ACTOR, exportFocus, loadPlan, machineCost, realiseDays, runRound, WORKER } from "@/services";
 import { readClouds } from "@/services/inventory";
 import { realisedDays, spendDayList } from "@/store";
 import { DAY, HOUR, type Unit } from "../../standin/world/types";
@@ -33,8 +24,8 @@ beforeAll(async () => {
     "select: team = archive and kind = service and region = fjord-1",
     "select: team = archive and kind = machine",
   );
-  await loadPlan(services, DEMO_PERSON, { text: plan, inForce: ["archive-index"] });
-  await runRound(services, ROUNDS_WORKER, "act");
+  await loadPlan(services, DEMO_ACTOR, { text: plan, inForce: ["archive-index"] });
+  await runRound(services, WORKER, "act");
   keeper.stepTo(CHANGE);
   Object.assign(keeper.world.units.find(({ id }) => id === PROVIDER_ID) as Unit, {
     size: "brig-16",
@@ -42,11 +33,11 @@ beforeAll(async () => {
     memoryGib: 64,
     diskGib: 1024,
   });
-  await runRound(services, ROUNDS_WORKER, "act");
+  await runRound(services, WORKER, "act");
   keeper.stepTo(START + 2 * DAY + HOUR);
-  await runRound(services, ROUNDS_WORKER, "act");
-  await closeSpendDays(services, ROUNDS_WORKER);
-  await realiseDays(services, ROUNDS_WORKER);
+  await runRound(services, WORKER, "act");
+  await closeSpendDays(services, WORKER);
+  await realiseDays(services, WORKER);
 }, 120_000);
 afterAll(() => here?.close());
 
@@ -59,10 +50,10 @@ test("half of the day is charged as it was listed before and half as after, and 
   const gross = Number((spend ? totalOf(spend.cost) + spend.cost.covered : 0n) as bigint) / 2.628e15;
   const disks = (12 * 512 + 12 * 1024) * (0.048 / 730);
   expect(gross).toBeCloseTo(12 * 0.337 + 12 * 0.674 + disks, 4);
-  const page = await machineCost(services, DEMO_PERSON, { id: ID, from: TUESDAY, to: TUESDAY, view: "before" });
+  const page = await machineCost(services, DEMO_ACTOR, { id: ID, from: TUESDAY, to: TUESDAY, view: "before" });
   expect(number(page.total)).toBeCloseTo(gross, 2);
   let text = "";
-  for await (const piece of exportFocus(services, DEMO_PERSON, { from: TUESDAY, to: TUESDAY })) text += piece;
+  for await (const piece of exportFocus(services, DEMO_ACTOR, { from: TUESDAY, to: TUESDAY })) text += piece;
   const rows = Papa.parse<Record<string, string>>(text, { header: true }).data.filter(
     ({ ResourceId }) => ResourceId === PROVIDER_ID,
   );

@@ -2,7 +2,7 @@ import { afterAll, beforeAll, expect, test } from "vitest";
 import { resourceKey } from "@/core/plan";
 import { type AmountPerSecond, amountOf, computePerSecond, microsOf, rateCard } from "@/core/pricing";
 import { totalOf } from "@/core/spend";
-import { closeSpendDays, DEMO_PERSON, ROUNDS_WORKER, runRound } from "@/services";
+import { closeSpendDays, DEMO_ACTOR, runRound, WORKER } from "@/services";
 import { accountList, closedDay, priceBooks, resourceList, spendDayList, spendTotals } from "@/store";
 import { ACCOUNTS } from "../../demo/accounts";
 import { HISTORY_DAYS, WORLD_START } from "../../demo/world";
@@ -13,8 +13,8 @@ const FROM = Math.floor(WORLD_START / DAY) * DAY - HISTORY_DAYS * DAY;
 let world: TestWorld;
 beforeAll(async () => {
   world = await startWorld();
-  await runRound(world.services, DEMO_PERSON, "act");
-  await closeSpendDays(world.services, ROUNDS_WORKER);
+  await runRound(world.services, DEMO_ACTOR, "act");
+  await closeSpendDays(world.services, WORKER);
 });
 afterAll(() => world.close());
 
@@ -85,11 +85,11 @@ test("the database's sums are the core's sums to the millionth", async () => {
 
 test("closing again closes nothing twice, and a day more when it is over", async () => {
   const { services } = world;
-  expect(await closeSpendDays(services, ROUNDS_WORKER)).toEqual({ days: 0 });
+  expect(await closeSpendDays(services, WORKER)).toEqual({ days: 0 });
   await world.stepTo(FROM + (HISTORY_DAYS + 1) * DAY + 60);
-  expect(await closeSpendDays(services, ROUNDS_WORKER), "nobody has read the accounts since midnight").toEqual({ days: 0 });
-  await runRound(services, DEMO_PERSON, "act");
-  expect(await closeSpendDays(services, ROUNDS_WORKER)).toEqual({ days: 1 });
+  expect(await closeSpendDays(services, WORKER), "nobody has read the accounts since midnight").toEqual({ days: 0 });
+  await runRound(services, DEMO_ACTOR, "act");
+  expect(await closeSpendDays(services, WORKER)).toEqual({ days: 1 });
   const day = dateOf(FROM + HISTORY_DAYS * DAY);
   const [total] = await spendTotals(services.pool, { from: day, to: day });
   expect(Number(total?.micros) / 1e6).toBeGreaterThan(500);

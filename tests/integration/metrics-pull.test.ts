@@ -7,14 +7,14 @@ import { join } from "node:path";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import {
   askHistory,
-  DEMO_PERSON,
+  DEMO_ACTOR,
   makeSource,
   metricSources,
   pullLatest,
-  ROUNDS_WORKER,
   readHistory,
   runRound,
   tryPull,
+  WORKER,
 } from "@/services";
 import { metricDays, recentSamples } from "@/store";
 import { NODE_EXPORTER, PROMETHEUS } from "../../bin/lib/debian.mjs";
@@ -38,7 +38,7 @@ let desk: string;
 beforeAll(async () => {
   here = await startHere(Date.UTC(2027, 2, 16, 9) / 1000, ["skerry-desks"]);
   ends.push(() => here.close());
-  await runRound(here.services, ROUNDS_WORKER, "act");
+  await runRound(here.services, WORKER, "act");
   desk =
     here.keeper.world.units.find(({ name, life }) => name.startsWith("desk-osl") && life.at(-1)?.state === "running")?.name ?? "";
   const shapes = await serve((_, response) => response.end(shapesNow()));
@@ -108,7 +108,7 @@ async function start(program: string, args: (port: number) => string[]): Promise
 
 const query = (text: string, label = "instance", metric = "cpu") => ({ metric, query: text, label });
 const trying = (text: string, { label = "instance", at = url } = {}) =>
-  tryPull(here.services, DEMO_PERSON, { url: at, query: query(text, label), naming: NAMING });
+  tryPull(here.services, DEMO_ACTOR, { url: at, query: query(text, label), naming: NAMING });
 const idOf = (name: string) => {
   const unit = here.keeper.world.units.find((one) => one.name === name);
   return `${unit?.account}:${unit?.id}`;
@@ -133,15 +133,15 @@ test("a query is tried: what matched, what did not and whom it nearly names; a w
 test("each round asks those that are due, each apart: one that hangs and one that errs keep no other waiting", async () => {
   const { services, keeper } = here;
   const make = (name: string, at: string, queries: ReturnType<typeof query>[]) =>
-    makeSource(services, DEMO_PERSON, { name, url: at, queries, naming: NAMING, stepS: 60 });
+    makeSource(services, DEMO_ACTOR, { name, url: at, queries, naming: NAMING, stepS: 60 });
   await make("house", url, [query("demo_cpu_percent"), query("node_load1", "machine", "load")]);
   await make("hangs", hanging, [query("up")]);
   await make("errs", url, [query("sum(")]);
   await make("odd", wrong, [query("up")]);
   const began = Date.now();
-  await pullLatest(services, keeper.now());
+  await pullLatest(services, WORKER, keeper.now());
   expect(Date.now() - began).toBeLessThan(10_000);
-  const sources = new Map((await metricSources(services, DEMO_PERSON)).map((one) => [one.name, one]));
+  const sources = new Map((await metricSources(services, DEMO_ACTOR)).map((one) => [one.name, one]));
   expect(sources.get("house")).toMatchObject({ unmatched: 1, error: expect.stringContaining("names no machine") });
   expect(sources.get("house")?.matched).toBeGreaterThan(20);
   expect(sources.get("hangs")?.error).toBe("no answer: within 4 s");
@@ -157,31 +157,31 @@ test("each round asks those that are due, each apart: one that hangs and one tha
   expect((samples.get(idOf(desk)) ?? []).map(({ metric }) => metric).sort()).toEqual(["cpu", "load"]);
   // Not due yet, and one that hung is left alone for a while.
   const again = Date.now();
-  await pullLatest(services, now + 65);
+  await pullLatest(services, WORKER, now + 65);
   expect(Date.now() - again).toBeLessThan(3_500);
 }, 60_000);
 
 test("a Prometheus is asked for its past once, day by day, and what it knows is kept; one that has gone says so and is asked again", async () => {
   const { services } = here;
-  const sources = await metricSources(services, DEMO_PERSON);
+  const sources = await metricSources(services, DEMO_ACTOR);
   const house = sources.find(({ name }) => name === "house");
   const gone = sources.find(({ name }) => name === "odd");
-  await askHistory(services, DEMO_PERSON, house?.id ?? 0);
-  await expect(askHistory(services, DEMO_PERSON, house?.id ?? 0)).rejects.toThrow("already");
-  expect(await readHistory(services, ROUNDS_WORKER, { id: house?.id ?? 0 })).toEqual({ isDone: true });
-  const after = (await metricSources(services, DEMO_PERSON)).find(({ name }) => name === "house");
+  await askHistory(services, DEMO_ACTOR, house?.id ?? 0);
+  await expect(askHistory(services, DEMO_ACTOR, house?.id ?? 0)).rejects.toThrow("already");
+  expect(await readHistory(services, WORKER, { id: house?.id ?? 0 })).toEqual({ isDone: true });
+  const after = (await metricSources(services, DEMO_ACTOR)).find(({ name }) => name === "house");
   expect(after?.history).toEqual({ done: 28, of: 28, error: null });
   // It has run for seconds: its past days are empty, and empty days are not kept.
   expect(await metricDays(services.pool, { ids: [idOf(desk)], metric: "load", from: "2027-02-01", to: "2027-03-16" })).toEqual(
     [],
   );
-  await askHistory(services, DEMO_PERSON, gone?.id ?? 0);
-  await readHistory(services, ROUNDS_WORKER, { id: gone?.id ?? 0 });
-  expect((await metricSources(services, DEMO_PERSON)).find(({ name }) => name === "odd")?.history).toMatchObject({
+  await askHistory(services, DEMO_ACTOR, gone?.id ?? 0);
+  await readHistory(services, WORKER, { id: gone?.id ?? 0 });
+  expect((await metricSources(services, DEMO_ACTOR)).find(({ name }) => name === "odd")?.history).toMatchObject({
     done: 0,
     error: expect.stringContaining("not as a Prometheus does"),
   });
-  await askHistory(services, DEMO_PERSON, gone?.id ?? 0);
+  await askHistory(services, DEMO_ACTOR, gone?.id ?? 0);
 }, 60_000);
 
 test("the past that a server gives is put into days by the step of the source", async () => {
@@ -205,15 +205,15 @@ test("the past that a server gives is put into days by the step of the source", 
       );
     });
   });
-  const { id } = await makeSource(services, DEMO_PERSON, {
+  const { id } = await makeSource(services, DEMO_ACTOR, {
     name: "past",
     url: server,
     queries: [query("x", "instance", "own.metric")],
     naming: NAMING,
     stepS: 300,
   });
-  await askHistory(services, DEMO_PERSON, id);
-  await readHistory(services, ROUNDS_WORKER, { id });
+  await askHistory(services, DEMO_ACTOR, id);
+  await readHistory(services, WORKER, { id });
   const days = await metricDays(services.pool, {
     ids: [idOf("desk-osl-03")],
     metric: "own.metric",

@@ -5,16 +5,16 @@ import { resourceFromAttributes } from "@opentelemetry/resources";
 import { AggregationTemporality, MeterProvider, PeriodicExportingMetricReader } from "@opentelemetry/sdk-metrics";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import {
-  DEMO_PERSON,
+  DEMO_ACTOR,
   dropSource,
   editSource,
   makeSource,
   metricSources,
   pauseSource,
-  ROUNDS_WORKER,
   renewKey,
   runRound,
   tryNaming,
+  WORKER,
 } from "@/services";
 import { recentSamples } from "@/store";
 import { serveOtlp } from "../support/otlp";
@@ -28,9 +28,9 @@ let id: number;
 let key: string;
 beforeAll(async () => {
   here = await startHere(Date.UTC(2027, 2, 16, 9) / 1000, ["skerry-desks"]);
-  await runRound(here.services, ROUNDS_WORKER, "act");
+  await runRound(here.services, WORKER, "act");
   door = await serveOtlp(here.services);
-  const made = await makeSource(here.services, DEMO_PERSON, { name: "desks", url: null, queries: [], naming: NAMING, stepS: 60 });
+  const made = await makeSource(here.services, DEMO_ACTOR, { name: "desks", url: null, queries: [], naming: NAMING, stepS: 60 });
   id = made.id;
   key = made.key ?? "";
 }, 60_000);
@@ -39,7 +39,7 @@ afterAll(async () => {
   await here?.close();
 });
 
-const source = async () => (await metricSources(here.services, DEMO_PERSON)).find((one) => one.id === id);
+const source = async () => (await metricSources(here.services, DEMO_ACTOR)).find((one) => one.id === id);
 const resourceOf = (name: string) => {
   const unit = here.keeper.world.units.find((one) => one.name === name);
   return `${unit?.account}:${unit?.id}`;
@@ -119,11 +119,11 @@ test("hosts that name no machine are refused as a part, listed with whom they ne
   // The same hosts by another attribute: tried before it is kept.
   const other = await post(bodyOf(gaugeOf("somewhere", "cpu", 8, here.keeper.now(), [attribute("machine", "desk-osl-06")])));
   expect((await other.json()).partialSuccess.rejectedDataPoints).toBe("1");
-  const tried = await tryNaming(services, DEMO_PERSON, { id, naming: { ...NAMING, attribute: "machine" } });
+  const tried = await tryNaming(services, DEMO_ACTOR, { id, naming: { ...NAMING, attribute: "machine" } });
   expect(tried.strangers.find(({ identity }) => identity === "somewhere")).toBeUndefined();
   expect(tried.attributes).toContain("machine");
   const before = await source();
-  await editSource(services, DEMO_PERSON, id, {
+  await editSource(services, DEMO_ACTOR, id, {
     name: "desks",
     url: null,
     queries: [],
@@ -131,7 +131,7 @@ test("hosts that name no machine are refused as a part, listed with whom they ne
     stepS: 60,
   });
   expect((await source())?.strangers.map(({ identity }) => identity)).not.toContain("somewhere");
-  await editSource(services, DEMO_PERSON, id, { name: "desks", url: null, queries: [], naming: NAMING, stepS: 60 });
+  await editSource(services, DEMO_ACTOR, id, { name: "desks", url: null, queries: [], naming: NAMING, stepS: 60 });
   expect((await source())?.matched).toBe(before?.matched);
 });
 
@@ -208,27 +208,27 @@ test("what cannot be understood is answered clearly, leaves nothing behind, and 
 
   expect((await post(fine)).status).toBe(200);
   expect(await samplesOf("desk-osl-09", "cpu")).toEqual([5]);
-  await pauseSource(services, DEMO_PERSON, id, true);
+  await pauseSource(services, DEMO_ACTOR, id, true);
   expect((await post(fine)).status).toBe(403);
-  await pauseSource(services, DEMO_PERSON, id, false);
-  const { key: other } = await renewKey(services, DEMO_PERSON, id);
+  await pauseSource(services, DEMO_ACTOR, id, false);
+  const { key: other } = await renewKey(services, DEMO_ACTOR, id);
   expect((await post(fine)).status).toBe(401);
   expect((await post(fine, { authorization: `Bearer ${other}` })).status).toBe(200);
   key = other;
   await expect(
-    makeSource(services, DEMO_PERSON, { name: "DESKS", url: null, queries: [], naming: NAMING, stepS: 60 }),
+    makeSource(services, DEMO_ACTOR, { name: "DESKS", url: null, queries: [], naming: NAMING, stepS: 60 }),
   ).rejects.toThrow("already");
 });
 
 test("a source is removed with its samples, or without; those of others stay", async () => {
   const { services } = here;
-  const two = await makeSource(services, DEMO_PERSON, { name: "two", url: null, queries: [], naming: NAMING, stepS: 60 });
+  const two = await makeSource(services, DEMO_ACTOR, { name: "two", url: null, queries: [], naming: NAMING, stepS: 60 });
   await post(bodyOf(gaugeOf("desk-osl-10", "cpu", 3)), { authorization: `Bearer ${two.key}` });
-  await dropSource(services, DEMO_PERSON, { id: two.id, keepsSamples: true });
+  await dropSource(services, DEMO_ACTOR, { id: two.id, keepsSamples: true });
   expect(await samplesOf("desk-osl-10", "cpu")).toEqual([3]);
   expect((await post(bodyOf(gaugeOf("desk-osl-10", "cpu", 4)), { authorization: `Bearer ${two.key}` })).status).toBe(401);
-  await dropSource(services, DEMO_PERSON, { id, keepsSamples: false });
+  await dropSource(services, DEMO_ACTOR, { id, keepsSamples: false });
   expect(await samplesOf("desk-osl-09", "cpu")).toEqual([]);
   expect(await samplesOf("desk-osl-10", "cpu")).toEqual([3]);
-  await expect(dropSource(services, DEMO_PERSON, { id, keepsSamples: true })).rejects.toThrow("no source");
+  await expect(dropSource(services, DEMO_ACTOR, { id, keepsSamples: true })).rejects.toThrow("no source");
 });

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { columnIn, metricsRead, replay, slotsIn } from "@/core/idle";
-import { DEMO_PERSON, fleetSamples, readMetrics, runRound } from "@/services";
+import { DEMO_ACTOR, fleetSamples, readMetrics, runRound, WORKER } from "@/services";
 import { foldRecent, metricDays, metricDaysRaw, readSamples, recentSamples, saveMetricDays, saveRecent } from "@/store";
 import { PRESETS } from "@/ui/quiet/presets";
 import { startWorld, type TestWorld } from "../support/world";
@@ -8,14 +8,14 @@ import { startWorld, type TestWorld } from "../support/world";
 let world: TestWorld;
 beforeAll(async () => {
   world = await startWorld();
-  await runRound(world.services, DEMO_PERSON, "act");
+  await runRound(world.services, DEMO_ACTOR, "act");
 });
 afterAll(() => world.close());
 
 test("28 days of every metric are stored as day arrays, and reading again fetches nothing twice", async () => {
   const { services } = world;
-  expect(await readMetrics(services, DEMO_PERSON)).toEqual({ days: 4 * 28 });
-  expect(await readMetrics(services, DEMO_PERSON)).toEqual({ days: 0 });
+  expect(await readMetrics(services, WORKER)).toEqual({ days: 4 * 28 });
+  expect(await readMetrics(services, WORKER)).toEqual({ days: 0 });
   const days = await metricDays(services.pool, {
     ids: ["skerry-desks:norrhav-desk-osl-07"],
     metric: "cpu",
@@ -69,14 +69,14 @@ test("what is read as bytes is what is stored, and a machine's four weeks come w
   const read = new Float32Array(288).fill(Number.NaN);
   readSamples(raw?.samples as Buffer, read, 0);
   expect([...read].map((value) => (Number.isNaN(value) ? null : Number(value.toFixed(3))))).toEqual(plain?.samples);
-  const samples = await fleetSamples(world.services, DEMO_PERSON, { selector: "name = desk-osl-07", metrics: ["cpu"] });
+  const samples = await fleetSamples(world.services, DEMO_ACTOR, { selector: "name = desk-osl-07", metrics: ["cpu"] });
   const column = columnIn(samples, "cpu", 0);
   expect([...column].filter((value) => Number.isNaN(value)).length).toBeLessThan(300);
 });
 
 test("the boxes that somebody started once and forgot are found by the rule that only tells", async () => {
   const rule = PRESETS.find(({ rule: { action } }) => action === "tell")?.rule as (typeof PRESETS)[number]["rule"];
-  const samples = await fleetSamples(world.services, DEMO_PERSON, {
+  const samples = await fleetSamples(world.services, DEMO_ACTOR, {
     selector: "team = platform or name ~ loose-*",
     metrics: [...metricsRead(rule)],
   });

@@ -4,13 +4,13 @@ import { resourceKey } from "@/core/plan";
 import {
   burnPage,
   closeSpendDays,
-  DEMO_PERSON,
+  DEMO_ACTOR,
   keepDraft,
   openWorkbench,
   placeHold,
   putInForce,
-  ROUNDS_WORKER,
   realiseDays,
+  WORKER,
 } from "@/services";
 import { readClouds } from "@/services/inventory";
 import { fleetList, openMixOrders, realisedDays } from "@/store";
@@ -47,12 +47,12 @@ for (const group of ANY_GROUPS)
       const { world } = keeper;
       const put = async (edit: (mix: Mix | undefined) => Mix | undefined) => {
         const id = (await fleetList(services.pool))[0]?.id ?? 0;
-        const { fleet } = await openWorkbench(services, DEMO_PERSON, id);
+        const { fleet } = await openWorkbench(services, DEMO_ACTOR, id);
         const { mix: before, ...rest } = fleet.draft;
         const mix = edit(before);
         const draft = { ...rest, ...(mix ? { mix } : {}) };
-        const version = await keepDraft(services, DEMO_PERSON, { id, draft, version: fleet.version });
-        await putInForce(services, DEMO_PERSON, { id, version, why: "another", confirmedStops: 100 });
+        const version = await keepDraft(services, DEMO_ACTOR, { id, draft, version: fleet.version });
+        await putInForce(services, DEMO_ACTOR, { id, version, why: "another", confirmedStops: 100 });
         return mix !== undefined;
       };
       let isMixed = await put(() => anyMix(group, chance));
@@ -83,7 +83,7 @@ for (const group of ANY_GROUPS)
           default: {
             const { account, id } = groupOf(world);
             const on = { resourceId: resourceKey(account, id) };
-            await placeHold(services, DEMO_PERSON, { on, level: below(10), until: now + 2 * HOUR, reason: "for a while" });
+            await placeHold(services, DEMO_ACTOR, { on, level: below(10), until: now + 2 * HOUR, reason: "for a while" });
             unsettledTo = now + 5 * HOUR;
           }
         }
@@ -115,14 +115,14 @@ for (const group of ANY_GROUPS)
           expect.soft(units, new Date(now * 1000).toISOString()).toBeLessThanOrEqual(anyWantedAt(now));
         }
         if (Math.floor(now / DAY) > Math.floor(before / DAY)) {
-          await closeSpendDays(services, ROUNDS_WORKER);
-          await realiseDays(services, ROUNDS_WORKER);
+          await closeSpendDays(services, WORKER);
+          await realiseDays(services, WORKER);
         }
         if (below(60) > 0 || world.outages.some(({ until }) => until > now)) continue;
         await readClouds(services, now);
         const known = (unit: Unit) => upTo(lifeOf(factsAt(now), unit), now);
         const over = (from: number, to: number) => everything(factsAt(now), { from, to }, known).gross;
-        const burn = await burnPage(services, DEMO_PERSON, { ...EVERYTHING, view: "before" });
+        const burn = await burnPage(services, DEMO_ACTOR, { ...EVERYTHING, view: "before" });
         const said = new Date(now * 1000).toISOString();
         expect
           .soft(Math.abs(number(burn.all.month) - over(Date.UTC(2027, 2, 1) / 1000, now)), `${said} month`)

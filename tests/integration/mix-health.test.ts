@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { DEMO_PERSON, mixStory } from "@/services";
+import { DEMO_ACTOR, mixStory } from "@/services";
 import { saveRecent } from "@/store";
 import { present, type Unit } from "../../standin/world/types";
 import { membersOf, startKept } from "../support/mix/kept-fleet";
@@ -34,7 +34,7 @@ test("a metric calls members unhealthy as a provider does: told of 0 for ten min
   }
   expect(present(ill).state).toBe("gone");
   expect(present(well).state).not.toBe("gone");
-  const { lines } = await mixStory(services, DEMO_PERSON, { fleet: "tiles", hours: 48 });
+  const { lines } = await mixStory(services, DEMO_ACTOR, { fleet: "tiles", hours: 48 });
   expect(lines[0]).toMatchObject({ cause: "unhealthy", member: ill.name });
   expect(lines.some(({ member }) => member === well.name)).toBe(false);
 });

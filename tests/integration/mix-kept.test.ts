@@ -1,14 +1,5 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
-import {
-  closeSpendDays,
-  DEMO_PERSON,
-  openRound,
-  previewReport,
-  ROUNDS_WORKER,
-  realiseDays,
-  realisedView,
-  timeStrip,
-} from "@/services";
+import { closeSpendDays, DEMO_ACTOR, openRound, previewReport, realiseDays, realisedView, timeStrip, WORKER } from "@/services";
 import { gapStories, openMixOrders } from "@/store";
 import { linesOfDay } from "../../standin/world/meter";
 import { DAY, present } from "../../standin/world/types";
@@ -37,7 +28,7 @@ test("the group gets its firm and its spot machines, and gives up what it had of
   expect(present(group()).level).toBe(0);
   // The journal says what each round asked for.
   const { rows } = await trusted.services.pool.query<{ id: number }>("select distinct round_id as id from mix_order order by 1");
-  const { round, orders } = await openRound(trusted.services, DEMO_PERSON, { id: rows[0]?.id ?? 0, offset: 0 });
+  const { round, orders } = await openRound(trusted.services, DEMO_ACTOR, { id: rows[0]?.id ?? 0, offset: 0 });
   expect(round.sent).toBeGreaterThanOrEqual(orders.filter(({ status }) => status === "accepted").length);
   expect(orders.slice(0, 3)).toMatchObject(Array(3).fill({ kind: "order", part: "firm", status: "accepted" }));
 });
@@ -45,7 +36,7 @@ test("the group gets its firm and its spot machines, and gives up what it had of
 test("over two days evictions are made good, machines follow the hours, and each eviction has its story", async () => {
   const { keeper, services } = trusted;
   const from = keeper.now();
-  const ahead = await timeStrip(services, DEMO_PERSON);
+  const ahead = await timeStrip(services, DEMO_ACTOR);
   // To the end of a UTC day: what is closed later was kept to its end.
   const end = Math.ceil((from + 40 * HOUR) / DAY) * DAY;
   let short = 0;
@@ -103,9 +94,9 @@ test("what a closed day was paid is what the meter says of group and members, an
   const { keeper, services } = trusted;
   keeper.stepTo(Math.ceil(keeper.now() / DAY) * DAY + 4 * HOUR);
   await trusted.round();
-  await closeSpendDays(services, ROUNDS_WORKER);
-  await realiseDays(services, ROUNDS_WORKER);
-  const view = await realisedView(services, DEMO_PERSON, { fleet: null });
+  await closeSpendDays(services, WORKER);
+  await realiseDays(services, WORKER);
+  const view = await realisedView(services, DEMO_ACTOR, { fleet: null });
   const own = view.fleets.find(({ fleet }) => fleet === "tiles");
   expect(own?.lever).toBe("hours, mix");
   const days = view.series.map(({ day }) => Date.parse(`${day}T00:00:00Z`) / 1000);
@@ -127,7 +118,7 @@ test("what a closed day was paid is what the meter says of group and members, an
     expect(mix?.saved).toBeLessThan((mix?.high ?? 0) * 1.1);
   }
   // The daily mail says the same of the last day.
-  const { text } = await previewReport(services, DEMO_PERSON, { name: "Evening", zone: "Europe/Oslo", scope: "" });
+  const { text } = await previewReport(services, DEMO_ACTOR, { name: "Evening", zone: "Europe/Oslo", scope: "" });
   const last = view.series.at(-1)?.mix;
   expect(text).toContain(
     `Mixes saved ${last?.saved.toFixed(2)} EUR yesterday; ${last?.low.toFixed(2)} to ${last?.high.toFixed(2)} was foretold.`,

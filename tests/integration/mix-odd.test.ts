@@ -2,15 +2,15 @@ import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import {
   attention,
-  DEMO_PERSON,
+  DEMO_ACTOR,
   fleetSummaries,
   keepDraft,
   makeWebhook,
   mixStory,
   openWorkbench,
   putInForce,
-  ROUNDS_WORKER,
   tellWhatHappened,
+  WORKER,
 } from "@/services";
 import { openMixOrders, recordMixOrder } from "@/store";
 import { tell } from "../../standin/world/happen";
@@ -33,7 +33,7 @@ afterAll(() => trusted?.close());
 const members = () => membersOf(trusted.keeper.world);
 const group = () => groupOf(trusted.keeper.world);
 const there = () => unitsOf(members());
-const story = () => mixStory(trusted.services, DEMO_PERSON, { fleet: "tiles", hours: 48 });
+const story = () => mixStory(trusted.services, DEMO_ACTOR, { fleet: "tiles", hours: 48 });
 
 /** The provider takes one back, with its notice. */
 function evict(unit: Unit): void {
@@ -95,8 +95,8 @@ test("where the answer to an order is lost it is asked for again by its key, not
 });
 
 test("that one will be taken back is told as a CloudEvent, once", async () => {
-  await makeWebhook(trusted.services, DEMO_PERSON, "https://hooks.example/mix");
-  await tellWhatHappened(trusted.services, ROUNDS_WORKER);
+  await makeWebhook(trusted.services, DEMO_ACTOR, "https://hooks.example/mix");
+  await tellWhatHappened(trusted.services, WORKER);
   const told = async () =>
     (
       await trusted.services.pool.query<{ body: string }>(
@@ -107,7 +107,7 @@ test("that one will be taken back is told as a CloudEvent, once", async () => {
   const unit = members().find(({ purchase }) => purchase === "spot") as Unit;
   tell(trusted.keeper.world, unit, { at: trusted.keeper.world.doneUntil, type: "eviction notice" });
   await trusted.rounds(2);
-  for (let i = 0; i < 2; i++) await tellWhatHappened(trusted.services, ROUNDS_WORKER);
+  for (let i = 0; i < 2; i++) await tellWhatHappened(trusted.services, WORKER);
   expect((await told()).slice(before)).toMatchObject([{ subject: `skerry-survey:${unit.id}`, data: { fleet: "tiles" } }]);
 });
 
@@ -124,14 +124,14 @@ test("a member that has been unhealthy for ten minutes is replaced, at most thre
   await trusted.rounds(8);
   expect(ill.filter((unit) => present(unit).state !== "gone")).toHaveLength(4);
   const needs = async () =>
-    (await attention(trusted.services, DEMO_PERSON)).flatMap((line) => (line.kind === "unhealthy" ? [line] : []));
+    (await attention(trusted.services, DEMO_ACTOR)).flatMap((line) => (line.kind === "unhealthy" ? [line] : []));
   expect(await needs()).toEqual([]);
   await trusted.rounds(8);
   // The fourth waits for a person, or for the next day; and a person is told.
   const left = ill.filter((unit) => present(unit).state !== "gone");
   expect(left.length).toBeGreaterThanOrEqual(1);
   expect(await needs()).toMatchObject([{ count: left.length, isToldOnly: false }]);
-  await tellWhatHappened(trusted.services, ROUNDS_WORKER);
+  await tellWhatHappened(trusted.services, WORKER);
   const { rows } = await trusted.services.pool.query<{ body: string }>(
     "select body from webhook_delivery where type = 'umbrik.attention' order by id desc limit 1",
   );
@@ -194,11 +194,11 @@ test("members that are marked busy are not taken when fewer are wanted", async (
 
 test("a plan that drops its mix has the group up by itself first, and then gives the members back", async () => {
   const { services } = trusted;
-  const id = (await fleetSummaries(services, DEMO_PERSON)).find(({ name }) => name === "tiles")?.id ?? 0;
-  const { fleet } = await openWorkbench(services, DEMO_PERSON, id);
+  const id = (await fleetSummaries(services, DEMO_ACTOR)).find(({ name }) => name === "tiles")?.id ?? 0;
+  const { fleet } = await openWorkbench(services, DEMO_ACTOR, id);
   const { mix: _, ...draft } = fleet.draft;
-  const version = await keepDraft(services, DEMO_PERSON, { id, draft, version: fleet.version });
-  await putInForce(services, DEMO_PERSON, { id, version, why: "no mix", confirmedStops: 100 });
+  const version = await keepDraft(services, DEMO_ACTOR, { id, draft, version: fleet.version });
+  await putInForce(services, DEMO_ACTOR, { id, version, why: "no mix", confirmedStops: 100 });
   for (let i = 0; i < 12; i++) {
     await trusted.rounds(1);
     expect(there() + present(group()).level).toBeGreaterThanOrEqual(wantedAt(trusted.keeper.now()));

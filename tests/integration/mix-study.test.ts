@@ -1,15 +1,6 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { everyChoice, mixFigures, mixSchema, simulateStretch, withChoice } from "@/core/mix";
-import {
-  DEMO_PERSON,
-  endStudyEarly,
-  openServices,
-  ROUNDS_WORKER,
-  runStudy,
-  type Services,
-  startStudy,
-  studyOf,
-} from "@/services";
+import { DEMO_ACTOR, endStudyEarly, openServices, runStudy, type Services, startStudy, studyOf, WORKER } from "@/services";
 import { takePart } from "@/store";
 import { startWorld, type TestWorld } from "../support/world";
 
@@ -41,17 +32,17 @@ afterAll(async () => {
   await world?.close();
 });
 
-const start = (trials: number) => startStudy(world.services, DEMO_PERSON, { fleet: "f", mix: MIX, days: 3, trials });
+const start = (trials: number) => startStudy(world.services, DEMO_ACTOR, { fleet: "f", mix: MIX, days: 3, trials });
 
 test("what several workers came to is to the last digit what one comes to, and the means are those of the simulation", async () => {
   const id = await start(1_500);
-  expect(await studyOf(world.services, DEMO_PERSON, "f")).toMatchObject({ state: "under way", done: 0, parts: 74, mixes: 37 });
-  await Promise.all([world.services, others, world.services].map((own) => runStudy(own, ROUNDS_WORKER, { id })));
-  const shared = await studyOf(world.services, DEMO_PERSON, "f");
+  expect(await studyOf(world.services, DEMO_ACTOR, "f")).toMatchObject({ state: "under way", done: 0, parts: 74, mixes: 37 });
+  await Promise.all([world.services, others, world.services].map((own) => runStudy(own, WORKER, { id })));
+  const shared = await studyOf(world.services, DEMO_ACTOR, "f");
   expect(shared).toMatchObject({ state: "done", done: 74 });
   const alone = await start(1_500);
-  await runStudy(others, ROUNDS_WORKER, { id: alone });
-  expect((await studyOf(world.services, DEMO_PERSON, "f"))?.points).toEqual(shared?.points);
+  await runStudy(others, WORKER, { id: alone });
+  expect((await studyOf(world.services, DEMO_ACTOR, "f"))?.points).toEqual(shared?.points);
   everyChoice(MIX).forEach((choice, i) => {
     const own = simulateStretch(withChoice(MIX, choice), { seed: 1, days: 3, first: 0, count: 1_500, fanPoints: 0 });
     const { cost, missingUnitHours, atLeastFloor } = mixFigures(own.outcomes);
@@ -80,26 +71,26 @@ test("a worker that stops leaves its part to others; a part of one that died is 
   expect(dead).not.toBeNull();
   const stopping = new AbortController();
   stopping.abort();
-  expect(await runStudy(others, ROUNDS_WORKER, { id, stopping: stopping.signal })).toBe(false);
+  expect(await runStudy(others, WORKER, { id, stopping: stopping.signal })).toBe(false);
   await world.services.pool.query(
     "update mix_study_part set claimed_at = claimed_at - interval '3 minutes' where study_id = $1",
     [id],
   );
-  expect(await runStudy(world.services, ROUNDS_WORKER, { id })).toBe(true);
-  expect(await studyOf(world.services, DEMO_PERSON, "f")).toMatchObject({ state: "done" });
+  expect(await runStudy(world.services, WORKER, { id })).toBe(true);
+  expect(await studyOf(world.services, DEMO_ACTOR, "f")).toMatchObject({ state: "done" });
 });
 
 test("a study is cancelled and stays so; a new one ends the one under way; too much is refused", async () => {
   const id = await start(2_000);
-  await endStudyEarly(world.services, DEMO_PERSON, id);
-  expect(await runStudy(world.services, ROUNDS_WORKER, { id })).toBe(true);
-  expect(await studyOf(world.services, DEMO_PERSON, "f")).toMatchObject({ state: "cancelled", points: null });
+  await endStudyEarly(world.services, DEMO_ACTOR, id);
+  expect(await runStudy(world.services, WORKER, { id })).toBe(true);
+  expect(await studyOf(world.services, DEMO_ACTOR, "f")).toMatchObject({ state: "cancelled", points: null });
   const first = await start(2_000);
   await start(1_000);
-  expect(await runStudy(world.services, ROUNDS_WORKER, { id: first })).toBe(true);
-  expect(await studyOf(world.services, DEMO_PERSON, "f")).toMatchObject({ state: "under way", done: 0 });
+  expect(await runStudy(world.services, WORKER, { id: first })).toBe(true);
+  expect(await studyOf(world.services, DEMO_ACTOR, "f")).toMatchObject({ state: "under way", done: 0 });
   const large = { ...MIX, wanted: 3_000 };
-  await expect(startStudy(world.services, DEMO_PERSON, { fleet: "f", mix: large, days: 3, trials: 10 })).rejects.toThrow(
+  await expect(startStudy(world.services, DEMO_ACTOR, { fleet: "f", mix: large, days: 3, trials: 10 })).rejects.toThrow(
     "more than the 4000",
   );
 });

@@ -2,7 +2,7 @@ import Papa from "papaparse";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { resourceKey } from "@/core/plan";
 import { GAP_CAUSES } from "@/core/realised";
-import { burnCsv, burnPage, DEMO_PERSON, exportFocus, machineCost, reconcile, spendNow, spendOfDay, timeStrip } from "@/services";
+import { burnCsv, burnPage, DEMO_ACTOR, exportFocus, machineCost, reconcile, spendNow, spendOfDay, timeStrip } from "@/services";
 import { realisedDays } from "@/store";
 import { DAY, HOUR, isOn, type Unit } from "../../standin/world/types";
 import { EVERYTHING } from "../support/burn-query";
@@ -50,14 +50,14 @@ for (const at of [utc(3, 17, 20), utc(3, 20, 15), utc(3, 23, 6), utc(3, 25, 1), 
     ];
     for (const view of ["after", "before"] as const) {
       const of = ({ net, gross }: typeof month) => (view === "after" ? net : gross);
-      const burn = await burnPage(services, DEMO_PERSON, { ...EVERYTHING, view });
+      const burn = await burnPage(services, DEMO_ACTOR, { ...EVERYTHING, view });
       expect.soft(number(burn.all.perHour), `${view} an hour`).toBeCloseTo(of(steady) * HOUR, 2);
       expect
         .soft(Math.abs(number(burn.all.month) - of(month)), `${view} month ${burn.all.month} ${of(month)}`)
         .toBeLessThan(CENT);
-      const command = await spendNow(services, DEMO_PERSON, view);
+      const command = await spendNow(services, DEMO_ACTOR, view);
       expect.soft(Math.abs(Number(command.thisMonth) - of(month)), `${view} spend now`).toBeLessThan(0.0005);
-      const { text } = await burnCsv(services, DEMO_PERSON, { ...EVERYTHING, view });
+      const { text } = await burnCsv(services, DEMO_ACTOR, { ...EVERYTHING, view });
       const rows = Papa.parse<Record<string, string>>(text, { header: true, skipEmptyLines: true }).data;
       const byId = new Map(rows.map((row) => [row.id, row]));
       for (const unit of unitsOf(facts)) {
@@ -70,7 +70,7 @@ for (const at of [utc(3, 17, 20), utc(3, 20, 15), utc(3, 23, 6), utc(3, 25, 1), 
         const meant = [own(month, { from: utc(3, 1), to: at }), own(steady, { from: at, to: at + 1 }) * HOUR];
         for (const i of [0, 1]) expect.soft(said[i], `${view} ${unit.name} ${i}`).toBeCloseTo(meant[i] as number, 2);
       }
-      const strip = await timeStrip(services, DEMO_PERSON, { view });
+      const strip = await timeStrip(services, DEMO_ACTOR, { view });
       for (let from = strip.from; from + HOUR <= at; from += HOUR) {
         const said = (strip.micros[(from - strip.from) / HOUR] ?? 0) / 1e6;
         const meant = of(everything(facts, { from, to: from + HOUR }, known));
@@ -97,7 +97,7 @@ test("as of instants of the fortnight what ran, by what it was bought as, cost w
     const known = (unit: Unit) => lifeKnown(unit, at);
     for (const view of ["after", "before"] as const) {
       const said = `${new Date(at * 1000).toISOString()} ${view}`;
-      const burn = await burnPage(services, DEMO_PERSON, { ...EVERYTHING, group: "purchase", at, view });
+      const burn = await burnPage(services, DEMO_ACTOR, { ...EVERYTHING, group: "purchase", at, view });
       const [steady, month] = [
         everything(facts, { from: at, to: at + 1 }, known),
         everything(facts, { from: utc(3, 1), to: at }, known),
@@ -135,7 +135,7 @@ test("as of instants of the fortnight what ran, by what it was bought as, cost w
 
 test("every day that was reckoned, and reckoned anew, is the ledger's, item by item", async () => {
   for (let day = START; day < END; day += DAY) {
-    const said = await spendOfDay(story.services, DEMO_PERSON, dayOf(day));
+    const said = await spendOfDay(story.services, DEMO_ACTOR, dayOf(day));
     const own = everything(story.facts(), { from: day, to: day + DAY }, (unit) => lifeKnown(unit, END));
     for (const [item, amount] of Object.entries({ ...own.items, covered: own.covered, fees: own.fees }))
       expect
@@ -148,7 +148,7 @@ test("every machine that a mix had, and has lost, costs on its page what the led
   const facts = story.facts();
   const lost = unitsOf(facts).filter(({ kind }) => kind === "member");
   for (const unit of lost.filter((_, i) => i % 7 === 0)) {
-    const cost = await machineCost(story.services, DEMO_PERSON, { id: keyOf(unit), from: null, to: null, view: "before" });
+    const cost = await machineCost(story.services, DEMO_ACTOR, { id: keyOf(unit), from: null, to: null, view: "before" });
     const own = totalOf(costOf(facts, unit, { life: lifeKnown(unit, END), span: { from: utc(3, 1), to: END } }));
     expect.soft(Math.abs(number(cost.total) - own), `${unit.name} ${cost.total} ${own}`).toBeLessThan(CENT);
   }
@@ -157,12 +157,12 @@ test("every machine that a mix had, and has lost, costs on its page what the led
 
 test("as FOCUS it is the same sum, and beside the meter nothing differs but what a person entered and what vanished", async () => {
   let text = "";
-  for await (const piece of exportFocus(story.services, DEMO_PERSON, { from: dayOf(START), to: dayOf(END - DAY) })) text += piece;
+  for await (const piece of exportFocus(story.services, DEMO_ACTOR, { from: dayOf(START), to: dayOf(END - DAY) })) text += piece;
   const rows = Papa.parse<Record<string, string>>(text, { header: true, skipEmptyLines: true }).data;
   const whole = everything(story.facts(), { from: START, to: END }, (unit) => lifeKnown(unit, END));
   const billed = rows.reduce((sum, { BilledCost }) => sum + Number(BilledCost), 0);
   expect(Math.abs(billed - whole.net), `${billed} ${whole.net}`).toBeLessThan(CENT);
-  const { differences, expected } = await reconcile(story.services, DEMO_PERSON, { from: dayOf(START), to: dayOf(END - DAY) });
+  const { differences, expected } = await reconcile(story.services, DEMO_ACTOR, { from: dayOf(START), to: dayOf(END - DAY) });
   expect(expected.map(({ reason }) => reason).sort()).toEqual(["a discount", "a price set by hand"]);
   const vanished = new Set(story.facts().vanished.map(({ unit }) => keyOf(unit)));
   expect(differences.filter(({ resourceId }) => !vanished.has(resourceId))).toEqual([]);

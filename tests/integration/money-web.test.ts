@@ -24,7 +24,7 @@ const send = async (method: string, path: string, body: unknown, headers: Record
     body: JSON.stringify(body),
     headers: { "content-type": "application/json", ...headers },
   });
-  return { status: response.status, body: (await response.json().catch(() => null)) as { error?: { message: string } } | null };
+  return { status: response.status, body: (await response.json().catch(() => null)) as { detail?: string } | null };
 };
 
 const CHANGES: readonly (readonly [method: string, path: string, body: unknown])[] = [
@@ -49,7 +49,7 @@ test.each(CHANGES)(
   "%s %s is refused to a page of another site, and to a body with what it does not know",
   async (method, path, body) => {
     const elsewhere = await send(method, path, body, { origin: "http://evil.example" });
-    expect(elsewhere).toMatchObject({ status: 422, body: { error: { message: "Requests from other sites are refused." } } });
+    expect(elsewhere).toMatchObject({ status: 422, body: { detail: "Requests from other sites are refused." } });
     const strange = await send(method, path, { ...(body as object), strange: 1 });
     expect(strange.status).toBe(422);
     expect(JSON.stringify(strange.body), "what is not known is named").toContain("strange");
@@ -68,7 +68,7 @@ test.each([
 ] as const)("%s %s about nothing that is there says so", async (method, path, body, status) => {
   const answer = await send(method, path, body);
   expect(answer.status).toBe(status);
-  expect(answer.body?.error?.message).toBeTruthy();
+  expect(answer.body?.detail).toBeTruthy();
 });
 
 test("a report with a zone, a minute or days that are none is refused whole", async () => {
@@ -96,7 +96,7 @@ test("files come as files, with a name and a type; a span that is none is an ans
     expect((await response.text()).split("\r\n").length).toBeGreaterThan(1);
   }
   const none = await (await fetch(`${demo.url}/api/usage/export?from=x&to=y`)).json();
-  expect(none).toMatchObject({ error: { message: expect.stringContaining("From x to y: expected two dates") } });
+  expect(none).toMatchObject({ detail: expect.stringContaining("From x to y: expected two dates") });
   expect(
     (await fetch(`${demo.url}/usage?from=2027-03-10&to=2027-03-01`)).status,
     "the page says it and shows the last week",

@@ -1,15 +1,5 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
-import {
-  attention,
-  believeListing,
-  DEMO_PERSON,
-  letGo,
-  loadPlan,
-  openRound,
-  placeHold,
-  ROUNDS_WORKER,
-  runRound,
-} from "@/services";
+import { attention, believeListing, DEMO_ACTOR, letGo, loadPlan, openRound, placeHold, runRound, WORKER } from "@/services";
 import { resourceList } from "@/store";
 import { change, tell } from "../../standin/world/happen";
 import type { Unit } from "../../standin/world/types";
@@ -102,7 +92,7 @@ test("a month of misfortunes: nothing guarded, untagged, held or due is ever sto
   const own = new Set([...desks, ...lab].map(({ id }) => id));
   const guarded = desks.slice(0, 2);
   for (const unit of guarded) unit.tags["umbrik-guard"] = "";
-  await runRound(services, ROUNDS_WORKER, "act");
+  await runRound(services, WORKER, "act");
   const holds: { id: string; from: number; to: number; level: number }[] = [];
   const byHand: { id: string; at: number }[] = [];
   const wrong: string[] = [];
@@ -164,14 +154,14 @@ test("a month of misfortunes: nothing guarded, untagged, held or due is ever sto
       const now = keeper.now();
       const to = now + chance.int(1, 9) * HOUR;
       // A guarded one cannot be held.
-      await placeHold(services, DEMO_PERSON, { on: { resourceId: keyOf(unit) }, level, until: to, reason: "a reason" }).then(
+      await placeHold(services, DEMO_ACTOR, { on: { resourceId: keyOf(unit) }, level, until: to, reason: "a reason" }).then(
         () => holds.push({ id: unit.id, from: now, to, level }),
         () => {},
       );
     }
     if (chance.int(0, 11) === 0) {
       const until = chance.of([17, 18, 20]);
-      await loadPlan(services, DEMO_PERSON, { text: planUntil(until), inForce: ["desks", "sonar"] });
+      await loadPlan(services, DEMO_ACTOR, { text: planUntil(until), inForce: ["desks", "sonar"] });
       edits.push({ at: keeper.now(), until });
     }
     if (chance.int(0, 7) === 0) {
@@ -185,14 +175,14 @@ test("a month of misfortunes: nothing guarded, untagged, held or due is ever sto
     }
     // At the edge and a minute on; once more where somebody had to say yes.
     for (let round = 0, rounds = 2; round < rounds; round++) {
-      const id = await runRound(services, ROUNDS_WORKER, "act");
-      const { round: done } = await openRound(services, DEMO_PERSON, { id: id ?? 0, offset: 0 });
+      const id = await runRound(services, WORKER, "act");
+      const { round: done } = await openRound(services, DEMO_ACTOR, { id: id ?? 0, offset: 0 });
       if (done.braked > 0 && rounds === 2) rounds = 3;
-      if (done.braked > 0) await letGo(services, DEMO_PERSON, { round: done.id, stops: done.braked });
-      for (const line of await attention(services, DEMO_PERSON))
+      if (done.braked > 0) await letGo(services, DEMO_ACTOR, { round: done.id, stops: done.braked });
+      for (const line of await attention(services, DEMO_ACTOR))
         if (line.kind === "doubted" && line.doubt.needsPerson) {
           // A person looks, and does not believe an empty listing.
-          await expect(believeListing(services, DEMO_PERSON, { account: line.account, since: 1 })).rejects.toThrow();
+          await expect(believeListing(services, DEMO_ACTOR, { account: line.account, since: 1 })).rejects.toThrow();
         }
       keeper.stepTo(keeper.now() + 61);
       judge();
@@ -200,7 +190,7 @@ test("a month of misfortunes: nothing guarded, untagged, held or due is ever sto
     if (quietHours > 0) await lateNow();
   }
   for (let i = 0; i < 20; i++) {
-    await runRound(services, ROUNDS_WORKER, "act");
+    await runRound(services, WORKER, "act");
     keeper.stepTo(keeper.now() + 200);
     judge();
   }

@@ -1,15 +1,15 @@
 import { afterAll, beforeAll, beforeEach, expect, test } from "vitest";
 import {
-  DEMO_PERSON,
+  DEMO_ACTOR,
   holdList,
   makeWebhook,
   moveHoldEnd,
   openMachine,
   placeHold,
-  ROUNDS_WORKER,
   releaseHold,
   runRound,
   tellWhatHappened,
+  WORKER,
 } from "@/services";
 import { change, tell } from "../../standin/world/happen";
 import type { Unit } from "../../standin/world/types";
@@ -38,7 +38,7 @@ const named = (name: string) => trusted.keeper.world.units.find((unit) => unit.n
 const keyOf = ({ account, id }: Unit) => `${account}:${id}`;
 const stateOf = (unit: Unit) => unit.life.at(-1)?.state;
 const isUp = (unit: Unit) => stateOf(unit) === "running";
-const machine = (unit: Unit) => openMachine(trusted.services, DEMO_PERSON, { id: keyOf(unit), at: null });
+const machine = (unit: Unit) => openMachine(trusted.services, DEMO_ACTOR, { id: keyOf(unit), at: null });
 function startByHand(unit: Unit, note = "from its own console"): void {
   const at = trusted.keeper.now();
   change(unit, { at, state: "running", level: 1 });
@@ -69,10 +69,10 @@ test("a start by hand at night is kept for two hours, said on its page, and ends
   const desk = named("desk-osl-07");
   startByHand(desk);
   const began = trusted.keeper.now();
-  await makeWebhook(trusted.services, DEMO_PERSON, "https://hooks.example/umbrik");
+  await makeWebhook(trusted.services, DEMO_ACTOR, "https://hooks.example/umbrik");
   await trusted.rounds(3, 61);
-  await tellWhatHappened(trusted.services, ROUNDS_WORKER);
-  await tellWhatHappened(trusted.services, ROUNDS_WORKER);
+  await tellWhatHappened(trusted.services, WORKER);
+  await tellWhatHappened(trusted.services, WORKER);
   const { rows: told } = await trusted.services.pool.query<{ body: string }>(
     "select body from webhook_delivery where type = 'umbrik.start.kept'",
   );
@@ -116,16 +116,16 @@ test("it can be lengthened, twice over harmlessly, and ended, and once ended it 
   await trusted.rounds(1, 61);
   const [start] = (await machine(desk)).holds;
   const end = { id: start?.id ?? 0, until: began + 4 * HOUR };
-  await moveHoldEnd(services, DEMO_PERSON, end);
-  await moveHoldEnd(services, DEMO_PERSON, end);
+  await moveHoldEnd(services, DEMO_ACTOR, end);
+  await moveHoldEnd(services, DEMO_ACTOR, end);
   expect((await machine(desk)).holds).toMatchObject([{ to: began + 4 * HOUR }]);
-  await expect(moveHoldEnd(services, DEMO_PERSON, { ...end, until: began - 1 })).rejects.toThrow("ahead of now");
+  await expect(moveHoldEnd(services, DEMO_ACTOR, { ...end, until: began - 1 })).rejects.toThrow("ahead of now");
   await until(began + 3 * HOUR);
   expect(isUp(desk)).toBe(true);
-  await releaseHold(services, DEMO_PERSON, end.id);
+  await releaseHold(services, DEMO_ACTOR, end.id);
   await trusted.rounds(3, 61);
   expect(stateOf(desk)).toBe("stopped");
-  expect((await holdList(services, DEMO_PERSON)).current).toEqual([]);
+  expect((await holdList(services, DEMO_ACTOR)).current).toEqual([]);
 });
 
 test("it gives way to a hold, and to whoever turns the machine off again", async () => {
@@ -135,7 +135,7 @@ test("it gives way to a hold, and to whoever turns the machine off again", async
   startByHand(left);
   await trusted.rounds(1, 61);
   stopByHand(left);
-  await placeHold(services, DEMO_PERSON, {
+  await placeHold(services, DEMO_ACTOR, {
     on: { resourceId: keyOf(held) },
     level: 0,
     until: trusted.keeper.now() + HOUR,
@@ -149,7 +149,7 @@ test("it gives way to a hold, and to whoever turns the machine off again", async
 test("a start of ours is no person's, and a rehearsal keeps nothing and foresees no stop", async () => {
   const { services } = trusted;
   const [ours, theirs] = [named("desk-osl-11"), named("desk-osl-12")];
-  await placeHold(services, DEMO_PERSON, {
+  await placeHold(services, DEMO_ACTOR, {
     on: { resourceId: keyOf(ours) },
     level: 1,
     until: trusted.keeper.now() + 600,
@@ -159,10 +159,10 @@ test("a start of ours is no person's, and a rehearsal keeps nothing and foresees
   expect(isUp(ours)).toBe(true);
   startByHand(theirs);
   trusted.keeper.stepTo(trusted.keeper.now() + 30);
-  const id = await runRound(services, ROUNDS_WORKER, "rehearse");
+  const id = await runRound(services, WORKER, "rehearse");
   const { rows } = await services.pool.query("select resource_id from decision where round_id = $1 and verdict = 'act'", [id]);
   expect(rows).toEqual([]);
-  expect((await holdList(services, DEMO_PERSON)).current.filter(({ kind }) => kind === "start")).toEqual([]);
+  expect((await holdList(services, DEMO_ACTOR)).current.filter(({ kind }) => kind === "start")).toEqual([]);
   await trusted.rounds(10, 61);
   await trusted.rounds(2, 61);
   expect([isUp(ours), isUp(theirs)]).toEqual([false, true]);

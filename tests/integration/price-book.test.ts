@@ -5,7 +5,7 @@ import {
   burnPage,
   closeSpendDays,
   correctionsOf,
-  DEMO_PERSON,
+  DEMO_ACTOR,
   dropCommitment,
   dropDiscount,
   importCommitments,
@@ -15,10 +15,10 @@ import {
   priceLines,
   pricesCsv,
   RefusedError,
-  ROUNDS_WORKER,
   runRound,
   type Services,
   undoPrices,
+  WORKER,
 } from "@/services";
 import { closeDays, closedDay, priceBooks, spendClosed, spendDayList } from "@/store";
 import { startWorld, type TestWorld } from "../support/world";
@@ -28,8 +28,8 @@ let services: Services;
 beforeAll(async () => {
   world = await startWorld();
   services = world.services;
-  await runRound(services, DEMO_PERSON, "act");
-  await closeSpendDays(services, ROUNDS_WORKER);
+  await runRound(services, DEMO_ACTOR, "act");
+  await closeSpendDays(services, WORKER);
 });
 afterAll(() => world.close());
 
@@ -43,7 +43,7 @@ const ONE_DESK = {
   offset: 0,
   limit: 9,
 } as const;
-const view = () => priceBookView(services, DEMO_PERSON);
+const view = () => priceBookView(services, DEMO_ACTOR);
 const lantern = async () => (await view()).rows.find(({ key }) => key === "norrhav | fjord-1 | compute | lantern-8 |  | firm | ");
 const costOn = async (day: string) => {
   const id = (await services.pool.query<{ id: string }>("select id from resource where name = 'desk-osl-07'")).rows[0]?.id ?? "";
@@ -54,27 +54,27 @@ test("a rate set by hand counts from its day on, before what the provider says; 
   const row = await lantern();
   expect(row).toMatchObject({ rate: "1.142", source: "provider", unit: "hour", told: null });
   expect(await costOn("2027-03-09")).toBeCloseTo(24 * 1.142, 4);
-  await overridePrice(services, DEMO_PERSON, { key: row?.key ?? "", rate: "0.9", fromDay: "2027-03-09" });
+  await overridePrice(services, DEMO_ACTOR, { key: row?.key ?? "", rate: "0.9", fromDay: "2027-03-09" });
   expect(await closedDay(services.pool)).toBe("2027-03-08");
-  await closeSpendDays(services, ROUNDS_WORKER);
+  await closeSpendDays(services, WORKER);
   expect(await lantern()).toMatchObject({ rate: "0.9", source: "hand", told: "1.142" });
   expect(await costOn("2027-03-09")).toBeCloseTo(24 * 0.9, 4);
   expect(await costOn("2027-03-08")).toBeCloseTo(24 * 1.142, 4);
-  await overridePrice(services, DEMO_PERSON, { key: row?.key ?? "", rate: null, fromDay: "2027-03-10" });
-  await closeSpendDays(services, ROUNDS_WORKER);
+  await overridePrice(services, DEMO_ACTOR, { key: row?.key ?? "", rate: null, fromDay: "2027-03-10" });
+  await closeSpendDays(services, WORKER);
   expect(await costOn("2027-03-10")).toBeCloseTo(24 * 1.142, 4);
   expect(await lantern()).toMatchObject({ rate: "1.142", source: "provider" });
-  const { lines, isMore } = await priceLines(services, DEMO_PERSON, { key: row?.key ?? "", before: null });
+  const { lines, isMore } = await priceLines(services, DEMO_ACTOR, { key: row?.key ?? "", before: null });
   expect(lines.filter(({ source }) => source === "hand").map(({ rate, person }) => [rate, person])).toEqual([
-    [null, DEMO_PERSON.name],
-    ["0.9", DEMO_PERSON.name],
+    [null, DEMO_ACTOR.name],
+    ["0.9", DEMO_ACTOR.name],
   ]);
   expect(isMore).toBe(false);
 });
 
 test("as of one instant after another a machine that runs all along costs what counted then, whatever was looked at before", async () => {
   const rate = async (day: number) => {
-    const [desk] = (await burnPage(services, DEMO_PERSON, { ...ONE_DESK, at: Date.UTC(2027, 2, day, 12) / 1000 })).lines;
+    const [desk] = (await burnPage(services, DEMO_ACTOR, { ...ONE_DESK, at: Date.UTC(2027, 2, day, 12) / 1000 })).lines;
     return Number(desk?.perHour);
   };
   // Dear until the eighth, 0.9 an hour on the ninth, dear again from the tenth on.
@@ -85,10 +85,10 @@ test("as of one instant after another a machine that runs all along costs what c
 
 test("what is no rate, no day or no line is refused, with the field", async () => {
   const key = (await lantern())?.key ?? "";
-  await expect(overridePrice(services, DEMO_PERSON, { key, rate: "-1", fromDay: "2027-02-30" })).rejects.toMatchObject({
+  await expect(overridePrice(services, DEMO_ACTOR, { key, rate: "-1", fromDay: "2027-02-30" })).rejects.toMatchObject({
     fields: [{ path: "rate" }, { path: "fromDay" }],
   });
-  await expect(overridePrice(services, DEMO_PERSON, { key: "x", rate: "1", fromDay: "2027-03-01" })).rejects.toThrow(
+  await expect(overridePrice(services, DEMO_ACTOR, { key: "x", rate: "1", fromDay: "2027-03-01" })).rejects.toThrow(
     "no such line",
   );
 });
@@ -103,19 +103,19 @@ test("a discount is off what the provider asks on its days, the largest that fit
     from: "2027-03-05",
     to: "2027-03-06",
   };
-  await addDiscount(services, DEMO_PERSON, draft);
-  await addDiscount(services, DEMO_PERSON, { ...draft, percent: "25.5", from: "2027-03-06" });
-  await closeSpendDays(services, ROUNDS_WORKER);
+  await addDiscount(services, DEMO_ACTOR, draft);
+  await addDiscount(services, DEMO_ACTOR, { ...draft, percent: "25.5", from: "2027-03-06" });
+  await closeSpendDays(services, WORKER);
   expect(await costOn("2027-03-04")).toBeCloseTo(24 * 1.142, 4);
   expect(await costOn("2027-03-05")).toBeCloseTo(24 * 1.142 * 0.9, 4);
   expect(await costOn("2027-03-06")).toBeCloseTo(24 * 1.142 * 0.745, 4);
   expect(await costOn("2027-03-07")).toBeCloseTo(24 * 1.142, 4);
-  for (const { id } of (await view()).discounts) await dropDiscount(services, DEMO_PERSON, id);
-  await closeSpendDays(services, ROUNDS_WORKER);
+  for (const { id } of (await view()).discounts) await dropDiscount(services, DEMO_ACTOR, id);
+  await closeSpendDays(services, WORKER);
   expect(await costOn("2027-03-06")).toBeCloseTo(24 * 1.142, 4);
-  await expect(dropDiscount(services, DEMO_PERSON, 99)).rejects.toThrow("gone already");
+  await expect(dropDiscount(services, DEMO_ACTOR, 99)).rejects.toThrow("gone already");
   const wrong = { provider: "nowhere", item: "tea", size: "", purchase: "", percent: "101", from: "x", to: "y" };
-  await expect(addDiscount(services, DEMO_PERSON, wrong)).rejects.toMatchObject({
+  await expect(addDiscount(services, DEMO_ACTOR, wrong)).rejects.toMatchObject({
     fields: [{ path: "provider" }, { path: "item" }, { path: "percent" }, { path: "from" }, { path: "to" }],
   });
 });
@@ -133,10 +133,10 @@ test("what floats has a price in each zone, told and set apart; a file may name 
   expect(new Set(spot.map(({ rate }) => rate)).size).toBe(3);
   const header = HEADER.replace("class,", "class,zone,");
   const line = (zone: string) => `norrhav,fjord-1,compute,ketch-8,linux,spot,,${zone},0.2,0,2027-03-12,EUR`;
-  await expect(importPrices(services, DEMO_PERSON, { text: [header, line("tasman-2a")].join("\n") })).rejects.toMatchObject({
+  await expect(importPrices(services, DEMO_ACTOR, { text: [header, line("tasman-2a")].join("\n") })).rejects.toMatchObject({
     fields: [{ message: 'line 2: zone "tasman-2a" is none of fjord-1' }],
   });
-  const { importId } = await importPrices(services, DEMO_PERSON, { text: [header, line("fjord-1b")].join("\n") });
+  const { importId } = await importPrices(services, DEMO_ACTOR, { text: [header, line("fjord-1b")].join("\n") });
   const { history } = await priceBooks(services.pool);
   const at = (zone: string) => {
     const query = { provider: "norrhav", region: "fjord-1", zone, item: "compute" as const, size: "ketch-8", os: "linux" };
@@ -144,7 +144,7 @@ test("what floats has a price in each zone, told and set apart; a file may name 
   };
   expect(at("fjord-1b")).toBe("0.2");
   expect(at("fjord-1a")).not.toBe("0.2");
-  await undoPrices(services, DEMO_PERSON, importId ?? 0);
+  await undoPrices(services, DEMO_ACTOR, importId ?? 0);
 });
 
 test("prices come in as CSV, all or none, with every wrong line named, and go out so that they come in again", async () => {
@@ -160,7 +160,7 @@ test("prices come in as CSV, all or none, with every wrong line named, and go ou
     "norrhav,fjord-1",
   ];
   const before = (await view()).rows;
-  const refusal = await importPrices(services, DEMO_PERSON, { text: [HEADER, good, ...wrong].join("\n") }).catch(
+  const refusal = await importPrices(services, DEMO_ACTOR, { text: [HEADER, good, ...wrong].join("\n") }).catch(
     (error: unknown) => error,
   );
   expect(refusal).toBeInstanceOf(RefusedError);
@@ -175,12 +175,12 @@ test("prices come in as CSV, all or none, with every wrong line named, and go ou
     "line 10: 2 cells, and the head",
   ]);
   expect((await view()).rows).toEqual(before);
-  await expect(importPrices(services, DEMO_PERSON, { text: "a,b\n1,2" })).rejects.toThrow("missing: provider");
+  await expect(importPrices(services, DEMO_ACTOR, { text: "a,b\n1,2" })).rejects.toThrow("missing: provider");
   const text = [HEADER, good].join("\r\n");
   const differences = [
     { what: expect.stringContaining("fjord-1 compute sloop-4"), day: "2027-03-11", from: "0.1685", to: "0.15" },
   ];
-  expect(await importPrices(services, DEMO_PERSON, { text, isTrial: true })).toEqual({
+  expect(await importPrices(services, DEMO_ACTOR, { text, isTrial: true })).toEqual({
     lines: 1,
     same: 0,
     free: 0,
@@ -188,11 +188,11 @@ test("prices come in as CSV, all or none, with every wrong line named, and go ou
     importId: null,
   });
   expect((await view()).rows, "a trial takes nothing in").toEqual(before);
-  expect(await importPrices(services, DEMO_PERSON, { text })).toMatchObject({ lines: 1, differences });
+  expect(await importPrices(services, DEMO_ACTOR, { text })).toMatchObject({ lines: 1, differences });
   expect((await view()).rows.find(({ key }) => key.includes("fjord-1 | compute | sloop-4"))).toMatchObject({ rate: "0.15" });
   const after = (await view()).rows;
-  const saved = await pricesCsv(services, DEMO_PERSON, null);
-  expect(await importPrices(services, DEMO_PERSON, { text: saved.text }), "read back unchanged").toEqual({
+  const saved = await pricesCsv(services, DEMO_ACTOR, null);
+  expect(await importPrices(services, DEMO_ACTOR, { text: saved.text }), "read back unchanged").toEqual({
     lines: 0,
     same: before.length,
     free: 0,
@@ -203,7 +203,7 @@ test("prices come in as CSV, all or none, with every wrong line named, and go ou
 });
 
 test("a file of prices is taken back as one, but for what was set otherwise since, and only once", async () => {
-  const lines = (await pricesCsv(services, DEMO_PERSON, null)).text.trim().split("\r\n");
+  const lines = (await pricesCsv(services, DEMO_ACTOR, null)).text.trim().split("\r\n");
   const rateAt = (lines[0] ?? "").split(",").indexOf("rate");
   const costly = lines.filter((line, i) => i === 0 || Number(line.split(",")[rateAt]) > 0);
   const doubled = costly.slice(0, 12).map((line, i) => {
@@ -212,28 +212,28 @@ test("a file of prices is taken back as one, but for what was set otherwise sinc
     return cells.join(",");
   });
   const before = (await view()).rows;
-  const first = await importPrices(services, DEMO_PERSON, { text: doubled.join("\r\n") });
+  const first = await importPrices(services, DEMO_ACTOR, { text: doubled.join("\r\n") });
   expect(first).toMatchObject({ lines: 11, free: 1 });
   const { lastImport, rows } = await view();
   expect(lastImport).toMatchObject({ id: first.importId, lines: 11 });
   expect(rows).not.toEqual(before);
-  await undoPrices(services, DEMO_PERSON, first.importId ?? 0);
+  await undoPrices(services, DEMO_ACTOR, first.importId ?? 0);
   expect((await view()).rows).toEqual(before);
-  await expect(undoPrices(services, DEMO_PERSON, first.importId ?? 0)).rejects.toThrow("taken back already");
+  await expect(undoPrices(services, DEMO_ACTOR, first.importId ?? 0)).rejects.toThrow("taken back already");
   // One of them is set by a person after the file: that one stays.
-  const again = await importPrices(services, DEMO_PERSON, { text: doubled.join("\r\n") });
+  const again = await importPrices(services, DEMO_ACTOR, { text: doubled.join("\r\n") });
   const changed = (await view()).rows.find(
     (row) => row.source === "hand" && !before.some((old) => old.key === row.key && old.rate === row.rate),
   );
   if (!changed) throw new Error("nothing was set");
   const fromDay = new Date(changed.since * 1000).toISOString().slice(0, 10);
-  await overridePrice(services, DEMO_PERSON, { key: changed.key, rate: "7.5", fromDay });
-  expect(await undoPrices(services, DEMO_PERSON, again.importId ?? 0)).toEqual({ back: 10, kept: 1 });
+  await overridePrice(services, DEMO_ACTOR, { key: changed.key, rate: "7.5", fromDay });
+  expect(await undoPrices(services, DEMO_ACTOR, again.importId ?? 0)).toEqual({ back: 10, kept: 1 });
   const after = (await view()).rows;
   expect(after.filter((row, i) => JSON.stringify(row) !== JSON.stringify(before[i])).map(({ key, rate }) => [key, rate])).toEqual(
     [[changed.key, "7.5"]],
   );
-  await overridePrice(services, DEMO_PERSON, { key: changed.key, rate: null, fromDay });
+  await overridePrice(services, DEMO_ACTOR, { key: changed.key, rate: null, fromDay });
 });
 
 const DRAFT = {
@@ -249,21 +249,21 @@ const DRAFT = {
 
 test("a commitment entered by hand is netted from its day on, in Burn and in the days; taken away, it never was", async () => {
   const query = { ...ONE_DESK, at: null };
-  const before = (await burnPage(services, DEMO_PERSON, query)).shown.perHour;
-  await addCommitment(services, DEMO_PERSON, DRAFT);
-  await closeSpendDays(services, ROUNDS_WORKER);
-  const after = (await burnPage(services, DEMO_PERSON, query)).shown.perHour;
+  const before = (await burnPage(services, DEMO_ACTOR, query)).shown.perHour;
+  await addCommitment(services, DEMO_ACTOR, DRAFT);
+  await closeSpendDays(services, WORKER);
+  const after = (await burnPage(services, DEMO_ACTOR, query)).shown.perHour;
   expect(Number(after)).toBeLessThan(Number(before));
   const [fee] = (await spendDayList(services.pool, { from: "2027-03-09", to: "2027-03-09" })).filter(
     ({ resourceId, cost }) => resourceId.startsWith("commitment:") && cost.compute === 36n * 2_628_000_000n * 1_000_000n,
   );
   expect(fee).toBeDefined();
   const own = (await view()).commitments.find(({ source }) => source === "hand");
-  await dropCommitment(services, DEMO_PERSON, own?.id ?? 0);
-  await closeSpendDays(services, ROUNDS_WORKER);
-  expect((await burnPage(services, DEMO_PERSON, query)).shown.perHour).toBe(before);
+  await dropCommitment(services, DEMO_ACTOR, own?.id ?? 0);
+  await closeSpendDays(services, WORKER);
+  expect((await burnPage(services, DEMO_ACTOR, query)).shown.perHour).toBe(before);
   const listed = (await view()).commitments.find(({ source }) => source === "provider");
-  await expect(dropCommitment(services, DEMO_PERSON, listed?.id ?? 0)).rejects.toThrow("only the provider");
+  await expect(dropCommitment(services, DEMO_ACTOR, listed?.id ?? 0)).rejects.toThrow("only the provider");
 });
 
 test.each([
@@ -276,30 +276,30 @@ test.each([
   [{ from: "2027-02-30" }, "from"],
   [{ to: "2027-03-08" }, "to"],
 ])("a commitment with %j is refused at that field", async (change, path) => {
-  await expect(addCommitment(services, DEMO_PERSON, { ...DRAFT, ...change })).rejects.toMatchObject({ fields: [{ path }] });
+  await expect(addCommitment(services, DEMO_ACTOR, { ...DRAFT, ...change })).rejects.toMatchObject({ fields: [{ path }] });
 });
 
 test("commitments come in as CSV, all or none", async () => {
   const header = "provider,account,region,size,units,fee_per_hour,from,to";
   const line = "norrhav,,fjord-1,brig-16,1,0.5,2027-03-11,2027-12-31";
-  await expect(importCommitments(services, DEMO_PERSON, `${header}\n${line}\n${line.replace("0.5", "x")}`)).rejects.toThrow(
+  await expect(importCommitments(services, DEMO_ACTOR, `${header}\n${line}\n${line.replace("0.5", "x")}`)).rejects.toThrow(
     "1 wrong line",
   );
   expect((await view()).commitments).toHaveLength(1);
-  expect(await importCommitments(services, DEMO_PERSON, `${header}\n${line}`)).toEqual({ lines: 1 });
+  expect(await importCommitments(services, DEMO_ACTOR, `${header}\n${line}`)).toEqual({ lines: 1 });
 });
 
 test("a price that is entered while a day closes is not lost: nothing is closed on the old one, and the next closing has it", async () => {
   const { pool } = services;
   const { epoch } = await spendClosed(pool);
   const row = await lantern();
-  await overridePrice(services, DEMO_PERSON, { key: row?.key ?? "", rate: "0.7", fromDay: "2027-03-09" });
+  await overridePrice(services, DEMO_ACTOR, { key: row?.key ?? "", rate: "0.7", fromDay: "2027-03-09" });
   // What was reckoned before the price came is turned away.
   const old = { spend: [], from: "2027-03-09", through: "2027-03-10", epoch, at: 0 };
   expect(await closeDays(pool, old)).toBe(false);
-  await closeSpendDays(services, ROUNDS_WORKER);
+  await closeSpendDays(services, WORKER);
   expect(await costOn("2027-03-09")).toBeCloseTo(24 * 0.7, 4);
-  const traces = await correctionsOf(services, DEMO_PERSON, { from: "2027-03-09", to: "2027-03-09" });
+  const traces = await correctionsOf(services, DEMO_ACTOR, { from: "2027-03-09", to: "2027-03-09" });
   const trace = traces.find(({ causes }) => causes.includes("set to 0.7"));
   expect(trace).toMatchObject({ day: "2027-03-09", persons: "demo" });
   expect(Number(trace?.after.replace(/\s/g, ""))).toBeLessThan(Number(trace?.before.replace(/\s/g, "")));

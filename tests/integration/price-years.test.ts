@@ -2,15 +2,15 @@ import { afterAll, beforeAll, expect, test } from "vitest";
 import {
   burnPage,
   closeSpendDays,
-  DEMO_PERSON,
+  DEMO_ACTOR,
   machineCost,
   mixOffers,
   priceBookView,
   priceLines,
-  ROUNDS_WORKER,
   runRound,
   type Services,
   spendNow,
+  WORKER,
 } from "@/services";
 import { priceBooks, savePrices } from "@/store";
 import { EVERYTHING } from "../support/burn-query";
@@ -32,16 +32,16 @@ const spotPrice = (rate: string, { size, zone } = { size: SIZE, zone: ZONE }) =>
 beforeAll(async () => {
   world = await startWorld();
   services = world.services;
-  await runRound(services, DEMO_PERSON, "act");
-  await closeSpendDays(services, ROUNDS_WORKER);
+  await runRound(services, DEMO_ACTOR, "act");
+  await closeSpendDays(services, WORKER);
 });
 afterAll(() => world.close());
 
 test("years of hourly prices change no sum that does not ask for them, and stand in none's way", async () => {
   // What runs since last autumn asks for them: what it came to so far is left out.
   const sums = async () => {
-    const { soFar, ...spend } = await spendNow(services, DEMO_PERSON);
-    const { lines } = await burnPage(services, DEMO_PERSON, EVERYTHING);
+    const { soFar, ...spend } = await spendNow(services, DEMO_ACTOR);
+    const { lines } = await burnPage(services, DEMO_ACTOR, EVERYTHING);
     return { spend, months: lines.map(({ perHour, month, byMonthEnd }) => ({ perHour, month, byMonthEnd })) };
   };
   const before = await sums();
@@ -108,12 +108,12 @@ test("one change of a price is read alone", async () => {
 });
 
 test("the book shows what counts, its history comes page by page to the very first, and offers know four weeks", async () => {
-  const { rows } = await priceBookView(services, DEMO_PERSON);
+  const { rows } = await priceBookView(services, DEMO_ACTOR);
   expect(rows.find(({ key }) => key === KEY)?.rate).toBe("0.31");
   let seen = 0;
   let before: number | null = null;
   for (let isMore = true; isMore; ) {
-    const page = await priceLines(services, DEMO_PERSON, { key: KEY, before });
+    const page = await priceLines(services, DEMO_ACTOR, { key: KEY, before });
     expect(page.lines.every(({ validFrom }, i) => i === 0 || validFrom < (page.lines[i - 1]?.validFrom ?? 0))).toBe(true);
     seen += page.lines.length;
     before = page.lines.at(-1)?.validFrom ?? null;
@@ -121,9 +121,9 @@ test("the book shows what counts, its history comes page by page to the very fir
   }
   expect(before).toBe(FROM);
   expect(seen).toBeGreaterThan(HOURS * 0.99);
-  await expect(priceLines(services, DEMO_PERSON, { key: "tea", before: null })).rejects.toThrow("no such line");
-  await expect(priceLines(services, DEMO_PERSON, { key: KEY, before: Number.NaN })).rejects.toThrow("seconds since 1970");
-  const offers = await mixOffers(services, DEMO_PERSON, "team = viewer and region = fjord-1 and kind = group");
+  await expect(priceLines(services, DEMO_ACTOR, { key: "tea", before: null })).rejects.toThrow("no such line");
+  await expect(priceLines(services, DEMO_ACTOR, { key: KEY, before: Number.NaN })).rejects.toThrow("seconds since 1970");
+  const offers = await mixOffers(services, DEMO_ACTOR, "team = viewer and region = fjord-1 and kind = group");
   expect(offers?.offers.find(({ name }) => name === `${SIZE} ${ZONE}`)?.prices).toHaveLength(28 * 24);
 });
 
@@ -134,7 +134,7 @@ test("a spot machine's cost of an hour in between is at the price of that hour",
   const [spot] = rows;
   if (!spot) throw new Error("no spot machine runs");
   const compute = async () => {
-    const { terms } = await machineCost(services, DEMO_PERSON, { id: spot.id, from: "2027-03-10", to: "2027-03-10" });
+    const { terms } = await machineCost(services, DEMO_ACTOR, { id: spot.id, from: "2027-03-10", to: "2027-03-10" });
     return terms
       .filter(({ item }) => item === "compute")
       .map(({ from, seconds, perHour }) => [(from % 86_400) / HOUR, seconds / HOUR, Number(perHour)]);

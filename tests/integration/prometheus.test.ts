@@ -6,7 +6,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { OPEN_METRICS } from "@/core/open-metrics";
-import { DEMO_PERSON, metricsText, ROUNDS_WORKER, runRound } from "@/services";
+import { DEMO_ACTOR, metricsText, runRound, WORKER } from "@/services";
 import { PROMETHEUS } from "../../bin/lib/debian.mjs";
 import { freePort } from "../../bin/lib/ports.mjs";
 import { type Here, startHere } from "../support/weeks/standin-here";
@@ -18,9 +18,9 @@ let url: string;
 beforeAll(async () => {
   here = await startHere(Date.UTC(2027, 2, 16, 5) / 1000);
   ends.push(() => here.close());
-  await runRound(here.services, ROUNDS_WORKER, "act");
+  await runRound(here.services, WORKER, "act");
   const target = createServer((_, response) => {
-    metricsText(here.services, DEMO_PERSON).then((text) => response.writeHead(200, { "content-type": OPEN_METRICS }).end(text));
+    metricsText(here.services, DEMO_ACTOR).then((text) => response.writeHead(200, { "content-type": OPEN_METRICS }).end(text));
   });
   await new Promise<void>((resolve) => target.listen(0, "127.0.0.1", resolve));
   ends.push(() => target.close() && undefined);
@@ -69,6 +69,6 @@ test("Prometheus reads our metrics whole, with their types, and answers with wha
   expect(await one('umbrik_resources{state="running"}')).toBe(rows[0].n);
   const described = await fetch(`${url}/api/v1/targets/metadata?metric=umbrik_round_age_seconds`).then((answer) => answer.json());
   expect(described.data[0]).toMatchObject({ type: "gauge", unit: "seconds" });
-  await runRound(here.services, ROUNDS_WORKER, "act");
+  await runRound(here.services, WORKER, "act");
   await expect.poll(() => one('umbrik_rounds_total{status="done"}'), { timeout: 10_000, interval: 300 }).toBe(2);
 });

@@ -3,7 +3,7 @@ import { compileSchedule, type Schedule } from "@/core/hours";
 import { spreadOver } from "@/core/idle";
 import { parsePlanFile } from "@/core/plan";
 import { forecastPool, layPool, suggestedSpare } from "@/core/ready";
-import { DEMO_PERSON, poolHistory, ROUNDS_WORKER, readMetrics } from "@/services";
+import { DEMO_ACTOR, poolHistory, readMetrics, WORKER } from "@/services";
 import { fullInventory } from "@/store";
 import { isSat, type Office, officeTimers, openOffice } from "../../standin/world/office";
 import type { Unit, World } from "../../standin/world/types";
@@ -55,8 +55,8 @@ test("in a month of a pool nobody in use is stopped, who waits is helped at once
   const { units } = keeper.world;
   const office = keeper.world.office as Office;
   expect(units).toHaveLength(28);
-  await readMetrics(services, ROUNDS_WORKER);
-  const history = await poolHistory(services, DEMO_PERSON, {
+  await readMetrics(services, WORKER);
+  const history = await poolHistory(services, DEMO_ACTOR, {
     ids: (await fullInventory(services.pool)).map(({ id }) => id),
     waits: { disconnectWait: null, signOffWait: 0 },
   });

@@ -1,15 +1,6 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { GAP_CAUSES } from "@/core/realised";
-import {
-  closeSpendDays,
-  DEMO_PERSON,
-  placeHold,
-  ROUNDS_WORKER,
-  realiseDays,
-  realisedView,
-  runRound,
-  type Services,
-} from "@/services";
+import { closeSpendDays, DEMO_ACTOR, placeHold, realiseDays, realisedView, runRound, type Services, WORKER } from "@/services";
 import { realisedDays, reopenDays } from "@/store";
 import { startWorld, type TestWorld } from "../support/world";
 
@@ -19,19 +10,19 @@ const HOUR = 3600;
 beforeAll(async () => {
   world = await startWorld();
   services = world.services;
-  await runRound(services, DEMO_PERSON, "act");
+  await runRound(services, DEMO_ACTOR, "act");
   const end = Date.UTC(2027, 2, 14, 1) / 1000;
   for (let now = Date.UTC(2027, 2, 11, 6) / 1000; now <= end; now += 2 * HOUR) {
     await world.stepTo(now);
     if (now === Date.UTC(2027, 2, 12, 6) / 1000) {
       const { rows } = await services.pool.query<{ id: string }>("select id from resource where name = 'archive-index-01'");
       const hold = { on: { resourceId: rows[0]?.id ?? "" }, level: 12, until: now + 6 * HOUR, reason: "index" };
-      await placeHold(services, DEMO_PERSON, hold);
+      await placeHold(services, DEMO_ACTOR, hold);
     }
-    await runRound(services, DEMO_PERSON, "act");
+    await runRound(services, DEMO_ACTOR, "act");
   }
-  await closeSpendDays(services, ROUNDS_WORKER);
-  await realiseDays(services, ROUNDS_WORKER);
+  await closeSpendDays(services, WORKER);
+  await realiseDays(services, WORKER);
 }, 240_000);
 afterAll(() => world.close());
 
@@ -43,7 +34,7 @@ test("every whole day since the plan came into force is reckoned, for the fleet 
     ["2027-03-12", "archive-index"],
     ["2027-03-13", "archive-index"],
   ]);
-  expect(await realiseDays(services, ROUNDS_WORKER)).toEqual({ days: 0 });
+  expect(await realiseDays(services, WORKER)).toEqual({ days: 0 });
 });
 
 test("what was paid is what the ledger says, and the causes add up to the gap exactly", async () => {
@@ -74,7 +65,7 @@ test("a rest day at two cores saves beside the four weeks before, when nobody lo
 });
 
 test("shown causes add up to the shown gap, and shown parts to what they are parts of", async () => {
-  const view = await realisedView(services, DEMO_PERSON, { fleet: null });
+  const view = await realisedView(services, DEMO_ACTOR, { fleet: null });
   const number = (text: string) => Number(text.replace("\u2212", "-").replaceAll("\u00a0", ""));
   const [fleet] = view.fleets;
   expect(fleet).toMatchObject({ fleet: "archive-index", days: 2 });
@@ -83,14 +74,14 @@ test("shown causes add up to the shown gap, and shown parts to what they are par
   );
   expect(view.series).toHaveLength(2);
   expect(view.series[0]?.projected).toBeGreaterThan(view.series[0]?.saved ?? 0);
-  expect((await realisedView(services, DEMO_PERSON, { fleet: "nobody" })).series).toEqual([]);
+  expect((await realisedView(services, DEMO_ACTOR, { fleet: "nobody" })).series).toEqual([]);
 });
 
 test("days that are opened again are reckoned again, to the same", async () => {
   const before = await days();
   await reopenDays(services.pool, "2027-03-13", { cause: "looked at again", person: "demo", at: 0 });
   expect(await days()).toHaveLength(1);
-  await closeSpendDays(services, ROUNDS_WORKER);
-  expect(await realiseDays(services, ROUNDS_WORKER)).toEqual({ days: 1 });
+  await closeSpendDays(services, WORKER);
+  expect(await realiseDays(services, WORKER)).toEqual({ days: 1 });
   expect(await days()).toEqual(before);
 });

@@ -4,7 +4,7 @@ import { smtpMailer } from "@/provider";
 import {
   burnPage,
   closeSpendDays,
-  DEMO_PERSON,
+  DEMO_ACTOR,
   deleteReport,
   dropRecipient,
   followLink,
@@ -13,7 +13,6 @@ import {
   openMail,
   previewReport,
   RefusedError,
-  ROUNDS_WORKER,
   reportsView,
   retryMail,
   runRound,
@@ -23,6 +22,7 @@ import {
   sendNow,
   sunkMails,
   viewLink,
+  WORKER,
 } from "@/services";
 import { mailList } from "@/store";
 import { EVERYTHING } from "../support/burn-query";
@@ -33,14 +33,14 @@ let services: Services;
 beforeAll(async () => {
   world = await startWorld();
   services = world.services;
-  await runRound(services, DEMO_PERSON, "act");
-  await closeSpendDays(services, ROUNDS_WORKER);
+  await runRound(services, DEMO_ACTOR, "act");
+  await closeSpendDays(services, WORKER);
 });
 afterAll(() => world.close());
 
 const DRAFT = { name: "Evening", zone: "Europe/Oslo", minute: 18 * 60, days: ["thu", "fri"] as ("thu" | "fri")[], isOn: true };
 const report = async () => {
-  const { reports } = await reportsView(services, DEMO_PERSON);
+  const { reports } = await reportsView(services, DEMO_ACTOR);
   const found = reports.find(({ name }) => name === "Evening");
   if (!found) throw new Error("no report");
   return found;
@@ -50,38 +50,38 @@ async function deliver(isLast = false): Promise<string[]> {
   const problems: string[] = [];
   for (const { id, status } of await mailList(services.pool, null)) {
     if (status !== "waiting") continue;
-    await sendMail(services, ROUNDS_WORKER, { id, isLast }).catch((error: Error) => problems.push(error.message));
+    await sendMail(services, WORKER, { id, isLast }).catch((error: Error) => problems.push(error.message));
   }
   return problems;
 }
 const tokenIn = (text: string) => /token=([\w.-]+)/.exec(text)?.[1] ?? "";
 
 test("a report that is set up is not sent for an hour that is past, and says when it comes next", async () => {
-  await saveReport(services, DEMO_PERSON, { id: null, version: 0, draft: DRAFT });
-  await expect(saveReport(services, DEMO_PERSON, { id: null, version: 0, draft: DRAFT })).rejects.toThrow(RefusedError);
+  await saveReport(services, DEMO_ACTOR, { id: null, version: 0, draft: DRAFT });
+  await expect(saveReport(services, DEMO_ACTOR, { id: null, version: 0, draft: DRAFT })).rejects.toThrow(RefusedError);
   expect((await report()).next).toBe(Date.UTC(2027, 2, 11, 17) / 1000);
-  expect(await issueDueReports(services, ROUNDS_WORKER)).toEqual({ issues: 0 });
+  expect(await issueDueReports(services, WORKER)).toEqual({ issues: 0 });
 });
 
 test("a recipient gets nothing but the question before they confirm; opening the link changes nothing, pressing does", async () => {
   const { id } = await report();
-  await inviteRecipient(services, DEMO_PERSON, { reportId: id, address: "m.skarv@skerrywick.example", scope: "" });
+  await inviteRecipient(services, DEMO_ACTOR, { reportId: id, address: "m.skarv@skerrywick.example", scope: "" });
   await expect(
-    inviteRecipient(services, DEMO_PERSON, { reportId: id, address: "m.skarv@skerrywick.example", scope: "" }),
+    inviteRecipient(services, DEMO_ACTOR, { reportId: id, address: "m.skarv@skerrywick.example", scope: "" }),
   ).rejects.toMatchObject({ fields: [{ path: "address" }] });
   await expect(
-    inviteRecipient(services, DEMO_PERSON, { reportId: id, address: "a@b.example\nBcc: c@d.example", scope: "owner ==" }),
+    inviteRecipient(services, DEMO_ACTOR, { reportId: id, address: "a@b.example\nBcc: c@d.example", scope: "owner ==" }),
   ).rejects.toMatchObject({ fields: [{ path: "address" }, { path: "scope" }] });
-  await inviteRecipient(services, DEMO_PERSON, { reportId: id, address: "odd@skerrywick.example", scope: "team = drauhgting" });
+  await inviteRecipient(services, DEMO_ACTOR, { reportId: id, address: "odd@skerrywick.example", scope: "team = drauhgting" });
   const odd = (await report()).recipients.find(({ address }) => address.startsWith("odd"));
   expect(
     (await report()).recipients.map(({ matchesNothing }) => matchesNothing),
     "warned at once",
   ).toEqual((await report()).recipients.map(({ address }) => address === odd?.address));
-  await dropRecipient(services, DEMO_PERSON, odd?.id ?? 0);
-  await expect(sendNow(services, DEMO_PERSON, { reportId: id, recipientId: null })).rejects.toThrow("before confirming");
+  await dropRecipient(services, DEMO_ACTOR, odd?.id ?? 0);
+  await expect(sendNow(services, DEMO_ACTOR, { reportId: id, recipientId: null })).rejects.toThrow("before confirming");
   expect(await deliver()).toEqual([]);
-  const [asked] = (await sunkMails(services, DEMO_PERSON)) ?? [];
+  const [asked] = (await sunkMails(services, DEMO_ACTOR)) ?? [];
   expect(asked).toMatchObject({ to: "m.skarv@skerrywick.example", subject: 'Do you want "Evening"?' });
   const token = tokenIn(asked?.text ?? "");
   expect(await viewLink(services, token, "confirm")).toMatchObject({ ok: true, address: "m.skarv@skerrywick.example" });
@@ -91,7 +91,7 @@ test("a recipient gets nothing but the question before they confirm; opening the
 });
 
 test("a link that was tampered with, is for something else, or has expired does nothing", async () => {
-  const [asked] = (await sunkMails(services, DEMO_PERSON)) ?? [];
+  const [asked] = (await sunkMails(services, DEMO_ACTOR)) ?? [];
   const token = tokenIn(asked?.text ?? "");
   const [body = "", mac = ""] = token.split(".");
   const other = Buffer.from(JSON.stringify({ what: "unsubscribe", recipient: 1, until: 9e9 })).toString("base64url");
@@ -103,20 +103,20 @@ test("a link that was tampered with, is for something else, or has expired does 
 
 test("at its local hour an issue goes out once, with figures, to each their scope, in both forms", async () => {
   const { id } = await report();
-  await inviteRecipient(services, DEMO_PERSON, {
+  await inviteRecipient(services, DEMO_ACTOR, {
     reportId: id,
     address: "k.lomvi@skerrywick.example",
     scope: "region = terai-1",
   });
   await deliver();
-  const [asked] = (await sunkMails(services, DEMO_PERSON)) ?? [];
+  const [asked] = (await sunkMails(services, DEMO_ACTOR)) ?? [];
   await followLink(services, tokenIn(asked?.text ?? ""), "confirm");
   await world.stepTo(Date.UTC(2027, 2, 11, 17, 0, 30) / 1000);
-  await runRound(services, DEMO_PERSON, "act");
-  const both = await Promise.all([issueDueReports(services, ROUNDS_WORKER), issueDueReports(services, ROUNDS_WORKER)]);
+  await runRound(services, DEMO_ACTOR, "act");
+  const both = await Promise.all([issueDueReports(services, WORKER), issueDueReports(services, WORKER)]);
   expect(both.map(({ issues }) => issues).sort()).toEqual([0, 1]);
   expect(await deliver()).toEqual([]);
-  const mails = ((await sunkMails(services, DEMO_PERSON)) ?? []).slice(0, 2);
+  const mails = ((await sunkMails(services, DEMO_ACTOR)) ?? []).slice(0, 2);
   const whole = mails.find(({ to }) => to.startsWith("m.skarv"));
   const part = mails.find(({ to }) => to.startsWith("k.lomvi"));
   expect(whole?.subject).toMatch(/^Evening: \d{3} running.*strays$/);
@@ -133,7 +133,7 @@ test("at its local hour an issue goes out once, with figures, to each their scop
   expect(whole?.html).toContain("max-width:640px");
   expect(whole?.html).not.toMatch(/<img|<script|url\(/i);
   // What is at spot price, as Burn has it.
-  const { spot } = await burnPage(services, DEMO_PERSON, EVERYTHING);
+  const { spot } = await burnPage(services, DEMO_ACTOR, EVERYTHING);
   expect(whole?.text).toContain(
     `${spot?.count} at spot price: ${spot?.perHour} EUR an hour, ${spot?.fullPerHour} at full price, ${spot?.less} less.`,
   );
@@ -149,28 +149,28 @@ test("at its local hour an issue goes out once, with figures, to each their scop
 
 test("the link in every issue ends it for its reader, and a mail program can do it by one press (RFC 8058)", async () => {
   const [line] = await mailList(services.pool, null);
-  const mail = await openMail(services, DEMO_PERSON, line?.id ?? 0);
+  const mail = await openMail(services, DEMO_ACTOR, line?.id ?? 0);
   expect(mail.headers["List-Unsubscribe-Post"]).toBe("List-Unsubscribe=One-Click");
   expect(mail.headers["List-Unsubscribe"]).toContain("/api/mail/unsubscribe?token=");
   await followLink(services, tokenIn(mail.text), "unsubscribe");
   const gone = (await report()).recipients.find(({ id }) => id === mail.recipientId);
   expect(gone?.status).toBe("unsubscribed");
-  await dropRecipient(services, DEMO_PERSON, gone?.id ?? 0);
+  await dropRecipient(services, DEMO_ACTOR, gone?.id ?? 0);
   expect(await viewLink(services, tokenIn(mail.text), "unsubscribe")).toMatchObject({ ok: false });
 });
 
 test("a report nothing runs for says so in one line, and is short", async () => {
   const { rows } = await services.pool.query("select name from resource where kind = 'machine' and state = 'stopped' limit 1");
   const scope = `name = ${rows[0].name}`;
-  const { subject, text } = await previewReport(services, DEMO_PERSON, { name: "Evening", zone: "UTC", scope });
+  const { subject, text } = await previewReport(services, DEMO_ACTOR, { name: "Evening", zone: "UTC", scope });
   expect(subject).toBe("Evening: nothing runs");
   expect(text.split("\n").filter((line) => line.trim() !== "").length).toBeLessThanOrEqual(3);
   expect(text).toContain("Nothing runs, and nothing is left lying about.");
-  await expect(previewReport(services, DEMO_PERSON, { name: "E", zone: "UTC", scope: "name ==" })).rejects.toThrow(RefusedError);
+  await expect(previewReport(services, DEMO_ACTOR, { name: "E", zone: "UTC", scope: "name ==" })).rejects.toThrow(RefusedError);
 });
 
 test("a scope that matches nothing is no all-clear", async () => {
-  const mail = await previewReport(services, DEMO_PERSON, { name: "Evening", zone: "UTC", scope: "name = nobody" });
+  const mail = await previewReport(services, DEMO_ACTOR, { name: "Evening", zone: "UTC", scope: "name = nobody" });
   expect(mail.subject).toBe("Evening: its scope matches nothing");
   for (const body of [mail.text, mail.html]) {
     expect(body).toContain("Nothing there is matches the scope of this report: name = nobody.");
@@ -180,7 +180,7 @@ test("a scope that matches nothing is no all-clear", async () => {
 
 test("names from the clouds cannot put anything into a mail", async () => {
   await services.pool.query(`update resource set tags = tags || '{"owner": "<b onload=x>\\"&"}' where name = 'desk-osl-07'`);
-  const { html } = await previewReport(services, DEMO_PERSON, { name: "Evening", zone: "UTC", scope: "name = desk-osl-07" });
+  const { html } = await previewReport(services, DEMO_ACTOR, { name: "Evening", zone: "UTC", scope: "name = desk-osl-07" });
   expect(html).not.toContain("<b onload");
   expect(html).toContain("&#60;b onload=x&#62;&#34;&#38;");
 });
@@ -194,30 +194,30 @@ test("a mail server that hangs or refuses is said with its mail, tried again, an
     ...services,
     mailer: smtpMailer(`smtp://127.0.0.1:${port}`, "u@umbrik.example"),
   });
-  await sendNow(services, DEMO_PERSON, { reportId: id, recipientId: null });
+  await sendNow(services, DEMO_ACTOR, { reportId: id, recipientId: null });
   const [waiting] = await mailList(pool, id);
   const mail = waiting?.id ?? 0;
-  await expect(sendMail(withServer(refusing.port), ROUNDS_WORKER, { id: mail, isLast: false })).rejects.toThrow();
-  expect(await openMail(services, DEMO_PERSON, mail)).toMatchObject({ status: "waiting", attempts: 1 });
+  await expect(sendMail(withServer(refusing.port), WORKER, { id: mail, isLast: false })).rejects.toThrow();
+  expect(await openMail(services, DEMO_ACTOR, mail)).toMatchObject({ status: "waiting", attempts: 1 });
   const began = Date.now();
-  await expect(sendMail(withServer(hanging.port), ROUNDS_WORKER, { id: mail, isLast: true })).rejects.toThrow();
+  await expect(sendMail(withServer(hanging.port), WORKER, { id: mail, isLast: true })).rejects.toThrow();
   expect(Date.now() - began).toBeLessThan(25_000);
-  const failed = await openMail(services, DEMO_PERSON, mail);
+  const failed = await openMail(services, DEMO_ACTOR, mail);
   expect(failed).toMatchObject({ status: "failed", attempts: 2 });
   expect(failed.lastError).toMatch(/timeout|greeting/i);
-  await retryMail(services, DEMO_PERSON, mail);
+  await retryMail(services, DEMO_ACTOR, mail);
   expect(await deliver()).toEqual([]);
-  expect((await openMail(services, DEMO_PERSON, mail)).status).toBe("sent");
-  await expect(retryMail(services, DEMO_PERSON, mail)).rejects.toThrow("sent already");
+  expect((await openMail(services, DEMO_ACTOR, mail)).status).toBe("sent");
+  await expect(retryMail(services, DEMO_ACTOR, mail)).rejects.toThrow("sent already");
   hanging.server.close();
   refusing.server.close();
 });
 
 test("a report that is removed is gone with its recipients, and what it sent stays to be read", async () => {
   const { id } = await report();
-  await deleteReport(services, DEMO_PERSON, id);
-  await expect(deleteReport(services, DEMO_PERSON, id)).rejects.toThrow(RefusedError);
-  const { reports, mails } = await reportsView(services, DEMO_PERSON);
+  await deleteReport(services, DEMO_ACTOR, id);
+  await expect(deleteReport(services, DEMO_ACTOR, id)).rejects.toThrow(RefusedError);
+  const { reports, mails } = await reportsView(services, DEMO_ACTOR);
   expect(reports).toEqual([]);
   expect(mails.length).toBeGreaterThan(3);
 });

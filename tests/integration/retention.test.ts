@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { noCost } from "@/core/spend";
-import { keepHouse, ROUNDS_WORKER, runRound } from "@/services";
+import { keepHouse, runRound, WORKER } from "@/services";
 import { closeDays, ensureMonths, MONTHLY, monthAfter, monthsOf, saveMeterDay, saveMetricDays, spendClosed } from "@/store";
 import { startWorld, type TestWorld } from "../support/world";
 
@@ -30,7 +30,7 @@ const LINE = {
 };
 
 test("the coming months have their partitions before anything needs them", async () => {
-  await keepHouse(world.services, ROUNDS_WORKER);
+  await keepHouse(world.services, WORKER);
   for (const table of MONTHLY) expect(await monthsOf(world.services.pool, table)).toEqual(["2027-03", "2027-04", "2027-05"]);
 });
 
@@ -49,7 +49,7 @@ test("detail older than is kept is added up by month, exactly, and dropped; what
   const cost = { ...noCost(), compute: 7n as never, secondsOn: 60 };
   const spend = ["2024-01-01", "2024-01-31"].map((day) => ({ resourceId: "r", day, cost }));
   await closeDays(pool, { spend, from: "2024-01-01", through: "2024-01-31", epoch: (await spendClosed(pool)).epoch, at: 0 });
-  expect(await keepHouse(world.services, ROUNDS_WORKER)).toEqual({ rolledUp: 3 });
+  expect(await keepHouse(world.services, WORKER)).toEqual({ rolledUp: 3 });
   expect((await pool.query("select billed::text, lines::integer from usage_month")).rows).toEqual([
     { billed: "3.3000001", lines: 3 },
   ]);
@@ -60,7 +60,7 @@ test("detail older than is kept is added up by month, exactly, and dropped; what
     { compute: "14", seconds_on: 120 },
   ]);
   expect((await pool.query("select count(*)::integer as n from metric_day")).rows).toEqual([{ n: 1 }]);
-  expect(await keepHouse(world.services, ROUNDS_WORKER)).toEqual({ rolledUp: 0 });
+  expect(await keepHouse(world.services, WORKER)).toEqual({ rolledUp: 0 });
 });
 
 test("a month is a month, and nothing else is spliced into a statement", async () => {
@@ -71,7 +71,7 @@ test("a month is a month, and nothing else is spliced into a statement", async (
 
 test("rounds and what they decided are forgotten after thirteen months, but for the decision that holds; of states the last stays", async () => {
   const { pool, clock } = world.services;
-  const id = (await runRound(world.services, ROUNDS_WORKER, "act")) ?? 0;
+  const id = (await runRound(world.services, WORKER, "act")) ?? 0;
   const { rows } = await pool.query<{ id: string }>("select resource_id as id from decision where round_id = $1 limit 1", [id]);
   // An older round decided otherwise of one, and acted; both rounds are longer ago than is kept.
   await pool.query("update round set at = at - interval '500 days' where id = $1", [id]);
@@ -97,7 +97,7 @@ test("rounds and what they decided are forgotten after thirteen months, but for 
      select account, 900000 + k, id, to_timestamp($2) - k * interval '1500 days', 'stopped', 'stopped', 0, '' from resource, generate_series(1, 3) as k where id = $1`,
     [rows[0]?.id, now],
   );
-  await keepHouse(world.services, ROUNDS_WORKER);
+  await keepHouse(world.services, WORKER);
   expect((await pool.query("select count(*)::integer as n from round where id = -1")).rows).toEqual([{ n: 0 }]);
   expect((await pool.query("select count(*)::integer as n from action where key = 'old'")).rows).toEqual([{ n: 0 }]);
   expect((await pool.query("select count(*)::integer as n from decision where round_id = $1", [id])).rows[0]?.n).toBe(before);

@@ -3,7 +3,7 @@ import type { FleetDraft } from "@/core/plan";
 import {
   burnCsv,
   createFleet,
-  DEMO_PERSON,
+  DEMO_ACTOR,
   journalPage,
   keepDraft,
   letGo,
@@ -35,7 +35,7 @@ const OFFICE: FleetDraft["schedule"] = {
 };
 
 async function act(): Promise<number> {
-  const id = await runRound(services, DEMO_PERSON, "act");
+  const id = await runRound(services, DEMO_ACTOR, "act");
   if (id === null) throw new Error("busy");
   return id;
 }
@@ -43,12 +43,12 @@ async function act(): Promise<number> {
 /** Saves a fleet with the Oslo office hours and puts it in force. */
 async function officeFleet(select = DESKS, more: Partial<FleetDraft> = {}): Promise<number> {
   await act();
-  const id = await createFleet(services, DEMO_PERSON, { name: "oslo-desks", select });
-  const { fleet } = await openWorkbench(services, DEMO_PERSON, id);
+  const id = await createFleet(services, DEMO_ACTOR, { name: "oslo-desks", select });
+  const { fleet } = await openWorkbench(services, DEMO_ACTOR, id);
   const draft = { ...fleet.draft, hours: "oslo-office", schedule: OFFICE, ...more };
-  const version = await keepDraft(services, DEMO_PERSON, { id, draft, version: fleet.version });
-  const { stops } = await previewInForce(services, DEMO_PERSON, draft);
-  await putInForce(services, DEMO_PERSON, { id, version, why: "nobody works at six", confirmedStops: stops.length });
+  const version = await keepDraft(services, DEMO_ACTOR, { id, draft, version: fleet.version });
+  const { stops } = await previewInForce(services, DEMO_ACTOR, draft);
+  await putInForce(services, DEMO_ACTOR, { id, version, why: "nobody works at six", confirmedStops: stops.length });
   return id;
 }
 
@@ -65,7 +65,7 @@ test("the first round stops just the machines that the preview named, the next o
   const runningBefore = (await osloDesks()).filter(({ state }) => state === "running").map(({ name }) => name);
   await officeFleet();
   const id = await act();
-  const { round, decisions } = await openRound(services, DEMO_PERSON, { id, offset: 0 });
+  const { round, decisions } = await openRound(services, DEMO_ACTOR, { id, offset: 0 });
   expect(round.sent).toBe(runningBefore.length);
   expect(
     decisions
@@ -78,7 +78,7 @@ test("the first round stops just the machines that the preview named, the next o
   expect(count(await osloDesks(), "stopping")).toBe(runningBefore.length);
 
   await world.wait(120);
-  const next = await openRound(services, DEMO_PERSON, { id: await act(), offset: 0 });
+  const next = await openRound(services, DEMO_ACTOR, { id: await act(), offset: 0 });
   expect(next.round.sent).toBe(0);
   expect(next.decisions.filter(({ fleet }) => fleet === "oslo-desks").every(({ verdict }) => verdict === "as due")).toBe(true);
   expect(await openActionList(services.pool)).toEqual([]);
@@ -118,8 +118,8 @@ test("the fleet follows its hours over the clock change: 07:30 in Oslo is an hou
 test("a rehearsal decides everything and sends nothing", async () => {
   await officeFleet();
   const before = (await osloDesks()).map(({ state }) => state);
-  const id = await runRound(services, DEMO_PERSON, "rehearse");
-  const { round, decisions } = await openRound(services, DEMO_PERSON, { id: id as number, offset: 0 });
+  const id = await runRound(services, DEMO_ACTOR, "rehearse");
+  const { round, decisions } = await openRound(services, DEMO_ACTOR, { id: id as number, offset: 0 });
   expect(round.sent).toBeGreaterThan(10);
   expect(decisions.filter(({ verdict }) => verdict === "act")).toHaveLength(round.sent);
   expect((await osloDesks()).map(({ state }) => state)).toEqual(before);
@@ -128,7 +128,7 @@ test("a rehearsal decides everything and sends nothing", async () => {
 
 test("two workers at once make one round, not two", async () => {
   await officeFleet();
-  const [one, other] = await Promise.all([runRound(services, DEMO_PERSON, "act"), runRound(services, DEMO_PERSON, "act")]);
+  const [one, other] = await Promise.all([runRound(services, DEMO_ACTOR, "act"), runRound(services, DEMO_ACTOR, "act")]);
   expect([one, other].filter((id) => id === null)).toHaveLength(1);
   const { rows } = await services.pool.query("select resource_id from action group by resource_id having count(*) > 1");
   expect(rows).toEqual([]);
@@ -162,7 +162,7 @@ test("an action that was recorded when the process died is sent by the next roun
 test("an account that does not answer is left alone and named, and the others go on", async () => {
   await officeFleet();
   await post(`${world.standin.url}/outages`, { account: "skerry-survey", seconds: 600, kind: "error" });
-  const { round, decisions } = await openRound(services, DEMO_PERSON, { id: await act(), offset: 0 });
+  const { round, decisions } = await openRound(services, DEMO_ACTOR, { id: await act(), offset: 0 });
   expect(Object.keys(round.unread)).toEqual(["skerry-survey"]);
   expect(round.sent).toBeGreaterThan(10);
   expect(
@@ -183,11 +183,11 @@ test("a start that fails for lack of capacity is tried again with growing waits 
   await act();
   await world.stepTo(Date.UTC(2027, 2, 11, 6, 30) / 1000);
   await post(`${world.standin.url}/outages`, { account: "skerry-desks", seconds: 400, kind: "no capacity" });
-  const first = await openRound(services, DEMO_PERSON, { id: await act(), offset: 0 });
+  const first = await openRound(services, DEMO_ACTOR, { id: await act(), offset: 0 });
   expect(first.round.sent).toBe(0);
   expect(first.decisions.find(({ verdict }) => verdict === "act")?.lastAnswer).toContain("to be had");
   await world.wait(30);
-  const second = await openRound(services, DEMO_PERSON, { id: await act(), offset: 0 });
+  const second = await openRound(services, DEMO_ACTOR, { id: await act(), offset: 0 });
   expect(second.decisions.find(({ fleet }) => fleet === "oslo-desks")).toMatchObject({
     verdict: "waiting",
     why: expect.stringContaining("to be had"),
@@ -198,11 +198,11 @@ test("a start that fails for lack of capacity is tried again with growing waits 
   }
   // The hour has come: who reads a mail or a table hears of it, too.
   const scope = "team = draughting and region = fjord-1";
-  const mail = await previewReport(services, DEMO_PERSON, { name: "Morning", zone: "UTC", scope });
+  const mail = await previewReport(services, DEMO_ACTOR, { name: "Morning", zone: "UTC", scope });
   expect(mail.subject).toMatch(/Morning: \d+ running, \d+ missing/);
   expect(mail.text).toMatch(/\d+ should be on and are not: desk-osl-\d+ \(.*to be had/);
   const query = { group: "none", sort: "name", isDescending: false, only: "all", opened: [], offset: 0 } as const;
-  const { text } = await burnCsv(services, DEMO_PERSON, { ...query, filters: [scope], limit: 100, at: null });
+  const { text } = await burnCsv(services, DEMO_ACTOR, { ...query, filters: [scope], limit: 100, at: null });
   const absent = text.split("\r\n").filter((line) => line.includes("should be on and is not"));
   expect(absent.length).toBe(Number(/(\d+) missing/.exec(mail.subject)?.[1]));
   expect(absent[0]).toMatch(/,1,"?should be on and is not: .*to be had/);
@@ -216,12 +216,12 @@ test("a start that fails for lack of capacity is tried again with growing waits 
 test("a key without the right is refused, said so, and not asked again every minute", async () => {
   await services.pool.query("update account set key = 'demo-key-learn-no-stop' where name = 'skerry-learn'");
   await officeFleet("team = training");
-  const { decisions } = await openRound(services, DEMO_PERSON, { id: await act(), offset: 0 });
+  const { decisions } = await openRound(services, DEMO_ACTOR, { id: await act(), offset: 0 });
   const refused = decisions.filter(({ actionStatus }) => actionStatus === "refused");
   expect(refused.length).toBeGreaterThan(0);
   expect(refused[0]?.lastAnswer).toBe("this key has no right to stop");
   await world.wait(60);
-  const next = await openRound(services, DEMO_PERSON, { id: await act(), offset: 0 });
+  const next = await openRound(services, DEMO_ACTOR, { id: await act(), offset: 0 });
   expect(next.decisions.find(({ resourceId }) => resourceId === refused[0]?.resourceId)).toMatchObject({
     verdict: "waiting",
     why: expect.stringContaining("no right to stop"),
@@ -232,19 +232,17 @@ test("stops that nobody could foresee are held, the others go on, and letting go
   // One of its own that is foreseen by being confirmed, and hours that change under many machines at once.
   await officeFleet("kind = machine");
   await services.pool.query("delete from let_go");
-  const { round, decisions } = await openRound(services, DEMO_PERSON, { id: await act(), offset: 0 });
+  const { round, decisions } = await openRound(services, DEMO_ACTOR, { id: await act(), offset: 0 });
   // Two that were shut down from inside are released: that takes nothing from anybody.
   expect(decisions.filter(({ verdict }) => verdict === "act").every(({ actual }) => actual === 0)).toBe(true);
   expect(round.sent).toBe(2);
   expect(round.braked).toBeGreaterThan(100);
   expect(decisions.find(({ verdict }) => verdict === "braked")?.why).toContain("nobody could foresee");
 
-  await expect(letGo(services, DEMO_PERSON, { round: round.id, stops: round.braked - 1 })).rejects.toThrow(
-    "other stops are held",
-  );
-  await expect(letGo(services, DEMO_PERSON, { round: round.id - 1, stops: 1 })).rejects.toThrow("holds nothing back");
-  await letGo(services, DEMO_PERSON, { round: round.id, stops: round.braked });
-  const after = await openRound(services, DEMO_PERSON, { id: await act(), offset: 0 });
+  await expect(letGo(services, DEMO_ACTOR, { round: round.id, stops: round.braked - 1 })).rejects.toThrow("other stops are held");
+  await expect(letGo(services, DEMO_ACTOR, { round: round.id - 1, stops: 1 })).rejects.toThrow("holds nothing back");
+  await letGo(services, DEMO_ACTOR, { round: round.id, stops: round.braked });
+  const after = await openRound(services, DEMO_ACTOR, { id: await act(), offset: 0 });
   expect(after.round.braked).toBe(0);
   expect(after.round.sent).toBe(round.braked);
   expect(after.decisions.filter(({ name }) => name.startsWith("harbour")).every(({ verdict }) => verdict === "left")).toBe(true);
@@ -259,7 +257,7 @@ test("an evening whose edge was known an hour before is never held, however many
   await world.stepTo(Date.UTC(2027, 2, 12, 16, 59, 30) / 1000);
   await act();
   await world.stepTo(Date.UTC(2027, 2, 12, 17, 0, 10) / 1000);
-  const { round } = await openRound(services, DEMO_PERSON, { id: await act(), offset: 0 });
+  const { round } = await openRound(services, DEMO_ACTOR, { id: await act(), offset: 0 });
   expect(round.braked).toBe(0);
   expect(round.sent).toBeGreaterThan(150);
 });
@@ -275,9 +273,9 @@ test("quiet rounds cost one row each and fold into one line of the journal", asy
   }
   const { rows: after } = await services.pool.query("select count(*)::integer as n from decision");
   expect(after).toEqual(before);
-  const { entries } = await journalPage(services, DEMO_PERSON, { before: null, at: null });
+  const { entries } = await journalPage(services, DEMO_ACTOR, { before: null, at: null });
   expect(entries[0]).toMatchObject({ kind: "quiet" });
   const last = entries[0];
-  const opened = await openRound(services, DEMO_PERSON, { id: last?.kind === "quiet" ? last.last.id : 0, offset: 0 });
+  const opened = await openRound(services, DEMO_ACTOR, { id: last?.kind === "quiet" ? last.last.id : 0, offset: 0 });
   expect(opened.decisions).toHaveLength(opened.round.resources);
 });

@@ -6,7 +6,7 @@ import {
   burnPage,
   closeSpendDays,
   createFleet,
-  DEMO_PERSON,
+  DEMO_ACTOR,
   dropDiscount,
   fleetSummaries,
   importPrices,
@@ -19,13 +19,13 @@ import {
   placeHold,
   priceBookView,
   putInForce,
-  ROUNDS_WORKER,
   releaseHold,
   runRound,
   type Services,
   spendNow,
   timeStrip,
   undoPrices,
+  WORKER,
 } from "@/services";
 import { readClouds } from "@/services/inventory";
 import { discountList, saveChanges } from "@/store";
@@ -45,9 +45,9 @@ beforeAll(async () => {
   here = await startHere(START);
   maker = here.services;
   await readClouds(maker, START);
-  await loadPlan(maker, DEMO_PERSON, { text: PLAN, inForce: ["archive-index", "desks-oslo"] });
-  await runRound(maker, ROUNDS_WORKER, "act");
-  await closeSpendDays(maker, ROUNDS_WORKER);
+  await loadPlan(maker, DEMO_ACTOR, { text: PLAN, inForce: ["archive-index", "desks-oslo"] });
+  await runRound(maker, WORKER, "act");
+  await closeSpendDays(maker, WORKER);
   looker = open();
 }, 120_000);
 afterAll(async () => {
@@ -72,15 +72,15 @@ async function answers(services: Services) {
   const past = now - 30 * HOUR;
   const id = await idOf("desk-osl-02");
   return {
-    now: await burnPage(services, DEMO_PERSON, { ...QUERY, at: null }),
-    before: await burnPage(services, DEMO_PERSON, { ...QUERY, at: null, view: "before" }),
-    past: await burnPage(services, DEMO_PERSON, { ...QUERY, at: past }),
-    ahead: await burnPage(services, DEMO_PERSON, { ...QUERY, at: now + 20 * HOUR }),
-    strip: await timeStrip(services, DEMO_PERSON),
-    stripThen: await timeStrip(services, DEMO_PERSON, { at: past }),
-    spend: await spendNow(services, DEMO_PERSON),
-    fleets: await fleetSummaries(services, DEMO_PERSON),
-    machine: await machineCost(services, DEMO_PERSON, { id, from: null, to: null }),
+    now: await burnPage(services, DEMO_ACTOR, { ...QUERY, at: null }),
+    before: await burnPage(services, DEMO_ACTOR, { ...QUERY, at: null, view: "before" }),
+    past: await burnPage(services, DEMO_ACTOR, { ...QUERY, at: past }),
+    ahead: await burnPage(services, DEMO_ACTOR, { ...QUERY, at: now + 20 * HOUR }),
+    strip: await timeStrip(services, DEMO_ACTOR),
+    stripThen: await timeStrip(services, DEMO_ACTOR, { at: past }),
+    spend: await spendNow(services, DEMO_ACTOR),
+    fleets: await fleetSummaries(services, DEMO_ACTOR),
+    machine: await machineCost(services, DEMO_ACTOR, { id, from: null, to: null }),
   };
 }
 
@@ -90,7 +90,7 @@ async function idOf(name: string): Promise<string> {
 }
 
 async function keyOf(size: string): Promise<string> {
-  const { rows } = await priceBookView(maker, DEMO_PERSON);
+  const { rows } = await priceBookView(maker, DEMO_ACTOR);
   return (
     rows.find(
       ({ what, of: { item, region } }) =>
@@ -109,23 +109,23 @@ let fileId = 0;
 const CHANGES: readonly Readonly<{ name: string; make: () => Promise<unknown>; isNeutral?: boolean }>[] = [
   {
     name: "a price set by hand from a past day on",
-    make: async () => overridePrice(maker, DEMO_PERSON, { key: await keyOf("lantern-8"), rate: "2", fromDay: "2027-03-12" }),
+    make: async () => overridePrice(maker, DEMO_ACTOR, { key: await keyOf("lantern-8"), rate: "2", fromDay: "2027-03-12" }),
   },
   {
     name: "that taken back",
-    make: async () => overridePrice(maker, DEMO_PERSON, { key: await keyOf("lantern-8"), rate: null, fromDay: "2027-03-14" }),
+    make: async () => overridePrice(maker, DEMO_ACTOR, { key: await keyOf("lantern-8"), rate: null, fromDay: "2027-03-14" }),
   },
   {
     name: "a file of prices",
     make: async () => {
-      fileId = (await importPrices(maker, DEMO_PERSON, { text: FILE })).importId ?? 0;
+      fileId = (await importPrices(maker, DEMO_ACTOR, { text: FILE })).importId ?? 0;
     },
   },
-  { name: "that file taken back", make: () => undoPrices(maker, DEMO_PERSON, fileId) },
+  { name: "that file taken back", make: () => undoPrices(maker, DEMO_ACTOR, fileId) },
   {
     name: "a discount",
     make: () =>
-      addDiscount(maker, DEMO_PERSON, {
+      addDiscount(maker, DEMO_ACTOR, {
         provider: "norrhav",
         item: "compute",
         size: "",
@@ -137,12 +137,12 @@ const CHANGES: readonly Readonly<{ name: string; make: () => Promise<unknown>; i
   },
   {
     name: "a discount taken away",
-    make: async () => dropDiscount(maker, DEMO_PERSON, (await discountList(maker.pool))[0]?.id ?? 0),
+    make: async () => dropDiscount(maker, DEMO_ACTOR, (await discountList(maker.pool))[0]?.id ?? 0),
   },
   {
     name: "a commitment",
     make: () =>
-      addCommitment(maker, DEMO_PERSON, {
+      addCommitment(maker, DEMO_ACTOR, {
         provider: "norrhav",
         account: "",
         region: "fjord-1",
@@ -153,11 +153,11 @@ const CHANGES: readonly Readonly<{ name: string; make: () => Promise<unknown>; i
         to: "2027-12-31",
       }),
   },
-  { name: "days that are reckoned", make: () => closeSpendDays(maker, ROUNDS_WORKER), isNeutral: true },
+  { name: "days that are reckoned", make: () => closeSpendDays(maker, WORKER), isNeutral: true },
   {
     name: "a hold",
     make: async () => {
-      const hold = await placeHold(maker, DEMO_PERSON, {
+      const hold = await placeHold(maker, DEMO_ACTOR, {
         on: { resourceId: await idOf("desk-osl-02") },
         level: 0,
         until: START + 40 * HOUR,
@@ -166,38 +166,38 @@ const CHANGES: readonly Readonly<{ name: string; make: () => Promise<unknown>; i
       holdId = hold.id;
     },
   },
-  { name: "a hold that is released", make: () => releaseHold(maker, DEMO_PERSON, holdId) },
+  { name: "a hold that is released", make: () => releaseHold(maker, DEMO_ACTOR, holdId) },
   {
     name: "a plan put in force",
     make: async () => {
-      const id = await createFleet(maker, DEMO_PERSON, { name: "builds", select: "team = platform" });
-      const { fleet } = await openWorkbench(maker, DEMO_PERSON, id);
-      const version = await keepDraft(maker, DEMO_PERSON, {
+      const id = await createFleet(maker, DEMO_ACTOR, { name: "builds", select: "team = platform" });
+      const { fleet } = await openWorkbench(maker, DEMO_ACTOR, id);
+      const version = await keepDraft(maker, DEMO_ACTOR, {
         id,
         draft: { ...fleet.draft, hours: "trial-hours" },
         version: fleet.version,
       });
-      await putInForce(maker, DEMO_PERSON, { id, version, why: "nights", confirmedStops: 100 });
+      await putInForce(maker, DEMO_ACTOR, { id, version, why: "nights", confirmedStops: 100 });
     },
   },
   {
     name: "hours that change under a fleet in force",
     make: async () => {
-      const id = (await fleetSummaries(maker, DEMO_PERSON)).find(({ name }) => name === "desks-oslo")?.id ?? 0;
-      const { fleet, schedules } = await openWorkbench(maker, DEMO_PERSON, id);
+      const id = (await fleetSummaries(maker, DEMO_ACTOR)).find(({ name }) => name === "desks-oslo")?.id ?? 0;
+      const { fleet, schedules } = await openWorkbench(maker, DEMO_ACTOR, id);
       const schedule = schedules.find(({ name }) => name === "desks-oslo");
       if (!schedule) throw new Error("no hours");
       const draft = { ...fleet.draft, schedule: { ...schedule, rows: [{ day: "workdays", spans: ["09:00-15:00"] }] } };
-      const version = await keepDraft(maker, DEMO_PERSON, { id, draft, version: fleet.version });
-      await putInForce(maker, DEMO_PERSON, { id, version, why: "fewer", confirmedStops: 100 });
+      const version = await keepDraft(maker, DEMO_ACTOR, { id, draft, version: fleet.version });
+      await putInForce(maker, DEMO_ACTOR, { id, version, why: "fewer", confirmedStops: 100 });
     },
   },
   {
     name: "a round that stops and starts",
     make: async () => {
-      await runRound(maker, ROUNDS_WORKER, "act");
+      await runRound(maker, WORKER, "act");
       here.keeper.stepTo(here.keeper.now() + HOUR);
-      await runRound(maker, ROUNDS_WORKER, "act");
+      await runRound(maker, WORKER, "act");
     },
   },
   {

@@ -4,12 +4,11 @@ import { afterAll, beforeAll, expect, test } from "vitest";
 import {
   cancelImport,
   closeSpendDays,
-  DEMO_PERSON,
+  DEMO_ACTOR,
   exportFocus,
   imports,
   openImport,
   pullUsage,
-  ROUNDS_WORKER,
   receiveImport,
   reconcile,
   runErase,
@@ -18,6 +17,7 @@ import {
   type Services,
   spendOfDay,
   takeBackImport,
+  WORKER,
 } from "@/services";
 import { startWorld, type TestWorld } from "../support/world";
 
@@ -26,7 +26,7 @@ let services: Services;
 beforeAll(async () => {
   world = await startWorld();
   services = world.services;
-  await runRound(services, DEMO_PERSON, "act");
+  await runRound(services, DEMO_ACTOR, "act");
 });
 afterAll(() => world.close());
 
@@ -41,7 +41,7 @@ function* piecesOf(text: string): Generator<Buffer> {
 }
 
 async function bring(text: string, fileName = "bill.csv"): Promise<number> {
-  return receiveImport(services, DEMO_PERSON, { fileName, bytes: Readable.from(piecesOf(text)) });
+  return receiveImport(services, DEMO_ACTOR, { fileName, bytes: Readable.from(piecesOf(text)) });
 }
 const countOf = async (id: number) =>
   (
@@ -62,10 +62,10 @@ test("a file is taken in whole, its lines as they stand, and what cannot be is r
     line(904, { cost: "-0.5", category: "Credit" }),
   ]);
   const id = await bring(text);
-  const done = await runImport(services, ROUNDS_WORKER, id);
+  const done = await runImport(services, WORKER, id);
   expect(done).toMatchObject({ status: "done", linesTaken: 502, linesRefused: 4, firstDay: "2027-02-20", currency: "EUR" });
   expect(done.billed).toBe("4.510501");
-  const { refusals } = await openImport(services, DEMO_PERSON, id);
+  const { refusals } = await openImport(services, DEMO_ACTOR, id);
   expect(refusals.map(({ line: at, reason }) => [at, reason.slice(0, 24)])).toEqual([
     [502, "BilledCost -5 is below z"],
     [503, 'BillingCurrency "USD": e'],
@@ -84,18 +84,18 @@ test("a file is taken in whole, its lines as they stand, and what cannot be is r
 test("a file taken back leaves nothing behind, and can come again", async () => {
   const text = fileOf([line(1), line(2)], "\r\n");
   const id = await bring(text);
-  await runImport(services, ROUNDS_WORKER, id);
+  await runImport(services, WORKER, id);
   expect(await countOf(id)).toEqual({ n: 2, sum: "0.020002" });
-  await takeBackImport(services, DEMO_PERSON, id);
-  await runErase(services, ROUNDS_WORKER, id);
+  await takeBackImport(services, DEMO_ACTOR, id);
+  await runErase(services, WORKER, id);
   expect(await countOf(id)).toEqual({ n: 0, sum: "0" });
-  expect((await imports(services, DEMO_PERSON)).find((one) => one.id === id)).toMatchObject({
+  expect((await imports(services, DEMO_ACTOR)).find((one) => one.id === id)).toMatchObject({
     status: "taken back",
     linesTaken: 0,
   });
-  await expect(takeBackImport(services, DEMO_PERSON, id)).rejects.toThrow("can be taken back");
+  await expect(takeBackImport(services, DEMO_ACTOR, id)).rejects.toThrow("can be taken back");
   const again = await bring(text);
-  expect((await runImport(services, ROUNDS_WORKER, again)).linesTaken).toBe(2);
+  expect((await runImport(services, WORKER, again)).linesTaken).toBe(2);
 });
 
 test("an import that dies half-way goes on where it was, and no line is counted twice", async () => {
@@ -109,13 +109,13 @@ test("an import that dies half-way goes on where it was, and no line is counted 
       return ++looks > 1;
     },
   } as AbortSignal;
-  const half = await runImport(services, ROUNDS_WORKER, id, dying);
+  const half = await runImport(services, WORKER, id, dying);
   expect(half.status).toBe("running");
   expect(half.linesTaken).toBeGreaterThan(1000);
   expect(half.linesTaken).toBeLessThan(lines.length);
   expect((await countOf(id))?.n).toBe(half.linesTaken);
   // Two workers go on at once: whoever is second finds that the first went on.
-  const ends = await Promise.all([runImport(services, ROUNDS_WORKER, id), runImport(services, ROUNDS_WORKER, id)]);
+  const ends = await Promise.all([runImport(services, WORKER, id), runImport(services, WORKER, id)]);
   expect(ends.some(({ status }) => status === "done")).toBe(true);
   expect(await countOf(id)).toEqual({ n: lines.length, sum: "0.090000" });
 });
@@ -123,14 +123,14 @@ test("an import that dies half-way goes on where it was, and no line is counted 
 test("an import that is cancelled half-way leaves no line", async () => {
   const id = await bring(fileOf(Array.from({ length: 90_000 }, (_, i) => line(i, { cost: "0.000003" }))));
   let looks = 0;
-  await runImport(services, ROUNDS_WORKER, id, {
+  await runImport(services, WORKER, id, {
     get aborted() {
       return ++looks > 1;
     },
   } as AbortSignal);
-  await cancelImport(services, DEMO_PERSON, id);
-  expect((await runImport(services, ROUNDS_WORKER, id)).status).toBe("taking back");
-  await runErase(services, ROUNDS_WORKER, id);
+  await cancelImport(services, DEMO_ACTOR, id);
+  expect((await runImport(services, WORKER, id)).status).toBe("taking back");
+  await runErase(services, WORKER, id);
   expect((await countOf(id))?.n).toBe(0);
 });
 
@@ -140,23 +140,23 @@ test.each([
   [`${HEADER}\nEUR,1,Usage,"2027-02-20T00:00:00Z${"x".repeat(1_100_000)}`, "a quote that is opened there is not closed"],
 ])("a file that is none is refused as a whole, and nothing of it is kept: %.20s", async (text, said) => {
   const id = await bring(text);
-  const end = await runImport(services, ROUNDS_WORKER, id);
+  const end = await runImport(services, WORKER, id);
   expect(end.status).toBe("refused");
   expect(end.error).toContain(said);
   expect((await countOf(id))?.n).toBe(0);
 });
 
 test("an empty file is refused before anything is noted", async () => {
-  const before = (await imports(services, DEMO_PERSON)).length;
+  const before = (await imports(services, DEMO_ACTOR)).length;
   await expect(bring("")).rejects.toThrow("empty");
-  expect(await imports(services, DEMO_PERSON)).toHaveLength(before);
+  expect(await imports(services, DEMO_ACTOR)).toHaveLength(before);
 });
 
 test("the meter is pulled once a day and account, stored as given, and agrees with what was computed but for what is said", async () => {
-  expect((await pullUsage(services, ROUNDS_WORKER)).days).toBe(4 * 28);
-  expect(await pullUsage(services, ROUNDS_WORKER)).toEqual({ days: 0 });
-  await closeSpendDays(services, ROUNDS_WORKER);
-  const result = await reconcile(services, DEMO_PERSON, { from: "2027-02-11", to: "2027-03-10" });
+  expect((await pullUsage(services, WORKER)).days).toBe(4 * 28);
+  expect(await pullUsage(services, WORKER)).toEqual({ days: 0 });
+  await closeSpendDays(services, WORKER);
+  const result = await reconcile(services, DEMO_ACTOR, { from: "2027-02-11", to: "2027-03-10" });
   expect(result.days).toHaveLength(28);
   expect(result.agreeing).toBeGreaterThan(5000);
   expect(result.differences.filter(({ reason }) => reason === "not known")).toEqual([]);
@@ -172,8 +172,8 @@ test("what a price set by hand makes differ is expected and taken off first: wha
      from price where item = 'disk' and class = 'plain' and region = 'fjord-1' limit 1`,
   );
   await services.pool.query("update spend_closed set day = '2027-03-08'");
-  await closeSpendDays(services, ROUNDS_WORKER);
-  const { expected, reasons, days } = await reconcile(services, DEMO_PERSON, { from: "2027-03-09", to: "2027-03-10" });
+  await closeSpendDays(services, WORKER);
+  const { expected, reasons, days } = await reconcile(services, DEMO_ACTOR, { from: "2027-03-09", to: "2027-03-10" });
   expect(expected).toMatchObject([{ reason: "a price set by hand" }]);
   expect(expected[0]?.count).toBeGreaterThan(50);
   const off = days.reduce((sum, { difference }) => sum + Number(difference), 0);
@@ -184,21 +184,21 @@ test("what a price set by hand makes differ is expected and taken off first: wha
 
 test("what is exported as FOCUS is what was reckoned, net and gross, and imports again with the same sum", async () => {
   let text = "";
-  for await (const piece of exportFocus(services, DEMO_PERSON, { from: "2027-03-09", to: "2027-03-10" })) text += piece;
+  for await (const piece of exportFocus(services, DEMO_ACTOR, { from: "2027-03-09", to: "2027-03-10" })) text += piece;
   const rows = Papa.parse<Record<string, string>>(text, { header: true, skipEmptyLines: true }).data;
   const sum = (of: (row: Record<string, string>) => string | undefined) =>
     rows.reduce((total, row) => total + Number(of(row)), 0);
-  const days = await Promise.all(["2027-03-09", "2027-03-10"].map((day) => spendOfDay(services, DEMO_PERSON, day)));
+  const days = await Promise.all(["2027-03-09", "2027-03-10"].map((day) => spendOfDay(services, DEMO_ACTOR, day)));
   const total = (of: (day: (typeof days)[number]) => string | undefined) => days.reduce((all, day) => all + Number(of(day)), 0);
   const net = total((day) => day.total);
   expect(sum(({ BilledCost }) => BilledCost)).toBeCloseTo(net, 4);
   const gross = sum((row) => (row.ChargeCategory === "Usage" ? row.ContractedCost : "0"));
   expect(gross).toBeCloseTo(net + total((day) => day.byItem.covered) - total((day) => day.byItem.fees), 4);
   const id = await bring(text, "export.csv");
-  const done = await runImport(services, ROUNDS_WORKER, id);
+  const done = await runImport(services, WORKER, id);
   expect(done.linesRefused).toBe(0);
   expect(done.linesTaken).toBe(rows.length);
   expect(Number(done.billed)).toBeCloseTo(net, 4);
-  const wrong = exportFocus(services, DEMO_PERSON, { from: "2027-03-10", to: "2027-03-09" });
+  const wrong = exportFocus(services, DEMO_ACTOR, { from: "2027-03-10", to: "2027-03-09" });
   await expect(wrong.next()).rejects.toThrow("not before the first");
 });

@@ -33,21 +33,21 @@ test("the worker runs rounds by the clock: one a minute of it, however far the c
 test("requests from other sites, of other types and beyond a million characters are refused", async () => {
   const body = { name: "theirs", select: "team = x" };
   const other = await post(`${demo.url}/api/fleets`, body, { origin: "http://evil.example" });
-  expect(other).toMatchObject({ status: 422, body: { error: { message: "Requests from other sites are refused." } } });
+  expect(other).toMatchObject({ status: 422, body: { detail: "Requests from other sites are refused." } });
   const form = await fetch(`${demo.url}/api/fleets`, {
     method: "POST",
     body: "name=x",
     headers: { "content-type": "application/x-www-form-urlencoded" },
   });
-  expect(await form.json()).toMatchObject({ error: { code: "invalid", message: expect.stringMatching(/JSON|site/) } });
+  expect(await form.json()).toMatchObject({ code: "invalid", detail: expect.stringMatching(/JSON|site/) });
   const long = await post(`${demo.url}/api/fleets`, { ...body, select: "x".repeat(1_100_000) });
-  expect(long).toMatchObject({ status: 422, body: { error: { message: expect.stringContaining("too much text") } } });
+  expect(long).toMatchObject({ status: 422, body: { detail: expect.stringContaining("too much text") } });
   const half = await fetch(`${demo.url}/api/fleets`, {
     method: "POST",
     body: "{",
     headers: { "content-type": "application/json" },
   });
-  expect(await half.json()).toMatchObject({ error: { code: "invalid", message: expect.stringContaining("JSON") } });
+  expect(await half.json()).toMatchObject({ code: "invalid", detail: expect.stringContaining("JSON") });
   // Nothing of it was made.
   expect(await (await fetch(`${demo.url}/fleets`)).text()).not.toContain("theirs");
 });
@@ -55,29 +55,29 @@ test("requests from other sites, of other types and beyond a million characters 
 test("what is not understood names its field; what is not there is not found", async () => {
   expect(await post(`${demo.url}/api/rounds`, { mode: "explode" })).toMatchObject({
     status: 422,
-    body: { error: { fields: [{ path: "mode" }] } },
+    body: { fields: [{ path: "mode" }] },
   });
   expect(await post(`${demo.url}/api/clock`, { kind: "rate", rate: 7 })).toMatchObject({
     status: 422,
-    body: { error: { fields: [{ path: "rate" }] } },
+    body: { fields: [{ path: "rate" }] },
   });
   expect(await post(`${demo.url}/api/clock`, { kind: "to", to: 5 })).toMatchObject({
     status: 422,
-    body: { error: { message: expect.stringContaining("never goes back") } },
+    body: { detail: expect.stringContaining("never goes back") },
   });
   expect(await post(`${demo.url}/api/fleets/999/force`, { version: 1, why: "x", confirmedStops: 0 })).toMatchObject({
     status: 404,
-    body: { error: { message: "There is no fleet 999." } },
+    body: { detail: "There is no fleet 999." },
   });
   expect(await post(`${demo.url}/api/fleets/1/force`, { version: 1, why: "  ", confirmedStops: 0 })).toMatchObject({
     status: 422,
-    body: { error: { fields: [{ path: "why" }] } },
+    body: { fields: [{ path: "why" }] },
   });
 });
 
 test("a fleet that somebody else changed meanwhile is a conflict, and nothing is put in force", async () => {
   const stale = await post(`${demo.url}/api/fleets/3/force`, { version: 99, why: "x", confirmedStops: 0 });
-  expect(stale).toMatchObject({ status: 409, body: { error: { code: "changed_since" } } });
+  expect(stale).toMatchObject({ status: 409, body: { code: "changed_since" } });
 });
 
 test("a change is told to whoever listens, while it happens", async () => {
@@ -135,13 +135,13 @@ test("the plan is a file to keep, in YAML and in JSON", async () => {
 test("a hold, a calendar or a holiday file that cannot be is refused with the field, and changes nothing", async () => {
   const hold = (body: object) =>
     post(`${demo.url}/api/holds`, { on: { fleet: "archive-index" }, level: 1, until: null, reason: "x", ...body });
-  expect(await hold({ level: -1 })).toMatchObject({ status: 422, body: { error: { fields: [{ path: "level" }] } } });
-  expect(await hold({ reason: " " })).toMatchObject({ status: 422, body: { error: { fields: [{ path: "reason" }] } } });
+  expect(await hold({ level: -1 })).toMatchObject({ status: 422, body: { fields: [{ path: "level" }] } });
+  expect(await hold({ reason: " " })).toMatchObject({ status: 422, body: { fields: [{ path: "reason" }] } });
   expect(await hold({ on: {} })).toMatchObject({ status: 422 });
   const calendar = { name: "oslo", rest: ["sat"], holidays: ["2027-04-05..2027-04-01"] };
   expect(await post(`${demo.url}/api/calendars/preview`, { calendar })).toMatchObject({
     status: 422,
-    body: { error: { message: expect.stringContaining("runs backwards") } },
+    body: { detail: expect.stringContaining("runs backwards") },
   });
   expect(await post(`${demo.url}/api/calendars/ics`, { text: "x", zone: "Europe/Olso" })).toMatchObject({ status: 422 });
   expect(await post(`${demo.url}/api/calendars/ics`, { text: "x".repeat(10_000_000), zone: "UTC" })).toMatchObject({
@@ -153,5 +153,5 @@ test("a hold, a calendar or a holiday file that cannot be is refused with the fi
     body: "{}",
     headers: { "content-type": "application/json" },
   });
-  expect(await removed.json()).toMatchObject({ error: { code: "not_found", message: "That hold has ended already." } });
+  expect(await removed.json()).toMatchObject({ code: "not_found", detail: "That hold has ended already." });
 });

@@ -7,7 +7,7 @@ import {
   burnCsv,
   burnPage,
   correctionsOf,
-  DEMO_PERSON,
+  DEMO_ACTOR,
   exportFocus,
   machineCost,
   previewReport,
@@ -84,7 +84,7 @@ function soFar(unit: Unit, life: Life, now: number): number {
 /** The evening report of an instant: the same figures, as it writes them. */
 async function mailHolds(now: number): Promise<void> {
   const { known, ahead, monthStart, monthEnd, over } = slow(now);
-  const { text } = await previewReport(story.services, DEMO_PERSON, { name: "Evening", zone: "Europe/Oslo", scope: "" });
+  const { text } = await previewReport(story.services, DEMO_ACTOR, { name: "Evening", zone: "Europe/Oslo", scope: "" });
   const plain = text.replaceAll(/[\u00a0\u202f]/g, " ");
   const money = [...plain.matchAll(/\d{1,3}(?: \d{3})*\.\d\d/g)].map(([one]) => number(one?.replaceAll(" ", "")));
   const midnight = Math.floor(now / DAY) * DAY;
@@ -113,7 +113,7 @@ async function holdsAt(now: number): Promise<void> {
     const of = view === "after" ? net : gross;
     const shareOf = (whole: Whole, unit: Unit, life: Life, span: { from: number; to: number }) =>
       view === "after" ? (whole.byUnit.get(unit) ?? 0) : totalOf(costOf(facts, unit, { life, span }));
-    const burn = await burnPage(services, DEMO_PERSON, { ...QUERY, group: "region", at: null, view });
+    const burn = await burnPage(services, DEMO_ACTOR, { ...QUERY, group: "region", at: null, view });
     const said = `${new Date(now * 1000).toISOString()} ${view}`;
     expect.soft(number(burn.all.perHour), `${said} an hour`).toBeCloseTo(of(steady) * HOUR, 2);
     expect.soft(Math.abs(number(burn.all.month) - of(month)), `${said} month ${burn.all.month} ${of(month)}`).toBeLessThan(CENT);
@@ -124,7 +124,7 @@ async function holdsAt(now: number): Promise<void> {
     expect
       .soft(Math.abs(number(burn.all.ifAsNow) - of(month) - of(steady) * (monthEnd - now)), `${said} if as now`)
       .toBeLessThan(CENT);
-    const csv = Papa.parse<Record<string, string>>((await burnCsv(services, DEMO_PERSON, { ...QUERY, at: null, view })).text, {
+    const csv = Papa.parse<Record<string, string>>((await burnCsv(services, DEMO_ACTOR, { ...QUERY, at: null, view })).text, {
       header: true,
       skipEmptyLines: true,
     }).data;
@@ -147,7 +147,7 @@ async function holdsAt(now: number): Promise<void> {
           .toBeLessThan(1e-5);
       }
     }
-    const command = await spendNow(services, DEMO_PERSON, view);
+    const command = await spendNow(services, DEMO_ACTOR, view);
     const totals = [command.perHour, command.thisMonth, command.byMonthEnd, command.monthEndIfAsNow].map(Number);
     [of(steady) * HOUR, of(month), of(planned), of(month) + of(steady) * (monthEnd - now)].forEach((amount, i) => {
       expect.soft(Math.abs((totals[i] as number) - amount), `${said} spend now ${i}`).toBeLessThan(0.0005);
@@ -165,7 +165,7 @@ async function holdsAt(now: number): Promise<void> {
     }
     for (const name of ["desk-osl-02", "desk-akl-04", "loose-02", "archive-index-01", "build-09", "replay-pool-kept"]) {
       const unit = unitsOf(facts).find((one) => one.name === name) as Unit;
-      const cost = await machineCost(services, DEMO_PERSON, { id: keyOf(unit), from: null, to: null, view });
+      const cost = await machineCost(services, DEMO_ACTOR, { id: keyOf(unit), from: null, to: null, view });
       const amount = shareOf(month, unit, known(unit), { from: monthStart, to: now });
       expect.soft(Math.abs(number(cost.total) - amount), `${said} cost of ${name} ${cost.total} ${amount}`).toBeLessThan(CENT);
       const cents = (text: string) => Math.round(number(text) * 100);
@@ -173,7 +173,7 @@ async function holdsAt(now: number): Promise<void> {
         .soft(cost.terms.reduce((sum, { amount: own }) => sum + cents(own), 0) - cents(cost.covered), name)
         .toBe(cents(cost.total));
     }
-    const strip = await timeStrip(services, DEMO_PERSON, { view });
+    const strip = await timeStrip(services, DEMO_ACTOR, { view });
     strip.micros.forEach((micros, i) => {
       const from = strip.from + i * HOUR;
       // What is due to change at this very instant was not billed before it.
@@ -214,7 +214,7 @@ const dayOf = (t: number) => new Date(t * 1000).toISOString().slice(0, 10);
 test("every day that was reckoned, and reckoned anew, is the ledger's, item by item", async () => {
   const { known, over } = slow(END);
   for (let day = START; day < UNTIL; day += DAY) {
-    const said = await spendOfDay(story.services, DEMO_PERSON, dayOf(day));
+    const said = await spendOfDay(story.services, DEMO_ACTOR, dayOf(day));
     const own = over(day, day + DAY, known);
     const items = { ...own.items, covered: own.covered, fees: own.fees };
     for (const [item, amount] of Object.entries(items))
@@ -229,7 +229,7 @@ test("March as FOCUS and March as the application shows it agree to the cent, ne
   const { known, over } = slow(END);
   const march = over(utc(3, 1), utc(4, 1), known);
   let text = "";
-  for await (const piece of exportFocus(story.services, DEMO_PERSON, { from: "2027-03-01", to: "2027-03-31" })) text += piece;
+  for await (const piece of exportFocus(story.services, DEMO_ACTOR, { from: "2027-03-01", to: "2027-03-31" })) text += piece;
   const rows = Papa.parse<Record<string, string>>(text, { header: true, skipEmptyLines: true }).data;
   const sum = (of: (row: Record<string, string>) => number) => rows.reduce((total, row) => total + of(row), 0);
   expect(Math.abs(sum(({ BilledCost }) => Number(BilledCost)) - march.net)).toBeLessThan(CENT);
@@ -240,7 +240,7 @@ test("March as FOCUS and March as the application shows it agree to the cent, ne
 });
 
 test("beside the meter nothing differs but what prices by hand, discounts and machines that vanished make differ", async () => {
-  const { differences, expected, days } = await reconcile(story.services, DEMO_PERSON, { from: "2027-03-16", to: "2027-04-05" });
+  const { differences, expected, days } = await reconcile(story.services, DEMO_ACTOR, { from: "2027-03-16", to: "2027-04-05" });
   expect(days).toHaveLength(21);
   expect(expected.map(({ reason }) => reason)).toEqual(["a price set by hand", "a discount"]);
   const vanished = new Set(story.facts().vanished.map(({ unit }) => keyOf(unit)));
@@ -259,7 +259,7 @@ test("beside the meter nothing differs but what prices by hand, discounts and ma
 });
 
 test("days that prices, commitments and late news changed leave a trace of what changed, by how much and by whom", async () => {
-  const corrections = await correctionsOf(story.services, DEMO_PERSON, { from: "2027-03-01", to: "2027-04-06" });
+  const corrections = await correctionsOf(story.services, DEMO_ACTOR, { from: "2027-03-01", to: "2027-04-06" });
   const text = JSON.stringify(corrections);
   for (const cause of ["discount of 10 %", "price of", "commitment of 8"]) expect(text).toContain(cause);
 });
@@ -271,7 +271,7 @@ test("a plan is projected month by month as a slow walk through its hours says: 
   const schedules = compileAll(world.schedules, world.calendars);
   for (const { id, inForce } of world.fleets) {
     if (!inForce || inForce.name === "harbour" || inForce.starts === "hand") continue;
-    const basis = await projectionBasis(services, DEMO_PERSON, { selector: inForce.select, fleetId: id, view: "before" });
+    const basis = await projectionBasis(services, DEMO_ACTOR, { selector: inForce.select, fleetId: id, view: "before" });
     const lines = sizedLines(decodeLines(basis.projected), inForce);
     const months = monthsFrom(utc(3, 1), 3);
     const capabilities = new Map(basis.providers.map((one) => [one.provider, one]));
@@ -318,7 +318,7 @@ test("a plan is projected month by month as a slow walk through its hours says: 
 
 test("realised savings are the ledger's: what was paid, always on, and as it ran before the plan, at the prices of each day", async () => {
   const { facts, known } = slow(END);
-  const view = await realisedView(story.services, DEMO_PERSON, { fleet: null, view: "before" });
+  const view = await realisedView(story.services, DEMO_ACTOR, { fleet: null, view: "before" });
   const stored = await realisedDays(story.services.pool, { from: dayOf(START), to: dayOf(END) });
   for (const one of stored) {
     const day = Date.parse(one.day) / 1000;

@@ -1,6 +1,6 @@
 import { spawnSync } from "node:child_process";
 import { join } from "node:path";
-import { connectAccounts, DEMO_PERSON, letGo, loadPlan, openRound, ROUNDS_WORKER, runRound } from "@/services";
+import { connectAccounts, DEMO_ACTOR, letGo, loadPlan, openRound, runRound, WORKER } from "@/services";
 import { startNode } from "../../bin/lib/processes.mjs";
 import { ACCOUNTS } from "../../demo/accounts";
 import type { Unit, World } from "../../standin/world/types";
@@ -56,7 +56,7 @@ export async function startTrusted(
   const faults = await startFaults(new URL(here.clockUrl).origin);
   await connectAccounts(
     services,
-    DEMO_PERSON,
+    DEMO_ACTOR,
     ACCOUNTS.filter(({ name }) => accounts.includes(name)).map(({ name, provider, key }) => ({
       name,
       provider,
@@ -64,17 +64,17 @@ export async function startTrusted(
       baseUrl: `${faults.url}/${provider}`,
     })),
   );
-  await runRound(services, ROUNDS_WORKER, "act");
-  await loadPlan(services, DEMO_PERSON, { text: plan, inForce: [...inForce] });
+  await runRound(services, WORKER, "act");
+  await loadPlan(services, DEMO_ACTOR, { text: plan, inForce: [...inForce] });
   const round = async () => {
-    const id = await runRound(services, ROUNDS_WORKER, "act");
+    const id = await runRound(services, WORKER, "act");
     if (id === null) throw new Error("another leads");
     return id;
   };
   // What runs now was not foreseen by a plan so young: a person lets it go.
-  const { round: first } = await openRound(services, DEMO_PERSON, { id: await round(), offset: 0 });
+  const { round: first } = await openRound(services, DEMO_ACTOR, { id: await round(), offset: 0 });
   if (first.braked > 0) {
-    await letGo(services, DEMO_PERSON, { round: first.id, stops: first.braked });
+    await letGo(services, DEMO_ACTOR, { round: first.id, stops: first.braked });
     await round();
   }
   for (const minutes of [2, 20, 40, 62]) {
@@ -115,17 +115,17 @@ export async function startTrusted(
   };
 }
 
-const WORKER = join(process.cwd(), "node_modules/.cache/umbrik-worker.mjs");
+const BUNDLE = join(process.cwd(), "node_modules/.cache/umbrik-worker.mjs");
 let isBundled = false;
 
 /** The worker as one file: it starts in a third of a second. */
 function workerFile(): string {
-  if (isBundled) return WORKER;
-  const options = ["--bundle", "--platform=node", "--format=esm", "--packages=external", `--outfile=${WORKER}`];
+  if (isBundled) return BUNDLE;
+  const options = ["--bundle", "--platform=node", "--format=esm", "--packages=external", `--outfile=${BUNDLE}`];
   const made = spawnSync("node_modules/.bin/esbuild", ["src/worker/main.ts", ...options], { encoding: "utf8" });
   if (made.status !== 0) throw new Error(made.stderr);
   isBundled = true;
-  return WORKER;
+  return BUNDLE;
 }
 
 export type Worker = ReturnType<typeof startNode>;

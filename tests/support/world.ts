@@ -4,7 +4,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { runMigrations } from "graphile-worker";
 import pg from "pg";
-import { connectAccounts, DEMO_PERSON, loadPlan, migrateDatabase, openServices, type Services } from "@/services";
+import { connectAccounts, DEMO_ACTOR, loadPlan, migrateDatabase, openServices, type Services } from "@/services";
 import { startNode, typescript } from "../../bin/lib/processes.mjs";
 import { ACCOUNTS } from "../../demo/accounts";
 import { IN_FORCE } from "../../demo/world";
@@ -89,14 +89,14 @@ export async function startWorld(): Promise<TestWorld> {
     SMTP_URL: `smtp://127.0.0.1:${standin.mailPort}`,
     UMBRIK_SINK_URL: `${standin.url}/mail`,
   });
-  await migrateDatabase(services, DEMO_PERSON, "db/migrations");
+  await migrateDatabase(services, DEMO_ACTOR, "db/migrations");
   await runMigrations({ pgPool: services.pool });
   await connectAccounts(
     services,
-    DEMO_PERSON,
+    DEMO_ACTOR,
     ACCOUNTS.map(({ name, provider, key }) => ({ name, provider, key, baseUrl: `${standin.url}/${provider}` })),
   );
-  await loadPlan(services, DEMO_PERSON, { text: readFileSync("demo/plan.yaml", "utf8"), inForce: IN_FORCE });
+  await loadPlan(services, DEMO_ACTOR, { text: readFileSync("demo/plan.yaml", "utf8"), inForce: IN_FORCE });
   const stepTo = async (to: number) => {
     await services.clock.stepTo(to);
   };

@@ -2,7 +2,7 @@ import { fleetSummaries, fleetsMoney } from "@/services";
 import { FleetList } from "@/ui/fleets/fleet-list";
 import { LivePage } from "@/ui/kit/live-page";
 import { instantOf, viewOf } from "../burn-query";
-import { person, services } from "../services";
+import { actor, services } from "../services";
 
 export const metadata = { title: "Fleets · Umbrik" };
 
@@ -12,8 +12,8 @@ export default async function Page({ searchParams }: Props) {
   const params = await searchParams;
   const at = instantOf(params);
   const [fleets, money] = await Promise.all([
-    fleetSummaries(services(), person(), at),
-    fleetsMoney(services(), person(), { at, view: viewOf(params) }),
+    fleetSummaries(services(), actor(), at),
+    fleetsMoney(services(), actor(), { at, view: viewOf(params) }),
   ]);
   return (
     <>

@@ -2,7 +2,7 @@ import { oddPage } from "@/services";
 import { LivePage } from "@/ui/kit/live-page";
 import { Odd } from "@/ui/strays/odd";
 import { instantOf } from "../burn-query";
-import { person, services } from "../services";
+import { actor, services } from "../services";
 
 export const metadata = { title: "What is odd · Umbrik" };
 
@@ -13,7 +13,7 @@ export default async function Page({ searchParams }: Props) {
   return (
     <>
       <LivePage on={["round", "fleets", "spend"]} />
-      <Odd page={await oddPage(services(), person(), at)} />
+      <Odd page={await oddPage(services(), actor(), at)} />
     </>
   );
 }

@@ -3,7 +3,7 @@ import { priceBookView, readClock } from "@/services";
 import { LivePage } from "@/ui/kit/live-page";
 import { Prices } from "@/ui/prices/prices";
 import { instantOf } from "../burn-query";
-import { person, services } from "../services";
+import { actor, services } from "../services";
 
 export const metadata = { title: "Prices · Umbrik" };
 
@@ -11,7 +11,7 @@ type Props = { searchParams: Promise<Record<string, string | string[] | undefine
 
 export default async function Page({ searchParams }: Props) {
   const at = instantOf(await searchParams);
-  const [{ now }, view] = await Promise.all([readClock(services(), person()), priceBookView(services(), person(), at)]);
+  const [{ now }, view] = await Promise.all([readClock(services(), actor()), priceBookView(services(), actor(), at)]);
   return (
     <>
       <LivePage on={["spend"]} />

@@ -1,12 +1,12 @@
 import { regionZones, reportsView } from "@/services";
 import { LivePage } from "@/ui/kit/live-page";
 import { Daily } from "@/ui/reports/daily";
-import { person, services } from "../services";
+import { actor, services } from "../services";
 
 export const metadata = { title: "Reports · Umbrik" };
 
 export default async function Page() {
-  const [view, zones] = await Promise.all([reportsView(services(), person()), regionZones(services(), person())]);
+  const [view, zones] = await Promise.all([reportsView(services(), actor()), regionZones(services(), actor())]);
   return (
     <>
       <LivePage on={["mail"]} />

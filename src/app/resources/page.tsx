@@ -2,7 +2,7 @@ import { findResources } from "@/services";
 import { Resources } from "@/ui/find/resources";
 import { LivePage } from "@/ui/kit/live-page";
 import { findQueryOf } from "../find-query";
-import { person, services } from "../services";
+import { actor, services } from "../services";
 import { shownZones } from "../zone";
 
 export const metadata = { title: "All resources · Umbrik" };
@@ -14,7 +14,7 @@ export default async function Page({ searchParams }: Props) {
   const params = await searchParams;
   const query = findQueryOf(params, PAGE);
   const columns = [params.tag].flat().flatMap((key) => (key ? [key.slice(0, 200)] : []));
-  const [found, { shown }] = await Promise.all([findResources(services(), person(), query), shownZones()]);
+  const [found, { shown }] = await Promise.all([findResources(services(), actor(), query), shownZones()]);
   return (
     <>
       <LivePage on={["round", "fleets", "holds"]} />

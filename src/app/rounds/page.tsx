@@ -4,7 +4,7 @@ import { LivePage } from "@/ui/kit/live-page";
 import { Rounds } from "@/ui/rounds/rounds";
 import { instantOf } from "../burn-query";
 import { journalQueryOf } from "../journal-query";
-import { person, services } from "../services";
+import { actor, services } from "../services";
 import { shownZones } from "../zone";
 
 export const metadata = { title: "Rounds · Umbrik" };
@@ -19,14 +19,14 @@ export default async function Page({ searchParams }: Props) {
   const query = journalQueryOf(params);
   const isSearch = query.text !== "" || query.outcome !== "" || query.from !== null || query.to !== null;
   const [journal, edges, holds, found, fleets, { accounts }, { shown }, evictions] = await Promise.all([
-    journalPage(services(), person(), { before: from, at }),
-    comingEdges(services(), person(), { at }),
-    holdList(services(), person()),
-    isSearch ? searchJournal(services(), person(), query) : null,
-    fleetSummaries(services(), person()),
-    setupView(services(), person()),
+    journalPage(services(), actor(), { before: from, at }),
+    comingEdges(services(), actor(), { at }),
+    holdList(services(), actor()),
+    isSearch ? searchJournal(services(), actor(), query) : null,
+    fleetSummaries(services(), actor()),
+    setupView(services(), actor()),
     shownZones(),
-    mixStory(services(), person(), { fleet: null, hours: 24 }),
+    mixStory(services(), actor(), { fleet: null, hours: 24 }),
   ]);
   // As many trips as desks may be in effect: a page lists what people placed and started.
   const placed = holds.current.filter(({ kind }) => OVERRIDES[kind].isMarked);

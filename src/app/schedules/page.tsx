@@ -1,7 +1,7 @@
 import { scheduleSummaries } from "@/services";
 import { LivePage } from "@/ui/kit/live-page";
 import { Schedules } from "@/ui/schedules/schedules";
-import { person, services } from "../services";
+import { actor, services } from "../services";
 
 export const metadata = { title: "Schedules · Umbrik" };
 
@@ -9,7 +9,7 @@ export default async function Page() {
   return (
     <>
       <LivePage on={["fleets"]} />
-      <Schedules {...(await scheduleSummaries(services(), person()))} />
+      <Schedules {...(await scheduleSummaries(services(), actor()))} />
     </>
   );
 }

@@ -1,19 +1,19 @@
 import { calendarSummaries, ownersMailOf, readClock, setupView, stopLimitOf, webhooks } from "@/services";
 import { LivePage } from "@/ui/kit/live-page";
 import { Setup } from "@/ui/setup/setup";
-import { person, services } from "../services";
+import { actor, services } from "../services";
 import { shownZones } from "../zone";
 
 export const metadata = { title: "Setup · Umbrik" };
 
 export default async function Page() {
   const [view, calendars, hooks, stopLimit, owners, { now }, { shown }] = await Promise.all([
-    setupView(services(), person()),
-    calendarSummaries(services(), person()),
-    webhooks(services(), person()),
-    stopLimitOf(services(), person()),
-    ownersMailOf(services(), person()),
-    readClock(services(), person()),
+    setupView(services(), actor()),
+    calendarSummaries(services(), actor()),
+    webhooks(services(), actor()),
+    stopLimitOf(services(), actor()),
+    ownersMailOf(services(), actor()),
+    readClock(services(), actor()),
     shownZones(),
   ]);
   return (

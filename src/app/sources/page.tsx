@@ -1,16 +1,16 @@
 import { metricSources, readClock, setupView } from "@/services";
 import { LivePage } from "@/ui/kit/live-page";
 import { Sources } from "@/ui/sources/sources";
-import { person, services } from "../services";
+import { actor, services } from "../services";
 import { shownZones } from "../zone";
 
 export const metadata = { title: "Sources of metrics · Umbrik" };
 
 export default async function Page() {
   const [sources, { accounts }, { now }, { shown }] = await Promise.all([
-    metricSources(services(), person()),
-    setupView(services(), person()),
-    readClock(services(), person()),
+    metricSources(services(), actor()),
+    setupView(services(), actor()),
+    readClock(services(), actor()),
     shownZones(),
   ]);
   return (

@@ -2,7 +2,7 @@ import { metricSources, strayPage } from "@/services";
 import { LivePage } from "@/ui/kit/live-page";
 import { Strays } from "@/ui/strays/strays";
 import { instantOf } from "../burn-query";
-import { person, services } from "../services";
+import { actor, services } from "../services";
 import { shownZones } from "../zone";
 
 export const metadata = { title: "Strays · Umbrik" };
@@ -12,9 +12,9 @@ type Props = { searchParams: Promise<Record<string, string | string[] | undefine
 export default async function Page({ searchParams }: Props) {
   const at = instantOf(await searchParams);
   const [page, sources, { shown }] = await Promise.all([
-    strayPage(services(), person(), at),
+    strayPage(services(), actor(), at),
     // The past's hosts are not kept: it is told of today's alone.
-    at === null ? metricSources(services(), person()) : [],
+    at === null ? metricSources(services(), actor()) : [],
     shownZones(),
   ]);
   return (

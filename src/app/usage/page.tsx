@@ -2,7 +2,7 @@ import { correctionsOf, imports, RefusedError, readClock, reconcile } from "@/se
 import { LivePage } from "@/ui/kit/live-page";
 import { Notice } from "@/ui/kit/notice";
 import { Usage } from "@/ui/usage/usage";
-import { person, services } from "../services";
+import { actor, services } from "../services";
 import { shownZones } from "../zone";
 
 export const metadata = { title: "Usage · Umbrik" };
@@ -16,18 +16,18 @@ export default async function Page({ searchParams }: Props) {
   const offset = /^\d{1,9}$/.test(text("offset") ?? "") ? Number(text("offset")) : 0;
   const asked = { from: text("from"), to: text("to"), importId, offset };
   const [{ now }, list, { shown }] = await Promise.all([
-    readClock(services(), person()),
-    imports(services(), person()),
+    readClock(services(), actor()),
+    imports(services(), actor()),
     shownZones(),
   ]);
-  const { result, problem } = await reconcile(services(), person(), asked).then(
+  const { result, problem } = await reconcile(services(), actor(), asked).then(
     (found) => ({ result: found, problem: null }),
     async (error: unknown) => {
       if (!(error instanceof RefusedError)) throw error;
-      return { result: await reconcile(services(), person(), { from: null, to: null, importId }), problem: error.message };
+      return { result: await reconcile(services(), actor(), { from: null, to: null, importId }), problem: error.message };
     },
   );
-  const corrections = await correctionsOf(services(), person(), result);
+  const corrections = await correctionsOf(services(), actor(), result);
   return (
     <>
       <LivePage on={["spend"]} />

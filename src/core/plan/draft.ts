@@ -1,8 +1,8 @@
 import { z } from "zod";
 import { idleRuleSchema } from "../idle/rule";
 import { mixSchema } from "../mix/mix";
-import { pooledSchema } from "../ready/pooled";
 import { type FleetPlan, fleetSchema, GRACE_MINUTES } from "./file";
+import { pooledSchema } from "./pooled";
 
 const text = z.string().max(4000);
 

@@ -3,8 +3,8 @@ import { LEVEL_MAX } from "../hours/level";
 import { calendarSchema, nameSchema, scheduleSchema } from "../hours/schedule";
 import { idleRuleSchema } from "../idle/rule";
 import { mixSchema } from "../mix/mix";
-import { pooledSchema } from "../ready/pooled";
 import { type SelectorText, selectorText, tryParseSelector } from "../selector";
+import { pooledSchema } from "./pooled";
 
 export const selectorTextSchema = z
   .string()

@@ -10,6 +10,7 @@ export {
 } from "./draft";
 export { type FleetPlan, fleetSchema, GRACE_MINUTES, type PlanFile, planFileSchema, selectorTextSchema } from "./file";
 export { type FileIssue, type FileResult, parseFile, parsePlanFile } from "./parse";
+export { type Pooled, pooledSchema, pooledWords } from "./pooled";
 export {
   accountNameIssue,
   type Earlier,

@@ -1,5 +1,5 @@
+import type { Pooled } from "../plan";
 import { type Instant, MINUTE_S } from "../time";
-import type { Pooled } from "./pooled";
 
 /** What is known of the sessions of one machine. Instants are ends of slots. */
 export type Sessions = Readonly<{

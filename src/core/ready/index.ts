@@ -12,6 +12,5 @@ export {
 export { type InUse, inUse, type Sessions, sessionsOf, withEvent } from "./in-use";
 export { addInUse, byTheMinute, likelyInUse } from "./past";
 
-export { type Pooled, pooledSchema, pooledWords } from "./pooled";
 export { type PoolPast, type PoolSlots, type PoolWeek, replayPool, suggestedSpare } from "./replay";
 export { tightDays } from "./tight";

@@ -1,5 +1,5 @@
+import type { Pooled } from "../plan";
 import { MINUTE_S } from "../time";
-import type { Pooled } from "./pooled";
 
 /**
  * How many were in use minute by minute, from how many were slot by slot: who came within a slot came at some minute of it,

@@ -2,10 +2,10 @@ import fc from "fast-check";
 import { expect, test } from "vitest";
 import { compileSchedule, levelAt } from "../hours";
 import { scheduleSchema } from "../hours/schedule";
+import { pooledSchema } from "../plan";
 import { atPlace, placesByName } from "../rounds";
 import { inUse, sessionsOf } from "./in-use";
 import { likelyInUse } from "./past";
-import { pooledSchema } from "./pooled";
 import { type PoolPast, replayPool, suggestedSpare } from "./replay";
 
 const START = 1_800_000_000;

@@ -2,8 +2,8 @@ import fc from "fast-check";
 import { expect, test } from "vitest";
 import { aFleet, aMachine, PROVIDER } from "../../../tests/support/make";
 import { asLevel, compileSchedule, scheduleSchema } from "../hours";
-import type { Resource } from "../plan";
-import { pooledSchema } from "../ready";
+import { pooledSchema, type Resource } from "../plan";
+
 import { tryParseInstant } from "../time";
 import { dueAt, dueOver, type Following, hoursAt, lifeAhead, OVERRIDE_KINDS, type Override, ownSizeOf } from ".";
 

@@ -2,9 +2,9 @@ import fc from "fast-check";
 import { expect, test } from "vitest";
 import { aFleet, aMachine, PROVIDER } from "../../../tests/support/make";
 import { asLevel, compileSchedule, type Level, scheduleSchema } from "../hours";
-import type { FleetPlan, Resource } from "../plan";
+import { type FleetPlan, pooledSchema, type Resource } from "../plan";
 import type { Amount, AmountPerSecond, RateCard } from "../pricing";
-import { pooledSchema } from "../ready";
+
 import { compareDay } from "../realised";
 import { tryParseInstant } from "../time";
 import {

@@ -16,7 +16,7 @@ test("whatever was thought of is an AppError with a code, its facts and a messag
   expect(errors.map(({ code }) => code)).toEqual(["invalid", "not_allowed", "provider", "list_too_long"]);
   expect(errors.map(({ facts }) => facts)).toEqual([
     { fields: [{ path: "name", message: "taken" }] },
-    { person: "k.lomvi", right: "stop" },
+    { actor: "k.lomvi", right: "stop" },
     {},
     { what: "fleets", most: 3 },
   ]);

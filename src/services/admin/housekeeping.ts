@@ -13,8 +13,8 @@ import {
   monthsOf,
   rollUpMonth,
 } from "@/store";
+import { type Actor, authorise, ESTATE } from "./actor";
 import type { Services } from "./context";
-import { authorise, type Person } from "./person";
 
 /** How many whole months of detail are kept; what is older is added up by month (docs/operations.md says so too). */
 export const KEPT_MONTHS: Readonly<Record<Monthly, number>> = { metric_day: 6, usage_line: 13, spend_day: 37 };
@@ -26,8 +26,8 @@ const MONTH_DAYS = 31;
 const AHEAD_MONTHS = 2;
 
 /** Makes the partitions of the coming months, and adds old detail up. Safe to repeat. */
-export async function keepHouse(services: Services, person: Person): Promise<{ rolledUp: number }> {
-  authorise(person, "run rounds");
+export async function keepHouse(services: Services, actor: Actor): Promise<{ rolledUp: number }> {
+  authorise(actor, "work", ESTATE);
   const { pool } = services;
   const { now } = await services.clock.read();
   const month = utcDate(now).slice(0, 7);

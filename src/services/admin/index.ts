@@ -1,3 +1,18 @@
+export {
+  type Actor,
+  actorNamed,
+  authorise,
+  DEMO_ACTOR,
+  ESTATE,
+  isAllowed,
+  METRIC_SOURCE,
+  NotAllowedError,
+  type Right,
+  type Scope,
+  type Visible,
+  visibleTo,
+  WORKER,
+} from "./actor";
 export { askForDaily } from "./ask-for-daily";
 export { openServices, type Services } from "./context";
 export { type FieldIssue, ProviderError, RefusedError } from "./errors";
@@ -5,6 +20,5 @@ export { keepHouse } from "./housekeeping";
 export { keepQueue } from "./keep-queue";
 export { listen } from "./listen";
 export { metricsText, readiness } from "./monitor";
-export { authorise, DEMO_PERSON, NotAllowedError, type Person, ROUNDS_WORKER } from "./person";
 export { connectAccounts, emptyDatabase, isAnswering, migrateDatabase } from "./prepare";
 export { ensureSigningKey, readClaim, signClaim } from "./sign";

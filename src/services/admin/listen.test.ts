@@ -1,6 +1,6 @@
 import { expect, test, vi } from "vitest";
 import { log } from "@/log";
-import { DEMO_PERSON, listen, type Services } from ".";
+import { DEMO_ACTOR, listen, type Services } from ".";
 
 test("a connection that cannot listen is let go of, every time, and another is tried", async () => {
   vi.useFakeTimers();
@@ -16,7 +16,7 @@ test("a connection that cannot listen is let go of, every time, and another is t
       release: (isBroken: unknown) => released.push(isBroken),
     }),
   };
-  const stop = listen({ pool } as unknown as Services, DEMO_PERSON, () => {});
+  const stop = listen({ pool } as unknown as Services, DEMO_ACTOR, () => {});
   await vi.advanceTimersByTimeAsync(3500);
   expect(released).toEqual([true, true, true, true]);
   expect(told).toHaveBeenCalledTimes(4);

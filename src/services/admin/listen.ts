@@ -1,7 +1,7 @@
 import { log } from "@/log";
 import { hearSignals, type Pool, type PoolClient, type Signal } from "@/store";
+import { type Actor, authorise, ESTATE } from "./actor";
 import type { Services } from "./context";
-import { authorise, type Person } from "./person";
 
 type Listener = (what: Signal) => void;
 
@@ -9,8 +9,8 @@ const listeners = new Set<Listener>();
 let isOpening = false;
 
 /** Calls back at every change that any process signals, until the returned function is called. */
-export function listen({ pool }: Services, person: Person, listener: Listener): () => void {
-  authorise(person, "look");
+export function listen({ pool }: Services, actor: Actor, listener: Listener): () => void {
+  authorise(actor, "look", ESTATE);
   listeners.add(listener);
   if (!isOpening) void keepListening(pool);
   return () => listeners.delete(listener);

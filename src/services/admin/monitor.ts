@@ -1,14 +1,14 @@
 import { type Family, openMetricsText } from "@/core/open-metrics";
 import { type Gauges, lastFullRound, readGauges } from "@/store";
+import { type Actor, authorise, ESTATE } from "./actor";
 import type { Services } from "./context";
-import { authorise, type Person } from "./person";
 
 /** A round that is this much overdue by the real clock means that nobody runs them. */
 const READY_WITHIN_S = 5 * 60;
 
 /** What a monitor reads, as OpenMetrics text. */
-export async function metricsText(services: Services, person: Person): Promise<string> {
-  authorise(person, "look");
+export async function metricsText(services: Services, actor: Actor): Promise<string> {
+  authorise(actor, "look", ESTATE);
   const [{ now }, gauges] = await Promise.all([services.clock.read(), readGauges(services.pool)]);
   const byStatus = (rows: Gauges["rounds"]) => rows.map(({ status, n }) => ({ labels: { status }, value: n }));
   const age = (at: number | null) => (at === null ? [] : [{ value: Math.max(0, now - at) }]);
@@ -89,8 +89,8 @@ export async function metricsText(services: Services, person: Person): Promise<s
 }
 
 /** Whether the whole does its work: the database answers, and rounds come. */
-export async function readiness(services: Services, person: Person): Promise<{ isReady: boolean; why: string }> {
-  authorise(person, "look");
+export async function readiness(services: Services, actor: Actor): Promise<{ isReady: boolean; why: string }> {
+  authorise(actor, "look", ESTATE);
   const [{ now, rate }, last] = await Promise.all([services.clock.read(), lastFullRound(services.pool)]);
   if (!last) return { isReady: false, why: "no round has ended yet" };
   const age = now - last.at;

@@ -1,18 +1,18 @@
 import { accountNameIssue } from "@/core/plan";
 import { type Account, accountList, dropEverything, migrate, saveAccount, touch, whatTablesHold } from "@/store";
+import { type Actor, authorise, ESTATE } from "./actor";
 import type { Services } from "./context";
 import { RefusedError } from "./errors";
-import { authorise, type Person } from "./person";
 
 /** Brings the database to the newest schema; the names of the migrations it ran. */
-export async function migrateDatabase({ pool }: Services, person: Person, folder: string): Promise<string[]> {
-  authorise(person, "set up");
+export async function migrateDatabase({ pool }: Services, actor: Actor, folder: string): Promise<string[]> {
+  authorise(actor, "set up", ESTATE);
   return migrate(pool, folder);
 }
 
 /** Empties a database that Umbrik made. One that holds tables of something else is left alone, and that is an error. */
-export async function emptyDatabase({ pool }: Services, person: Person): Promise<void> {
-  authorise(person, "set up");
+export async function emptyDatabase({ pool }: Services, actor: Actor): Promise<void> {
+  authorise(actor, "set up", ESTATE);
   const holds = await whatTablesHold(pool);
   if (holds === "something else") throw new Error("this database holds tables of something else: --fresh leaves it alone");
   await dropEverything(pool);
@@ -21,10 +21,10 @@ export async function emptyDatabase({ pool }: Services, person: Person): Promise
 /** Sets the accounts up, or corrects their addresses. True where there were none before. */
 export async function connectAccounts(
   services: Services,
-  person: Person,
+  actor: Actor,
   accounts: readonly Pick<Account, "name" | "provider" | "baseUrl" | "key">[],
 ): Promise<boolean> {
-  authorise(person, "set up");
+  authorise(actor, "set up", ESTATE);
   for (const { name } of accounts) {
     const issue = accountNameIssue(name);
     if (issue) throw new RefusedError("invalid", `The account ${name}: ${issue}.`);
@@ -35,7 +35,7 @@ export async function connectAccounts(
 }
 
 /** Throws where the database does not answer. */
-export async function isAnswering({ pool }: Services, person: Person): Promise<void> {
-  authorise(person, "look");
+export async function isAnswering({ pool }: Services, actor: Actor): Promise<void> {
+  authorise(actor, "look", ESTATE);
   await touch(pool);
 }

@@ -37,7 +37,7 @@ import {
   type StartTime,
   startTimes,
 } from "@/store";
-import { authorise, type Person, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, type Services } from "../admin";
 import { currencyOf, type WorldAt, worldAt } from "../inventory";
 import { memberUnits } from "../mix";
 import { cardsOf } from "./cards";
@@ -88,10 +88,10 @@ export type BasisQuery = Readonly<{ selector: string; fleetId: number | null; at
 /** What a selector matches, now or as of another instant, with rates and past runs, for a projection in the browser. */
 export async function projectionBasis(
   services: Services,
-  person: Person,
+  actor: Actor,
   { selector, fleetId, at = null, view = "after" }: BasisQuery,
 ): Promise<Basis> {
-  authorise(person, "look");
+  authorise(actor, "look", ESTATE);
   const { pool } = services;
   const [world, prices] = await Promise.all([worldAt(services, at), priceBooks(pool, view)]);
   const now = world.at;

@@ -10,7 +10,7 @@ import {
   signal,
   spendClosed,
 } from "@/store";
-import { authorise, type Person, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, type Services } from "../admin";
 import { loadWorld } from "../inventory";
 import { reckon } from "./reckon";
 
@@ -24,8 +24,8 @@ const BACK_DAYS = 62;
  * them. A day closes when every account was read after its end: until then something of it may
  * still be told. Safe to repeat; ends after the days at hand when told to stop.
  */
-export async function closeSpendDays(services: Services, person: Person, stopping?: AbortSignal): Promise<{ days: number }> {
-  authorise(person, "run rounds");
+export async function closeSpendDays(services: Services, actor: Actor, stopping?: AbortSignal): Promise<{ days: number }> {
+  authorise(actor, "work", ESTATE);
   const { pool } = services;
   let days = 0;
   let pricedTo = 0;

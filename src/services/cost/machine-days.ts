@@ -14,7 +14,7 @@ import {
   searchActions,
   spendDayList,
 } from "@/store";
-import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
 import { claimsOf, currencyOf, followingOf, loadWorld, placeIn, withPlansAt } from "../inventory";
 import { cardsOf } from "./cards";
 import { poolThen } from "./pool-then";
@@ -43,8 +43,8 @@ export type MachineDays = Readonly<{
 const MARKS = 1_000;
 
 /** Throws a RefusedError where there is no such machine. */
-export async function machineDays(services: Services, person: Person, { id }: { id: string }): Promise<MachineDays> {
-  authorise(person, "look");
+export async function machineDays(services: Services, actor: Actor, { id }: { id: string }): Promise<MachineDays> {
+  authorise(actor, "look", ESTATE);
   const { pool } = services;
   const [{ now }, world, all, prices] = await Promise.all([
     services.clock.read(),

@@ -13,7 +13,7 @@ import {
 import { type CostItem, type CostPiece, costPieces } from "@/core/spend";
 import { DAY_S, HOUR_S, type Instant, tryParseDate, utcDate } from "@/core/time";
 import { fullInventory, livesOf, priceBooks } from "@/store";
-import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
 import { currencyOf, loadWorld } from "../inventory";
 import { startOfMonth } from "./burn/month";
 import { cardsOf } from "./cards";
@@ -44,8 +44,8 @@ export type MachineCostQuery = Readonly<{ id: string; from: string | null; to: s
 const DAYS_MAX = 92;
 
 /** A machine's cost of some UTC days, both included; of the month so far where none are named. Throws a RefusedError where there is no such machine or span. */
-export async function machineCost(services: Services, person: Person, query: MachineCostQuery): Promise<MachineCost> {
-  authorise(person, "look");
+export async function machineCost(services: Services, actor: Actor, query: MachineCostQuery): Promise<MachineCost> {
+  authorise(actor, "look", ESTATE);
   const { pool } = services;
   const { id, view = "after" } = query;
   const [{ now }, world, all, prices] = await Promise.all([

@@ -2,8 +2,8 @@ import { formatCents, roundedShares } from "@/core/pricing";
 import { zoneOf } from "@/core/rounds";
 import { findOddities, type Oddity } from "@/core/strays";
 import type { Instant } from "@/core/time";
-import { authorise, type Person, type Services } from "../admin";
-import { compileAll, currencyOf, worldAt } from "../inventory";
+import { type Actor, authorise, ESTATE, type Services } from "../admin";
+import { compileAll, currencyOf, worldFor } from "../inventory";
 import { straysIn } from "./strays";
 
 /** An oddity as it is shown: its money as text, and the address of its next step. */
@@ -12,9 +12,9 @@ export type OddLine = Readonly<Pick<Oddity, "key" | "what" | "says" | "step"> & 
 export type OddPage = Readonly<{ currency: string; at: Instant; lines: readonly OddLine[] }>;
 
 /** What is odd about the estate, the dearest first, now or as of another instant. What somebody said is meant is left out. */
-export async function oddPage(services: Services, person: Person, at: Instant | null = null): Promise<OddPage> {
-  authorise(person, "look");
-  const world = await worldAt(services, at);
+export async function oddPage(services: Services, actor: Actor, at: Instant | null = null): Promise<OddPage> {
+  authorise(actor, "look", ESTATE);
+  const world = await worldFor(services, actor, at);
   const { strays, meant, input } = await straysIn(services.pool, world);
   const isMeant = new Set(meant.map(({ stray }) => stray));
   const odd = findOddities({

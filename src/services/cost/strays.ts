@@ -19,8 +19,8 @@ import {
   saveSetting,
   signal,
 } from "@/store";
-import { authorise, type Person, RefusedError, type Services } from "../admin";
-import { compileAll, currencyOf, type WorldAt, worldAt } from "../inventory";
+import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
+import { compileAll, currencyOf, type WorldAt, worldAt, worldFor } from "../inventory";
 import { cardsOf } from "./cards";
 
 /** A stray as it is shown: its money as text, and whether somebody said it is meant. */
@@ -50,9 +50,9 @@ const agesSchema = z.strictObject({
 const AGES = "stray ages";
 
 /** What costs and serves nobody, now or as of another instant. Shown parts of one kind are rounded on their own. */
-export async function strayPage(services: Services, person: Person, at: Instant | null = null): Promise<StrayPage> {
-  authorise(person, "look");
-  const world = await worldAt(services, at);
+export async function strayPage(services: Services, actor: Actor, at: Instant | null = null): Promise<StrayPage> {
+  authorise(actor, "look", ESTATE);
+  const world = await worldFor(services, actor, at);
   const { ages, strays, meant } = await straysIn(services.pool, world);
   const byKey = new Map(meant.map((one) => [one.stray, one]));
   const shown = roundedShares(strays.map(({ perMonth }) => perMonth));
@@ -137,10 +137,10 @@ const REASON_MAX = 300;
 /** Says that a stray is meant up to a UTC day, or takes that back where the day is null. */
 export async function markMeant(
   services: Services,
-  person: Person,
+  actor: Actor,
   { key, untilDay, reason }: { key: string; untilDay: string | null; reason: string },
 ): Promise<void> {
-  authorise(person, "hold");
+  authorise(actor, "hold", ESTATE);
   const { now } = await services.clock.read();
   if (untilDay === null) {
     if (!(await removeMeant(services.pool, key))) throw new RefusedError("not_found", "It is not marked as meant.");
@@ -159,14 +159,14 @@ export async function markMeant(
     if (fields.length > 0) throw new RefusedError("invalid", fields[0]?.message ?? "", fields);
     const { strays } = await straysIn(services.pool, await worldAt(services, null));
     if (!strays.some((stray) => stray.key === key)) throw new RefusedError("not_found", "That stray is no longer there.");
-    await saveMeant(services.pool, { stray: key, untilDay, reason: why, person: person.name, at: now });
+    await saveMeant(services.pool, { stray: key, untilDay, reason: why, person: actor.name, at: now });
   }
   await signal(services.pool, "spend");
 }
 
 /** Sets from how many days on an image is old and a run long. */
-export async function setStrayAges(services: Services, person: Person, ages: StrayAges): Promise<void> {
-  authorise(person, "edit plans");
+export async function setStrayAges(services: Services, actor: Actor, ages: StrayAges): Promise<void> {
+  authorise(actor, "edit plans", ESTATE);
   const checked = agesSchema.safeParse(ages);
   if (!checked.success) throw new RefusedError("invalid", "Days are whole numbers from 1 to 3650.");
   await saveSetting(services.pool, AGES, checked.data);

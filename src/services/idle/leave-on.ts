@@ -20,6 +20,8 @@ import { claimsOf, loadWorld } from "../inventory";
 
 /** How long a press leaves a machine on, and how long the link can be pressed. */
 export const LEAVE_ON_HOURS = 2;
+/** Whose doing a press is: whoever holds the mail. */
+const LINK_PERSON = "its owner";
 const LINK_S = 24 * HOUR_S;
 
 /** The address of the page that leaves a machine on, for one warning or trip. */
@@ -131,7 +133,7 @@ export async function followLeaveOn(services: Services, token: string): Promise<
     const found = await lookUp(services, token);
     if (!("view" in found) || found.view.isDone) return false;
     const { resource, level, change, view } = found;
-    await endTrips(tx, [resource.id], { at: view.now, by: "its owner" });
+    await endTrips(tx, [resource.id], { at: view.now, by: LINK_PERSON });
     const hold = {
       resourceId: resource.id,
       fleet: null,
@@ -140,7 +142,7 @@ export async function followLeaveOn(services: Services, token: string): Promise<
       to: view.until,
       reason: reasonOf(change.id),
     };
-    await addHold(tx, { ...hold, person: "its owner", ruleKey: linkKey(change.id) }, 0);
+    await addHold(tx, { ...hold, person: LINK_PERSON, ruleKey: linkKey(change.id) }, 0);
     const { resourceId, fleet, words } = change;
     await addAlarmChanges(
       tx,
@@ -162,7 +164,7 @@ export async function followLeaveOn(services: Services, token: string): Promise<
   });
   if (isNew) {
     await signal(pool, "holds");
-    await addJob(pool, "round");
+    await addJob(pool, "round", { payload: { by: LINK_PERSON, fleet: null } });
   }
   return viewLeaveOn(services, token);
 }

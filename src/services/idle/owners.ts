@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { isAddress } from "@/core/report";
 import { type Db, maybeSetting, saveSetting } from "@/store";
-import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
 
 const OWNERS = "owners' mail";
 const ownersSchema = z.strictObject({
@@ -20,14 +20,14 @@ export async function ownersMail(db: Db): Promise<OwnersMail> {
 }
 
 /** The same, for whoever may look. */
-export async function ownersMailOf({ pool }: Services, person: Person): Promise<OwnersMail> {
-  authorise(person, "look");
+export async function ownersMailOf({ pool }: Services, actor: Actor): Promise<OwnersMail> {
+  authorise(actor, "look", ESTATE);
   return ownersMail(pool);
 }
 
 /** Says how owners are written to. Throws a RefusedError where no address could come of it. */
-export async function setOwnersMail({ pool }: Services, person: Person, given: OwnersMail): Promise<void> {
-  authorise(person, "set up");
+export async function setOwnersMail({ pool }: Services, actor: Actor, given: OwnersMail): Promise<void> {
+  authorise(actor, "set up", ESTATE);
   const parsed = ownersSchema.safeParse(given);
   if (!parsed.success) throw new RefusedError("invalid", "A tag is asked for.", [{ path: "tag", message: "a tag is asked for" }]);
   const domain = parsed.data.domain.replace(/^@/, "");

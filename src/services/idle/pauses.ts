@@ -1,6 +1,6 @@
 import { DAY_S, type Instant } from "@/core/time";
 import { type AlarmPause, addAlarmPause, addJob, alarmPauses, endAlarmPause, signal } from "@/store";
-import { authorise, type FieldIssue, type Person, RefusedError, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, type FieldIssue, RefusedError, type Services } from "../admin";
 import { loadWorld } from "../inventory";
 
 const PAUSE_DAYS_MAX = 90;
@@ -12,8 +12,8 @@ export type PauseRequest = Readonly<{
 }>;
 
 /** Pauses the alarms of a machine or a fleet until an instant, with a reason. Throws a RefusedError naming each wrong field. */
-export async function pauseAlarms(services: Services, person: Person, { on, until, reason }: PauseRequest): Promise<AlarmPause> {
-  authorise(person, "hold");
+export async function pauseAlarms(services: Services, actor: Actor, { on, until, reason }: PauseRequest): Promise<AlarmPause> {
+  authorise(actor, "hold", ESTATE);
   const { now } = await services.clock.read();
   const issues: FieldIssue[] = [];
   if (reason.trim() === "") issues.push({ path: "reason", message: "a word of why is asked for" });
@@ -29,27 +29,27 @@ export async function pauseAlarms(services: Services, person: Person, { on, unti
     from: now,
     to: until,
     reason: reason.trim(),
-    person: person.name,
+    person: actor.name,
   };
   const same = (await alarmPauses(services.pool, now)).find(
     (one) => one.resourceId === pause.resourceId && one.fleet === pause.fleet && one.to === until && one.reason === pause.reason,
   );
   if (same) return same;
   const id = await addAlarmPause(services.pool, pause);
-  await news(services);
+  await news(services, actor);
   return { id, ...pause };
 }
 
 /** Ends a pause before its time. Throws a RefusedError where it has ended already. */
-export async function resumeAlarms(services: Services, person: Person, id: number): Promise<void> {
-  authorise(person, "hold");
+export async function resumeAlarms(services: Services, actor: Actor, id: number): Promise<void> {
+  authorise(actor, "hold", ESTATE);
   const { now } = await services.clock.read();
-  if (!(await endAlarmPause(services.pool, id, { person: person.name, at: now })))
+  if (!(await endAlarmPause(services.pool, id, { person: actor.name, at: now })))
     throw new RefusedError("not_found", "That pause has ended already.");
-  await news(services);
+  await news(services, actor);
 }
 
-async function news({ pool }: Services): Promise<void> {
+async function news({ pool }: Services, actor: Actor): Promise<void> {
   await signal(pool, "holds");
-  await addJob(pool, "round");
+  await addJob(pool, "round", { payload: { by: actor.name, fleet: null } });
 }

@@ -3,7 +3,7 @@ import type { Resource } from "@/core/plan";
 import { matcher, tryParseSelector } from "@/core/selector";
 import { DAY_S, formatDate, type Instant } from "@/core/time";
 import { metricDaysRaw, metricsKnown, metricsToldOf, readSamples, recentSamples } from "@/store";
-import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
 import { loadWorld } from "../inventory";
 import { ownersMail } from "./owners";
 
@@ -15,8 +15,8 @@ const STEP_S = 300;
 export type SamplesQuery = Readonly<{ selector: string; metrics: readonly string[] }>;
 
 /** The samples of some metrics of what a selector matches, over the last 28 days and today. Throws a RefusedError where that is too much at once. */
-export async function fleetSamples(services: Services, person: Person, { selector, metrics }: SamplesQuery): Promise<Samples> {
-  authorise(person, "look");
+export async function fleetSamples(services: Services, actor: Actor, { selector, metrics }: SamplesQuery): Promise<Samples> {
+  authorise(actor, "look", ESTATE);
   const parsed = tryParseSelector(selector);
   if (!parsed.ok) throw new RefusedError("invalid", parsed.error.message);
   const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
@@ -29,10 +29,10 @@ const OWN_MAX = 8;
 /** The samples of one machine, the same way, with what sources tell of it. Throws a RefusedError where there is none of that id. */
 export async function machineSamples(
   services: Services,
-  person: Person,
+  actor: Actor,
   { id, metrics }: Readonly<{ id: string; metrics: readonly string[] }>,
 ): Promise<Samples> {
-  authorise(person, "look");
+  authorise(actor, "look", ESTATE);
   const [{ now }, world, told] = await Promise.all([
     services.clock.read(),
     loadWorld(services),
@@ -125,7 +125,7 @@ function readCoarser(samples: Buffer, { into, first, of }: { into: Float32Array;
 }
 
 /** Every metric that something is known of, by name, in order. */
-export async function knownMetrics({ pool }: Services, person: Person): Promise<string[]> {
-  authorise(person, "look");
+export async function knownMetrics({ pool }: Services, actor: Actor): Promise<string[]> {
+  authorise(actor, "look", ESTATE);
   return metricsKnown(pool);
 }

@@ -1,7 +1,7 @@
 import type { AlarmState } from "@/core/idle";
 import type { Instant } from "@/core/time";
 import { type AlarmChange, type AlarmPause, alarmChanges, alarmList, alarmPauses, type StoredAlarm } from "@/store";
-import { authorise, type Person, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, type Services } from "../admin";
 import { loadWorld } from "../inventory";
 
 type Named = Readonly<{ name: string }>;
@@ -21,10 +21,10 @@ const CHANGES = 40;
 
 export async function alarmsOf(
   services: Services,
-  person: Person,
+  actor: Actor,
   of: Readonly<{ fleet: string } | { resourceId: string }>,
 ): Promise<AlarmsView> {
-  authorise(person, "look");
+  authorise(actor, "look", ESTATE);
   const { pool } = services;
   const [{ now }, { resources }] = await Promise.all([services.clock.read(), loadWorld(services)]);
   const [alarms, changes, pauses] = await Promise.all([

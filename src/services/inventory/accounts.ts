@@ -1,7 +1,7 @@
 import type { Capabilities, SetAside } from "@/core/plan";
 import type { Instant } from "@/core/time";
 import { accountList, firstChangeAt } from "@/store";
-import { authorise, type Person, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, type Services, visibleTo } from "../admin";
 import { capabilitiesByProvider } from "./stored";
 
 export type AccountView = Readonly<{
@@ -15,10 +15,11 @@ export type AccountView = Readonly<{
 /** The accounts and what their providers say of themselves. Keys stay on the server. */
 export async function setupView(
   services: Services,
-  person: Person,
+  actor: Actor,
 ): Promise<{ accounts: AccountView[]; providers: Capabilities[] }> {
-  authorise(person, "look");
-  const accounts = await accountList(services.pool);
+  authorise(actor, "look", ESTATE);
+  const visible = visibleTo(actor);
+  const accounts = (await accountList(services.pool)).filter(({ name }) => visible.account(name));
   return {
     accounts: accounts.map(({ name, provider, readAt, readError, setAside }) => ({
       name,
@@ -32,20 +33,22 @@ export async function setupView(
 }
 
 /** The zones where people of the regions live, as the providers name them, and UTC. */
-export async function regionZones(services: Services, person: Person): Promise<string[]> {
-  const { providers } = await setupView(services, person);
+export async function regionZones(services: Services, actor: Actor): Promise<string[]> {
+  authorise(actor, "look", ESTATE);
+  const { providers } = await setupView(services, actor);
   const zones = providers.flatMap(({ regions }) => regions.map(({ peopleZone }) => peopleZone));
   return [...new Set([...zones, "UTC"])];
 }
 
 /** Region to the zone where its people live. */
-export async function regionPlaces(services: Services, person: Person): Promise<Record<string, string>> {
-  const { providers } = await setupView(services, person);
+export async function regionPlaces(services: Services, actor: Actor): Promise<Record<string, string>> {
+  authorise(actor, "look", ESTATE);
+  const { providers } = await setupView(services, actor);
   return Object.fromEntries(providers.flatMap(({ regions }) => regions.map(({ name, peopleZone }) => [name, peopleZone])));
 }
 
 /** When the first change of anything was told of; null before any. */
-export async function recordsFrom(services: Services, person: Person): Promise<Instant | null> {
-  authorise(person, "look");
+export async function recordsFrom(services: Services, actor: Actor): Promise<Instant | null> {
+  authorise(actor, "look", ESTATE);
   return firstChangeAt(services.pool);
 }

@@ -19,3 +19,4 @@ export {
   tagKeysOf,
 } from "./stored";
 export { type LifeWeek, type LifeWeeks, lifeWeeks, WEEKS_MAX } from "./weeks";
+export { worldFor } from "./world-for";

@@ -2,7 +2,7 @@ import { hasLife, type Resource } from "@/core/plan";
 import { type Run, runsOf, zoneOf } from "@/core/rounds";
 import type { Instant } from "@/core/time";
 import { type ActionLine, accountList, changesOf, fullInventory, type Pool, searchActions } from "@/store";
-import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
 import { capabilitiesByProvider } from "./stored";
 
 /** A run, with the actions that began and ended it as the action list has them. */
@@ -32,8 +32,8 @@ export type MachineLife = Readonly<{
 const PAGE = 2_000;
 
 /** The runs of one machine, each from its start to its stop with who, which round and why. Throws a RefusedError where there is no such machine. */
-export async function machineLife(services: Services, person: Person, query: LifeQuery): Promise<MachineLife> {
-  authorise(person, "look");
+export async function machineLife(services: Services, actor: Actor, query: LifeQuery): Promise<MachineLife> {
+  authorise(actor, "look", ESTATE);
   const { pool } = services;
   const [{ now }, all, accounts] = await Promise.all([services.clock.read(), fullInventory(pool), accountList(pool)]);
   const resource = all.find((candidate) => candidate.id === query.id);

@@ -17,7 +17,7 @@ import {
   type StoredOverride,
   searchActions,
 } from "@/store";
-import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
 import { withPlansAt } from "./as-of";
 import { type LifeRun, runsBefore } from "./machine-life";
 import { compileAll, loadWorld, placeIn } from "./stored";
@@ -59,10 +59,10 @@ export type OpenMachine = Readonly<{
 /** As of `at`, by the plans, hours and holds of then. Throws a RefusedError where there is no such machine. */
 export async function openMachine(
   services: Services,
-  person: Person,
+  actor: Actor,
   { id, at: asked }: { id: string; at: Instant | null },
 ): Promise<OpenMachine> {
-  authorise(person, "look");
+  authorise(actor, "look", ESTATE);
   const [{ now }, today, { history: prices }] = await Promise.all([
     services.clock.read(),
     loadWorld(services),

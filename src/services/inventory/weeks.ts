@@ -1,7 +1,7 @@
 import { isRunningState, type ResourceState } from "@/core/plan";
 import { DAY_S, type Instant } from "@/core/time";
 import { livesOf } from "@/store";
-import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
 
 /** What a stretch of a life looks like from afar. */
 export type WeekState = "on" | "off" | "hibernated" | "halted" | "gone";
@@ -22,10 +22,10 @@ export const WEEKS_MAX = 200;
 /** The seven days up to now, or to another instant, of each of the machines asked for, by id. */
 export async function lifeWeeks(
   services: Services,
-  person: Person,
+  actor: Actor,
   { ids, at }: { ids: readonly string[]; at: Instant | null },
 ): Promise<LifeWeeks> {
-  authorise(person, "look");
+  authorise(actor, "look", ESTATE);
   if (ids.length > WEEKS_MAX) throw new RefusedError("invalid", `At most ${WEEKS_MAX} machines are asked for at once.`);
   const { now } = await services.clock.read();
   const to = Math.min(at ?? now, now);

@@ -15,7 +15,7 @@ import {
   signal,
   sourceList,
 } from "@/store";
-import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
 import { clockSkew } from "./from-outside";
 import { machineNames } from "./machine-names";
 import { type Incoming, takePoints } from "./take-points";
@@ -36,7 +36,8 @@ export function labelOf({ labels }: Pick<PromSeries, "labels">, label: string): 
 }
 
 /** Asks every Prometheus that is due for what it knows now, each apart: one that hangs or errs keeps no other waiting. */
-export async function pullLatest(services: Services, now: Instant): Promise<void> {
+export async function pullLatest(services: Services, actor: Actor, now: Instant): Promise<void> {
+  authorise(actor, "tell metrics", ESTATE);
   const sources = (await sourceList(services.pool)).filter((source) => source.kind === "pull" && isDue(source, now));
   if (sources.length === 0) return;
   await Promise.all(sources.map((source) => pullOne(services, source, now)));
@@ -113,10 +114,10 @@ const SHOWN = 50;
 /** Tries a query: what it gives, which machines that names and which not. Nothing is kept. */
 export async function tryPull(
   services: Services,
-  person: Person,
+  actor: Actor,
   { url, query, naming }: Readonly<{ url: string; query: PullQuery; naming: MetricSource["naming"] }>,
 ): Promise<Tried> {
-  authorise(person, "set up");
+  authorise(actor, "set up", ESTATE);
   const series = await prometheusAt(url, PATIENCE_MS)
     .now(query.query)
     .catch((error: unknown) => {
@@ -141,8 +142,8 @@ export async function tryPull(
 }
 
 /** Asks for a source's past once, in the background. */
-export async function askHistory(services: Services, person: Person, id: number): Promise<void> {
-  authorise(person, "set up");
+export async function askHistory(services: Services, actor: Actor, id: number): Promise<void> {
+  authorise(actor, "set up", ESTATE);
   const source = await maybeSource(services.pool, id);
   if (source?.kind !== "pull") throw new RefusedError("not_found", `There is no Prometheus ${id}.`);
   const { history } = source;
@@ -156,10 +157,10 @@ export async function askHistory(services: Services, person: Person, id: number)
 /** Reads a source's past day by day, newest first, from where it was left. Ends after the day at hand when told to stop. */
 export async function readHistory(
   services: Services,
-  person: Person,
+  actor: Actor,
   { id, stopping }: { id: number; stopping?: AbortSignal },
 ): Promise<{ isDone: boolean }> {
-  authorise(person, "run rounds");
+  authorise(actor, "work", ESTATE);
   const { pool } = services;
   const { now } = await services.clock.read();
   for (;;) {

@@ -1,7 +1,7 @@
 import { HOUR_S, type Instant } from "@/core/time";
 import { log } from "@/log";
 import { type Account, lastSamples, seriesTold } from "@/store";
-import type { Services } from "../admin";
+import { type Services, WORKER } from "../admin";
 import { PROVIDER_METRICS } from "./known";
 import { takeSamples } from "./take-samples";
 
@@ -46,7 +46,7 @@ export async function readLatest(
         // What a source of our own tells, the provider is not believed on: two of them would take turns.
         const told = await seriesTold(services.pool, { account: account.name, since: now - TOLD_S });
         const own = read.flat().filter(({ resourceId, metric }) => !told.has(`${resourceId} ${metric}`));
-        await takeSamples(services, own, now);
+        await takeSamples(services, WORKER, { samples: own, now });
       } catch (error) {
         log.warn(
           { account: account.name, why: error instanceof Error ? error.message : String(error) },

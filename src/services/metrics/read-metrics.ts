@@ -1,13 +1,13 @@
 import { DAY_S, formatDate, type Instant } from "@/core/time";
 import { accountList, foldRecent, metricDaysStored, saveMetricDays, seriesTold, signal } from "@/store";
-import { authorise, type Person, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, type Services } from "../admin";
 import { PROVIDER_METRICS } from "./known";
 
 const KEPT_DAYS = 28;
 
 /** Fetches the whole days of metrics that are not stored yet, account by account. Safe to repeat; ends after the day at hand when told to stop. */
-export async function readMetrics(services: Services, person: Person, stopping?: AbortSignal): Promise<{ days: number }> {
-  authorise(person, "run rounds");
+export async function readMetrics(services: Services, actor: Actor, stopping?: AbortSignal): Promise<{ days: number }> {
+  authorise(actor, "work", ESTATE);
   const { now } = await services.clock.read();
   let days = 0;
   for (const account of await accountList(services.pool)) {

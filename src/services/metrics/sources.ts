@@ -17,7 +17,7 @@ import {
   signal,
   sourceList,
 } from "@/store";
-import { authorise, type FieldIssue, type Person, RefusedError, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, type FieldIssue, RefusedError, type Services } from "../admin";
 import { machineNames } from "./machine-names";
 import { hashOfKey } from "./push";
 import { forgetTold } from "./take-points";
@@ -28,8 +28,8 @@ const SHOWN = 100;
 /** A source with its hosts: how many have a machine, and those that have none. */
 export type SourceView = MetricSource & Readonly<{ matched: number; unmatched: number; strangers: readonly MetricHost[] }>;
 
-export async function metricSources(services: Services, person: Person): Promise<SourceView[]> {
-  authorise(person, "look");
+export async function metricSources(services: Services, actor: Actor): Promise<SourceView[]> {
+  authorise(actor, "look", ESTATE);
   const [sources, counts] = await Promise.all([sourceList(services.pool), hostCounts(services.pool)]);
   return Promise.all(
     sources.map(async (source) => {
@@ -43,17 +43,17 @@ export async function metricSources(services: Services, person: Person): Promise
 /** Sets a source up. The key of one that pushes is told this once; only its hash is kept. */
 export async function makeSource(
   services: Services,
-  person: Person,
+  actor: Actor,
   setting: SourceSetting,
 ): Promise<{ id: number; key: string | null }> {
-  authorise(person, "set up");
+  authorise(actor, "set up", ESTATE);
   const checked = checkedSetting(setting);
   const key = checked.url === null ? newKey() : null;
   const { now } = await services.clock.read();
   const id = await addSource(services.pool, {
     ...checked,
     keyHash: key === null ? null : hashOfKey(key),
-    person: person.name,
+    person: actor.name,
     at: now,
   });
   if (id === null) throw nameTaken(checked.name);
@@ -62,8 +62,8 @@ export async function makeSource(
 }
 
 /** Changes what is said of a source, and finds the machines of all it has named anew. */
-export async function editSource(services: Services, person: Person, id: number, setting: SourceSetting): Promise<void> {
-  authorise(person, "set up");
+export async function editSource(services: Services, actor: Actor, id: number, setting: SourceSetting): Promise<void> {
+  authorise(actor, "set up", ESTATE);
   const { pool } = services;
   const source = await sourceNow(services, id);
   const checked = checkedSetting(setting);
@@ -78,10 +78,10 @@ export async function editSource(services: Services, person: Person, id: number,
 /** What a rule would make of the hosts that a source has named: how many it finds, and those it does not. */
 export async function tryNaming(
   services: Services,
-  person: Person,
+  actor: Actor,
   { id, naming }: { id: number; naming: MetricSource["naming"] },
 ): Promise<{ matched: number; unmatched: number; strangers: readonly MetricHost[]; attributes: readonly string[] }> {
-  authorise(person, "set up");
+  authorise(actor, "set up", ESTATE);
   const hosts = await hostsUnder(services, { ...(await sourceNow(services, id)), naming });
   const strangers = hosts.filter(({ resourceId }) => resourceId === null);
   return {
@@ -103,15 +103,15 @@ async function hostsUnder({ pool }: Services, { id, naming }: Pick<MetricSource,
   });
 }
 
-export async function pauseSource(services: Services, person: Person, id: number, isPaused: boolean): Promise<void> {
-  authorise(person, "set up");
+export async function pauseSource(services: Services, actor: Actor, id: number, isPaused: boolean): Promise<void> {
+  authorise(actor, "set up", ESTATE);
   if (!(await setSourcePaused(services.pool, id, isPaused))) throw noSource(id);
   await signal(services.pool, "sources");
 }
 
 /** Makes a new key for a source that pushes; the old one opens nothing from then on. */
-export async function renewKey(services: Services, person: Person, id: number): Promise<{ key: string }> {
-  authorise(person, "set up");
+export async function renewKey(services: Services, actor: Actor, id: number): Promise<{ key: string }> {
+  authorise(actor, "set up", ESTATE);
   const key = newKey();
   if (!(await setSourceKey(services.pool, id, hashOfKey(key)))) throw noSource(id);
   return { key };
@@ -120,10 +120,10 @@ export async function renewKey(services: Services, person: Person, id: number): 
 /** Removes a source and revokes its key; its samples are kept, or dropped with it. */
 export async function dropSource(
   services: Services,
-  person: Person,
+  actor: Actor,
   { id, keepsSamples }: { id: number; keepsSamples: boolean },
 ): Promise<void> {
-  authorise(person, "set up");
+  authorise(actor, "set up", ESTATE);
   const { now } = await services.clock.read();
   const isGone = await inTransaction(services.pool, (tx) => removeSource(tx, id, { at: now, keepsSamples }));
   if (!isGone) throw noSource(id);

@@ -22,7 +22,7 @@ import {
   saveHosts,
   saveSeries,
 } from "@/store";
-import type { Services } from "../admin";
+import { METRIC_SOURCE, type Services } from "../admin";
 import { byOurClock, clockSkew } from "./from-outside";
 import { machineNames } from "./machine-names";
 import { takeSamples } from "./take-samples";
@@ -83,9 +83,8 @@ export async function takePoints(
     keyOf: (point) => keys.get(point) ?? "",
     before,
   });
-  const { taken, refused: untimely } = await takeSamples(
-    services,
-    samples.map(({ host, metric, at, value }) => ({
+  const { taken, refused: untimely } = await takeSamples(services, METRIC_SOURCE, {
+    samples: samples.map(({ host, metric, at, value }) => ({
       resourceId: matches[host]?.id ?? "",
       metric,
       at,
@@ -93,7 +92,7 @@ export async function takePoints(
       value,
     })),
     now,
-  );
+  });
   if (odd > 0) refusals.set("no finite number", odd);
   if (untimely > 0) refusals.set("older than two days, or ahead of now", untimely);
   await saveCounters(pool, source.id, counters);

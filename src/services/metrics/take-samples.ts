@@ -2,7 +2,7 @@ import { slotEnd } from "@/core/idle";
 import type { Instant } from "@/core/time";
 import type { LatestSample } from "@/provider";
 import { type RecentSample, saveRecent } from "@/store";
-import type { Services } from "../admin";
+import { type Actor, authorise, ESTATE, type Services } from "../admin";
 
 /** A sample may be dated ahead of our clock by no more than this. */
 const AHEAD_S = 120;
@@ -15,7 +15,12 @@ export type Taken = Readonly<{ taken: number; refused: number }>;
  * The one door by which samples come in, from wherever they are: put into slots, in any order, any number of
  * times. What is no finite number, dated ahead, or older than two days is refused and counted.
  */
-export async function takeSamples({ pool }: Services, samples: readonly LatestSample[], now: Instant): Promise<Taken> {
+export async function takeSamples(
+  { pool }: Services,
+  actor: Actor,
+  { samples, now }: Readonly<{ samples: readonly LatestSample[]; now: Instant }>,
+): Promise<Taken> {
+  authorise(actor, "tell metrics", ESTATE);
   const fine = samples.filter(
     ({ at, stepS, value }) => Number.isFinite(value) && stepS > 0 && at <= now + AHEAD_S && at > now - OLDEST_S,
   );

@@ -5,7 +5,7 @@ import { cardReader, computePerSecond, roughlyPerHour } from "@/core/pricing";
 import { matcher, tryParseSelector } from "@/core/selector";
 import { DAY_S } from "@/core/time";
 import { priceBooks, pricedSizes } from "@/store";
-import { authorise, type Person, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, type Services } from "../admin";
 import { currencyOf, loadWorld } from "../inventory";
 import { pricesSeen } from "./prices-seen";
 import { poolSeen, SEEN_DAYS, seenInRegion } from "./seen";
@@ -61,8 +61,8 @@ export type MixOffers = Readonly<{
  * Where the capacity of a fleet could come from, by the prices of now and what was seen of evictions in the last four
  * weeks; null where nothing that it matches can be counted in machines.
  */
-export async function mixOffers(services: Services, person: Person, selector: string): Promise<MixOffers | null> {
-  authorise(person, "look");
+export async function mixOffers(services: Services, actor: Actor, selector: string): Promise<MixOffers | null> {
+  authorise(actor, "look", ESTATE);
   const parsed = tryParseSelector(selector);
   if (!parsed.ok) return null;
   const [{ now }, world, { history }] = await Promise.all([

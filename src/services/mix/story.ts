@@ -2,7 +2,7 @@ import { type Part, poolPlace } from "@/core/mix";
 import { cardReader, computePerSecond, roughlyPerHour } from "@/core/pricing";
 import { HOUR_S, type Instant, MINUTE_S } from "@/core/time";
 import { fleetList, fullInventory, type GapStory, gapStories, type MixMember, mixMembers, openGaps, priceBooks } from "@/store";
-import { authorise, type Person, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, type Services } from "../admin";
 import { currencyOf, loadWorld } from "../inventory";
 import { mixedGroups } from "./mixed-groups";
 
@@ -44,8 +44,8 @@ const MOST = 200;
 export type MixStoryQuery = Readonly<{ fleet: string | null; hours: number }>;
 
 /** What mixes have now, and what they lost over the last hours, each loss as one line; of one fleet, or of all. */
-export async function mixStory(services: Services, person: Person, { fleet, hours }: MixStoryQuery): Promise<MixStory> {
-  authorise(person, "look");
+export async function mixStory(services: Services, actor: Actor, { fleet, hours }: MixStoryQuery): Promise<MixStory> {
+  authorise(actor, "look", ESTATE);
   const { pool } = services;
   const [{ now }, world, all, members, gaps, fleets, { history }] = await Promise.all([
     services.clock.read(),

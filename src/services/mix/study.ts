@@ -14,7 +14,7 @@ import {
   takePart,
   wholeSums,
 } from "@/store";
-import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
 
 /** So many trials are one part, and so many points one study. */
 const PART_TRIALS = 1_000;
@@ -33,12 +33,8 @@ export type StudyRequest = Readonly<{ fleet: string; mix: Mix; days: number; tri
  * Puts every point of a mix's frontier on the queue, in stretches of trials that all workers share; a study of the fleet that
  * is under way ends. Throws a RefusedError where that is more than anybody waits for.
  */
-export async function startStudy(
-  services: Services,
-  person: Person,
-  { fleet, mix, days, trials }: StudyRequest,
-): Promise<number> {
-  authorise(person, "edit plans");
+export async function startStudy(services: Services, actor: Actor, { fleet, mix, days, trials }: StudyRequest): Promise<number> {
+  authorise(actor, "edit plans", { kind: "fleet", fleet });
   const choices = everyChoice(mix);
   if (choices.length > POINTS_MAX)
     throw new RefusedError(
@@ -55,7 +51,7 @@ export async function startStudy(
     }),
   );
   return inTransaction(services.pool, async (tx) => {
-    const study = { fleet, mix, choices, days, trials, seed: SEED, askedBy: person.name, askedAt: now };
+    const study = { fleet, mix, choices, days, trials, seed: SEED, askedBy: actor.name, askedAt: now };
     const id = await addStudy(tx, study, parts);
     for (let i = 0; i < SHARED_BY; i++) await addJob(tx, "mix-study", { payload: { id }, key: `mix study ${id} ${i}` });
     return id;
@@ -65,10 +61,10 @@ export async function startStudy(
 /** Works on a study until none of its parts is left for this worker, it is cancelled, or the process stops. Returns whether there is nothing left to do. */
 export async function runStudy(
   { pool, clock }: Services,
-  person: Person,
+  actor: Actor,
   { id, stopping }: Readonly<{ id: number; stopping?: AbortSignal }>,
 ): Promise<boolean> {
-  authorise(person, "run rounds");
+  authorise(actor, "work", ESTATE);
   for (;;) {
     if (stopping?.aborted) return false;
     const study = await maybeStudy(pool, id);
@@ -141,8 +137,8 @@ export type StudyView = Readonly<{
 }>;
 
 /** The last study of a fleet and how far it is; null where there is none. */
-export async function studyOf({ pool }: Services, person: Person, fleet: string): Promise<StudyView | null> {
-  authorise(person, "look");
+export async function studyOf({ pool }: Services, actor: Actor, fleet: string): Promise<StudyView | null> {
+  authorise(actor, "look", ESTATE);
   const last = await lastStudy(pool, fleet);
   if (!last) return null;
   const { study, done, parts } = last;
@@ -152,7 +148,7 @@ export async function studyOf({ pool }: Services, person: Person, fleet: string)
 }
 
 /** Ends a study; what is under way of it is thrown away. */
-export async function endStudyEarly({ pool, clock }: Services, person: Person, id: number): Promise<void> {
-  authorise(person, "edit plans");
+export async function endStudyEarly({ pool, clock }: Services, actor: Actor, id: number): Promise<void> {
+  authorise(actor, "edit plans", ESTATE);
   await cancelStudy(pool, id, (await clock.read()).now);
 }

@@ -1,13 +1,13 @@
 import { DAY_S, tryParseDate } from "@/core/time";
 import { addJob, forgetRealised, inTransaction, maybeFleet, saveBasis, signal } from "@/store";
-import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { type Actor, authorise, RefusedError, type Services } from "../admin";
 
 export type BasisRequest = Readonly<{ id: number; basis: Readonly<{ from: string; to: string }> | null }>;
 const DAYS_MAX = 370;
 
 /** Sets the UTC days a fleet is compared with, or goes back to those before its first plan; what it saved is measured anew. */
-export async function setBasis(services: Services, person: Person, { id, basis }: BasisRequest): Promise<void> {
-  authorise(person, "edit plans");
+export async function setBasis(services: Services, actor: Actor, { id, basis }: BasisRequest): Promise<void> {
+  authorise(actor, "edit plans", { kind: "fleet", fleet: id });
   const { pool, clock } = services;
   const fleet = await maybeFleet(pool, id);
   if (!fleet) throw new RefusedError("not_found", `There is no fleet ${id}.`);

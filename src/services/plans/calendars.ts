@@ -11,7 +11,7 @@ import {
   storedCalendarList,
   writeCalendar,
 } from "@/store";
-import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
 import { loadWorld, regionZones } from "../inventory";
 import { confirmStops, type Follower, followersBySchedule, type Impact, impactOf } from "../rounds";
 
@@ -24,8 +24,8 @@ export type CalendarSummary = Readonly<{
 }>;
 
 /** Every calendar with where it is used. */
-export async function calendarSummaries(services: Services, person: Person): Promise<CalendarSummary[]> {
-  authorise(person, "look");
+export async function calendarSummaries(services: Services, actor: Actor): Promise<CalendarSummary[]> {
+  authorise(actor, "look", ESTATE);
   const [world, calendars] = await Promise.all([loadWorld(services), storedCalendarList(services.pool)]);
   const followers = followersBySchedule(world);
   return calendars.map(({ calendar: { name, rest, holidays } }) => {
@@ -47,12 +47,12 @@ export type OpenCalendar = Readonly<{
 }>;
 
 /** One calendar to edit, or the beginnings of a new one. Throws a RefusedError where a named one does not exist. */
-export async function openCalendar(services: Services, person: Person, name: string | null): Promise<OpenCalendar> {
-  authorise(person, "look");
+export async function openCalendar(services: Services, actor: Actor, name: string | null): Promise<OpenCalendar> {
+  authorise(actor, "look", ESTATE);
   const [{ now }, world, zones, countries] = await Promise.all([
     services.clock.read(),
     loadWorld(services),
-    regionZones(services, person),
+    regionZones(services, actor),
     countryList(),
   ]);
   const stored = name === null ? null : await maybeCalendar(services.pool, name);
@@ -72,8 +72,8 @@ export async function openCalendar(services: Services, person: Person, name: str
 }
 
 /** What a changed calendar would do: which fleets follow it and what the next round would stop or start. */
-export async function previewCalendar(services: Services, person: Person, calendar: Calendar): Promise<Impact> {
-  authorise(person, "look");
+export async function previewCalendar(services: Services, actor: Actor, calendar: Calendar): Promise<Impact> {
+  authorise(actor, "look", ESTATE);
   const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
   return impactOf(services, { world, change: { calendars: [calendar] }, now });
 }
@@ -88,10 +88,10 @@ export type CalendarToSave = Readonly<{
 }>;
 
 /** Saves a calendar; schedules that use it go by it from the next round on. Returns its version. */
-export async function saveCalendar(services: Services, person: Person, request: CalendarToSave): Promise<number> {
-  authorise(person, "put in force");
+export async function saveCalendar(services: Services, actor: Actor, request: CalendarToSave): Promise<number> {
+  authorise(actor, "put in force", ESTATE);
   const { calendar, dayNames, version, confirmedStops } = request;
-  const moves = await previewCalendar(services, person, calendar);
+  const moves = await previewCalendar(services, actor, calendar);
   if (moves.stops.length > confirmedStops) {
     throw new RefusedError(
       "count_differs",
@@ -99,9 +99,9 @@ export async function saveCalendar(services: Services, person: Person, request: 
     );
   }
   const saved = await inTransaction(services.pool, async (tx) => {
-    const next = await writeCalendar(tx, { calendar, dayNames, version }, { at: moves.now, person: person.name });
+    const next = await writeCalendar(tx, { calendar, dayNames, version }, { at: moves.now, person: actor.name });
     if (next !== null && moves.stops.length > 0)
-      await confirmStops(tx, { resourceIds: moves.stopIds, person: person.name, at: moves.now });
+      await confirmStops(tx, { resourceIds: moves.stopIds, person: actor.name, at: moves.now });
     return next;
   });
   if (saved === null && version === 0) {
@@ -120,13 +120,13 @@ export async function saveCalendar(services: Services, person: Person, request: 
 }
 
 /** Takes a calendar away that no schedule uses. */
-export async function removeCalendar(services: Services, person: Person, name: string, version: number): Promise<void> {
-  authorise(person, "edit plans");
+export async function removeCalendar(services: Services, actor: Actor, name: string, version: number): Promise<void> {
+  authorise(actor, "edit plans", ESTATE);
   const users = (await scheduleList(services.pool)).filter(({ calendar }) => calendar === name).map((schedule) => schedule.name);
   if (users.length > 0) throw new RefusedError("invalid", `${users.join(", ")} still use it. Nothing was removed.`);
   const { now } = await services.clock.read();
   const isRemoved = await inTransaction(services.pool, (tx) =>
-    removeCalendarAt(tx, { name, version }, { at: now, person: person.name }),
+    removeCalendarAt(tx, { name, version }, { at: now, person: actor.name }),
   );
   if (!isRemoved) throw new RefusedError("changed_since", "Somebody else changed this calendar just now. Nothing was removed.");
   await signal(services.pool, "fleets");
@@ -138,10 +138,10 @@ const YEARS_AHEAD = 5;
 /** The holidays of an `.ics` text, from last year to five years on. Nothing is saved. */
 export async function holidaysOfIcs(
   services: Services,
-  person: Person,
+  actor: Actor,
   { text, zone }: { text: string; zone: string },
 ): Promise<HolidaysResult> {
-  authorise(person, "look");
+  authorise(actor, "look", ESTATE);
   const { now } = await services.clock.read();
   const year = new Date(now * 1000).getUTCFullYear();
   return readHolidays(text, { zone, from: `${year - YEARS_BACK}-01-01`, to: `${year + YEARS_AHEAD}-12-31` });
@@ -162,8 +162,8 @@ async function countryList(): Promise<Country[]> {
 }
 
 /** A country's public holidays from its list, this year and the five to come. Nothing is saved. */
-export async function holidaysOfCountry(services: Services, person: Person, code: string): Promise<HolidaysResult> {
-  authorise(person, "look");
+export async function holidaysOfCountry(services: Services, actor: Actor, code: string): Promise<HolidaysResult> {
+  authorise(actor, "look", ESTATE);
   const { now } = await services.clock.read();
   const Holidays = await holidayLists();
   const country = new Holidays();

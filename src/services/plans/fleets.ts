@@ -20,10 +20,10 @@ import {
   signal,
   type Writing,
 } from "@/store";
-import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, RefusedError, type Services, visibleTo } from "../admin";
 import { type ProjectionCheck, projectionCheck } from "../cost";
 import { knownMetrics } from "../idle";
-import { loadWorld, regionPlaces, worldAt } from "../inventory";
+import { loadWorld, regionPlaces, worldFor } from "../inventory";
 import { type Follower, followersBySchedule } from "../rounds";
 
 /** A fleet as the list shows it. */
@@ -47,12 +47,14 @@ export type FleetSummary = Readonly<{
 }>;
 
 /** Every fleet in rank order with what it matches, now or as of another instant; those out of use after the others. */
-export async function fleetSummaries(services: Services, person: Person, at: Instant | null = null): Promise<FleetSummary[]> {
-  authorise(person, "look");
-  const world = await worldAt(services, at);
+export async function fleetSummaries(services: Services, actor: Actor, at: Instant | null = null): Promise<FleetSummary[]> {
+  authorise(actor, "look", ESTATE);
+  const world = await worldFor(services, actor, at);
+  const visible = visibleTo(actor);
   const missing = world.tense === "now" ? await missingStarts(services.pool, world.now - MISSING_AFTER_S) : [];
   const isUsed = (fleet: Fleet) => fleet.inForce !== null || fleet.retiredAt === null || fleet.retiredAt > world.at;
-  return [...world.fleets.filter(isUsed), ...world.fleets.filter((fleet) => !isUsed(fleet))].map((fleet) => {
+  const fleets = world.fleets.filter(visible.fleet);
+  return [...fleets.filter(isUsed), ...fleets.filter((fleet) => !isUsed(fleet))].map((fleet) => {
     const plan = fleet.inForce ?? fleet.draft;
     const parsed = tryParseSelector(plan.select);
     const matched = parsed.ok ? world.schedulable.filter(matcher(parsed.selector)) : [];
@@ -118,8 +120,8 @@ export type OpenFleet = Readonly<{
 }>;
 
 /** One fleet with everything its workbench shows. Throws a RefusedError where there is none. */
-export async function openWorkbench(services: Services, person: Person, id: number): Promise<OpenFleet> {
-  authorise(person, "look");
+export async function openWorkbench(services: Services, actor: Actor, id: number): Promise<OpenFleet> {
+  authorise(actor, "look", ESTATE);
   const fleet = await maybeFleet(services.pool, id);
   if (!fleet) throw new RefusedError("not_found", `There is no fleet ${id}.`);
   const { now } = await services.clock.read();
@@ -127,11 +129,11 @@ export async function openWorkbench(services: Services, person: Person, id: numb
     planVersionList(services.pool, id),
     scheduleList(services.pool),
     calendarList(services.pool),
-    regionPlaces(services, person),
+    regionPlaces(services, actor),
     overridesFrom(services.pool, now),
     loadWorld(services),
     missingStarts(services.pool, now - MISSING_AFTER_S),
-    knownMetrics(services, person),
+    knownMetrics(services, actor),
     projectionCheck(services, fleet.name, now),
   ]);
   return {
@@ -151,10 +153,10 @@ export async function openWorkbench(services: Services, person: Person, id: numb
 /** Saves a new fleet as a draft, ranked below all others. The selector must parse. Returns its number. */
 export async function createFleet(
   services: Services,
-  person: Person,
+  actor: Actor,
   { name, select }: { name: string; select: string },
 ): Promise<number> {
-  authorise(person, "edit plans");
+  authorise(actor, "edit plans", ESTATE);
   const fields: { path: string; message: string }[] = [];
   const parsed = tryParseSelector(select);
   if (!parsed.ok) fields.push({ path: "select", message: parsed.error.message });
@@ -185,10 +187,10 @@ export async function createFleet(
 /** Keeps a draft as it is typed. Throws a RefusedError when somebody else wrote since `version`; nothing is overwritten. */
 export async function keepDraft(
   services: Services,
-  person: Person,
+  actor: Actor,
   { id, draft, version, by = null }: { id: number; draft: FleetDraft; version: number; by?: Writing },
 ): Promise<number> {
-  authorise(person, "edit plans");
+  authorise(actor, "edit plans", { kind: "fleet", fleet: id });
   const next = await saveDraft(services.pool, id, { draft, version, by });
   if (next === null) {
     throw new RefusedError("changed_since", "Somebody else changed this fleet since you opened it. Your text is still here.");
@@ -199,10 +201,10 @@ export async function keepDraft(
 /** A draft as it is stored, with its version. Throws a RefusedError where there is no such fleet. */
 export async function storedDraft(
   services: Services,
-  person: Person,
+  actor: Actor,
   id: number,
 ): Promise<Readonly<{ draft: FleetDraft; version: number }>> {
-  authorise(person, "look");
+  authorise(actor, "look", ESTATE);
   const fleet = await maybeFleet(services.pool, id);
   if (!fleet) throw new RefusedError("not_found", `There is no fleet ${id}.`);
   return { draft: fleet.draft, version: fleet.version };

@@ -1,21 +1,21 @@
 import { type PlanFile, parsePlanFile, planToDraft } from "@/core/plan";
 import { addFleet, inTransaction, maybeFleet, putCalendar, savePlanInForce, saveSchedule } from "@/store";
-import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
 
 /** Loads a plan file into an empty workplace: calendars, schedules, and fleets in rank order; those named are put in force. */
 export async function loadPlan(
   services: Services,
-  person: Person,
+  actor: Actor,
   { text, inForce }: { text: string; inForce: readonly string[] },
 ): Promise<PlanFile> {
-  authorise(person, "set up");
+  authorise(actor, "set up", ESTATE);
   const result = parsePlanFile(text);
   if (!result.ok) {
     const fields = result.issues.map(({ line, column, path, message }) => ({ path, message: `${line}:${column}: ${message}` }));
     throw new RefusedError("invalid", `The plan file was not loaded: ${fields[0]?.message}`, fields);
   }
   const { now } = await services.clock.read();
-  const changed = { at: now, person: person.name };
+  const changed = { at: now, person: actor.name };
   await inTransaction(services.pool, async (tx) => {
     for (const calendar of result.value.calendars) await putCalendar(tx, calendar, changed);
     for (const schedule of result.value.schedules) await saveSchedule(tx, schedule, changed);
@@ -30,7 +30,7 @@ export async function loadPlan(
         body: draft,
         version,
         why: "loaded from a plan file",
-        person: person.name,
+        person: actor.name,
         at: now,
       });
     }

@@ -13,7 +13,7 @@ import {
   saveOutOfForce,
   signal,
 } from "@/store";
-import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
 import { loadWorld, type StoredWorld } from "../inventory";
 import { confirmStops, firstRoundOf } from "../rounds";
 import { soonOff } from "./soon-off";
@@ -37,8 +37,8 @@ export type FleetsImpact = Readonly<{
 type Looked = Readonly<{ impact: FleetsImpact; world: StoredWorld; after: StoredWorld; touched: readonly Decision[] }>;
 
 /** Which machines change hands, and what the next round does because of it. Changes nothing. */
-export async function previewFleets(services: Services, person: Person, change: FleetsChange): Promise<FleetsImpact> {
-  authorise(person, "look");
+export async function previewFleets(services: Services, actor: Actor, change: FleetsChange): Promise<FleetsImpact> {
+  authorise(actor, "look", ESTATE);
   return (await look(services, change)).impact;
 }
 
@@ -95,8 +95,8 @@ export type FleetsRequest = Readonly<{
 }>;
 
 /** Ranks the fleets anew, or takes one out of force or out of use. The next round goes by it; the past stays as it was. */
-export async function changeFleets(services: Services, person: Person, request: FleetsRequest): Promise<void> {
-  authorise(person, "put in force");
+export async function changeFleets(services: Services, actor: Actor, request: FleetsRequest): Promise<void> {
+  authorise(actor, "put in force", ESTATE);
   const { change, confirmedStops } = request;
   const { impact, world, after, touched } = await look(services, change);
   if (impact.stops.length > confirmedStops)
@@ -105,7 +105,7 @@ export async function changeFleets(services: Services, person: Person, request: 
       `It would now stop ${impact.stops.length} machines, not ${confirmedStops}. Nothing was changed; look at the list again.`,
     );
   const soon = await soonOff(services, { after, now: impact.now, own: touched });
-  const told = { why: request.why.trim(), person: person.name, at: impact.now };
+  const told = { why: request.why.trim(), person: actor.name, at: impact.now };
   await inTransaction(services.pool, async (tx) => {
     if (change.kind === "order") {
       await saveOrder(tx, { ...told, before: world.fleets.map(({ id }) => id), ids: after.fleets.map(({ id }) => id) });
@@ -114,7 +114,7 @@ export async function changeFleets(services: Services, person: Person, request: 
       const isSaved = await saveOutOfForce(tx, change.id, { ...told, version, isRetired: change.kind === "retire" });
       if (!isSaved) throw changedSince();
     }
-    await confirmStops(tx, { resourceIds: soon, person: person.name, at: impact.now });
+    await confirmStops(tx, { resourceIds: soon, person: actor.name, at: impact.now });
   });
   await signal(services.pool, "fleets");
 }
@@ -124,8 +124,8 @@ function changedSince(): RefusedError {
 }
 
 /** Puts a retired fleet back into use, below all others and as a draft. */
-export async function bringBackFleet(services: Services, person: Person, id: number): Promise<void> {
-  authorise(person, "edit plans");
+export async function bringBackFleet(services: Services, actor: Actor, id: number): Promise<void> {
+  authorise(actor, "edit plans", { kind: "fleet", fleet: id });
   if (!(await saveBroughtBack(services.pool, id))) throw new RefusedError("not_found", `There is no retired fleet ${id}.`);
   await signal(services.pool, "fleets");
 }
@@ -133,8 +133,8 @@ export async function bringBackFleet(services: Services, person: Person, id: num
 export type Renaming = Readonly<{ id: number; name: string; version: number }>;
 
 /** Gives a fleet another name. Throws a RefusedError where it is no name, or another has it, however it is written. */
-export async function renameFleet(services: Services, person: Person, { id, name, version }: Renaming): Promise<void> {
-  authorise(person, "edit plans");
+export async function renameFleet(services: Services, actor: Actor, { id, name, version }: Renaming): Promise<void> {
+  authorise(actor, "edit plans", { kind: "fleet", fleet: id });
   const fleet = await maybeFleet(services.pool, id);
   if (!fleet) throw new RefusedError("not_found", `There is no fleet ${id}.`);
   const wanted = checkedName(name);
@@ -162,8 +162,8 @@ function isSameName(one: string, other: string): boolean {
 }
 
 /** Makes a draft like another fleet's, under a name of its own and below all others. Returns its number. */
-export async function copyFleet(services: Services, person: Person, id: number): Promise<number> {
-  authorise(person, "edit plans");
+export async function copyFleet(services: Services, actor: Actor, id: number): Promise<number> {
+  authorise(actor, "edit plans", { kind: "fleet", fleet: id });
   const fleets = await fleetList(services.pool);
   const fleet = fleets.find((one) => one.id === id);
   if (!fleet) throw new RefusedError("not_found", `There is no fleet ${id}.`);

@@ -1,14 +1,14 @@
 import { scheduleToFile } from "@/core/hours";
 import { type FleetPlan, type PlanFile, type PlanFormat, planToDraft, planToText, tryDraftToPlan } from "@/core/plan";
 import { addFleet, inTransaction, putCalendar, saveDraft, saveOrder, saveSchedule, signal } from "@/store";
-import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
 import { currencyOf, loadWorld, type StoredWorld } from "../inventory";
 import { type Impact, impactOf } from "../rounds";
 import { parsePlanApart } from "./parse-apart";
 
 /** All calendars, schedules and fleets as a plan file. A fleet is written as it is in force, or else as its draft where that reads as a plan. */
-export async function exportPlan(services: Services, person: Person, format: PlanFormat): Promise<string> {
-  authorise(person, "look");
+export async function exportPlan(services: Services, actor: Actor, format: PlanFormat): Promise<string> {
+  authorise(actor, "look", ESTATE);
   const world = await loadWorld(services);
   const schedules = new Set(world.schedules.map(({ name }) => name));
   const fleets = world.fleets.flatMap(({ inForce, draft, retiredAt }): FleetPlan[] => {
@@ -34,8 +34,8 @@ export type PlanImport = Readonly<{
 }>;
 
 /** What a plan file would change. Throws a RefusedError with every issue by line and column. */
-export async function previewPlan(services: Services, person: Person, text: string): Promise<PlanImport> {
-  authorise(person, "look");
+export async function previewPlan(services: Services, actor: Actor, text: string): Promise<PlanImport> {
+  authorise(actor, "look", ESTATE);
   const plan = await readPlan(text);
   const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
   const retired = world.fleets.find(
@@ -62,12 +62,12 @@ export async function previewPlan(services: Services, person: Person, text: stri
  */
 export async function importPlan(
   services: Services,
-  person: Person,
+  actor: Actor,
   { text, confirmedStops }: { text: string; confirmedStops: number },
 ): Promise<PlanImport> {
-  authorise(person, "put in force");
+  authorise(actor, "put in force", ESTATE);
   const plan = await readPlan(text);
-  const preview = await previewPlan(services, person, text);
+  const preview = await previewPlan(services, actor, text);
   const stops = preview.moves.stops.length;
   if (stops > confirmedStops) {
     throw new RefusedError("count_differs", `It would now stop ${stops} machines, not ${confirmedStops}. Nothing was taken in.`);
@@ -75,7 +75,7 @@ export async function importPlan(
   const world = await loadWorld(services);
   const { fleets } = world;
   const ranked = rankedBy(plan, world);
-  const changed = { at: preview.moves.now, person: person.name };
+  const changed = { at: preview.moves.now, person: actor.name };
   await inTransaction(services.pool, async (tx) => {
     for (const calendar of plan.calendars) await putCalendar(tx, calendar, changed);
     for (const schedule of plan.schedules) await saveSchedule(tx, schedule, changed);

@@ -3,7 +3,7 @@ import { type FleetDraft, type FleetPlan, planToDraft, tryDraftToPlan } from "@/
 import { type Decision, type HoursOf, hoursFinder, isMixed, loweredBelow } from "@/core/rounds";
 import { DAY_S, type Instant, MINUTE_S } from "@/core/time";
 import { inTransaction, maybeFleet, savePlanInForce, saveSchedule, signal } from "@/store";
-import { authorise, type FieldIssue, type Person, RefusedError, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, type FieldIssue, RefusedError, type Services } from "../admin";
 import { compileAll, loadWorld, resourcesByFleet, type StoredWorld } from "../inventory";
 import { changedWorld, confirmStops, type Follower, firstRoundOf, followersBySchedule } from "../rounds";
 import { soonOff } from "./soon-off";
@@ -36,8 +36,8 @@ export type ForcePreview = Readonly<{
 type Checked = Readonly<{ plan: FleetPlan; schedule: Schedule | null }>;
 
 /** Decides the first round as if the draft were in force. Reads nothing from the clouds and changes nothing. */
-export async function previewInForce(services: Services, person: Person, draft: FleetDraft): Promise<ForcePreview> {
-  authorise(person, "look");
+export async function previewInForce(services: Services, actor: Actor, draft: FleetDraft): Promise<ForcePreview> {
+  authorise(actor, "look", ESTATE);
   const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
   return (await preview(services, { draft, world, now })).preview;
 }
@@ -161,10 +161,10 @@ export type ForceRequest = Readonly<{
 /** Puts a fleet's stored draft in force, with the schedule it changed. The next round goes by it. */
 export async function putInForce(
   services: Services,
-  person: Person,
+  actor: Actor,
   { id, version, why, confirmedStops }: ForceRequest,
 ): Promise<number> {
-  authorise(person, "put in force");
+  authorise(actor, "put in force", { kind: "fleet", fleet: id });
   const fleet = await maybeFleet(services.pool, id);
   if (!fleet) throw new RefusedError("not_found", `There is no fleet ${id}.`);
   if (fleet.retiredAt !== null) throw new RefusedError("invalid", `${fleet.name} is retired. Bring it back first.`);
@@ -185,14 +185,14 @@ export async function putInForce(
   }
   const soon = await soonOff(services, { after, now, own });
   const next = await inTransaction(services.pool, async (tx) => {
-    if (checked.schedule) await saveSchedule(tx, checked.schedule, { at: now, person: person.name });
+    if (checked.schedule) await saveSchedule(tx, checked.schedule, { at: now, person: actor.name });
     const saved = await savePlanInForce(tx, id, {
       plan: checked.plan,
       draft: planToDraft(checked.plan),
       body: fleet.draft,
       version,
       why,
-      person: person.name,
+      person: actor.name,
       at: now,
     });
     if (saved === null)
@@ -200,7 +200,7 @@ export async function putInForce(
         "changed_since",
         "Somebody else changed this fleet just now. Nothing was put in force; reload to see theirs.",
       );
-    await confirmStops(tx, { resourceIds: soon, person: person.name, at: now });
+    await confirmStops(tx, { resourceIds: soon, person: actor.name, at: now });
     return saved;
   });
   await signal(services.pool, "fleets");

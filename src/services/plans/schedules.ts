@@ -3,7 +3,7 @@ import { scheduleToIcs } from "@/core/ics";
 import { matcher, tryParseSelector } from "@/core/selector";
 import { DAY_S, formatInstant, type Instant, isZone } from "@/core/time";
 import { type Fleet, inTransaction, removeScheduleNamed, signal } from "@/store";
-import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
 import { compileAll, loadWorld, type StoredWorld } from "../inventory";
 import { type Follower, followersBySchedule } from "../rounds";
 
@@ -23,8 +23,8 @@ export type ScheduleSummary = Readonly<{
 export type Schedules = Readonly<{ now: Instant; schedules: readonly ScheduleSummary[] }>;
 
 /** Every schedule with its line, where it is used and when it changes next. */
-export async function scheduleSummaries(services: Services, person: Person): Promise<Schedules> {
-  authorise(person, "look");
+export async function scheduleSummaries(services: Services, actor: Actor): Promise<Schedules> {
+  authorise(actor, "look", ESTATE);
   const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
   const compiled = compileAll(world.schedules, world.calendars);
   const followers = followersBySchedule(world);
@@ -62,8 +62,8 @@ function namedInDrafts({ fleets, schedulable }: StoredWorld, { name }: Schedule)
 }
 
 /** Takes away a schedule that no plan, draft or machine uses. */
-export async function removeSchedule(services: Services, person: Person, name: string): Promise<void> {
-  authorise(person, "edit plans");
+export async function removeSchedule(services: Services, actor: Actor, name: string): Promise<void> {
+  authorise(actor, "edit plans", ESTATE);
   const world = await loadWorld(services);
   const schedule = world.schedules.find((stored) => stored.name === name);
   const users = [
@@ -73,7 +73,7 @@ export async function removeSchedule(services: Services, person: Person, name: s
   ];
   if (users.length > 0) throw new RefusedError("invalid", `${[...new Set(users)].join(", ")} still use it. Nothing was removed.`);
   const { now } = await services.clock.read();
-  const isRemoved = await inTransaction(services.pool, (tx) => removeScheduleNamed(tx, name, { at: now, person: person.name }));
+  const isRemoved = await inTransaction(services.pool, (tx) => removeScheduleNamed(tx, name, { at: now, person: actor.name }));
   if (!isRemoved) throw new RefusedError("not_found", `There is no schedule ${name}.`);
   await signal(services.pool, "fleets");
 }
@@ -84,10 +84,10 @@ const DAYS_AHEAD = 3 * 366;
 /** A schedule as calendar text, in a zone where it has none of its own, from three months back to three years on: calendar programs fetch it again and again. */
 export async function scheduleIcs(
   services: Services,
-  person: Person,
+  actor: Actor,
   { name, zone }: { name: string; zone: string | null },
 ): Promise<string> {
-  authorise(person, "look");
+  authorise(actor, "look", ESTATE);
   const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
   const stored = compileAll(world.schedules, world.calendars).get(name);
   if (stored && isLocal(stored) && (zone === null || !isZone(zone)))

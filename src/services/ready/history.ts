@@ -1,7 +1,7 @@
 import { columnIn } from "@/core/idle";
-import { isGuarded } from "@/core/plan";
-import { addInUse, type Pooled, type PoolHistory } from "@/core/ready";
-import { authorise, type Person, type Services } from "../admin";
+import { isGuarded, type Pooled } from "@/core/plan";
+import { addInUse, type PoolHistory } from "@/core/ready";
+import { type Actor, authorise, ESTATE, type Services } from "../admin";
 import { samplesOver, TRIED_DAYS } from "../idle";
 import { loadWorld } from "../inventory";
 import { SESSION_METRICS } from "./keep-ready";
@@ -13,8 +13,8 @@ export type PoolHistoryQuery = Readonly<{
 }>;
 
 /** How many of some machines were in use, slot by slot, over the last four weeks. Throws a RefusedError where that is too much at once. */
-export async function poolHistory(services: Services, person: Person, { ids, waits }: PoolHistoryQuery): Promise<PoolHistory> {
-  authorise(person, "look");
+export async function poolHistory(services: Services, actor: Actor, { ids, waits }: PoolHistoryQuery): Promise<PoolHistory> {
+  authorise(actor, "look", ESTATE);
   const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
   const asked = new Set(ids);
   const members = world.schedulable.filter((one) => asked.has(one.id) && one.kind === "machine" && !isGuarded(one));

@@ -13,7 +13,7 @@ import {
   saveAttempt,
   signal,
 } from "@/store";
-import { authorise, type Person, RefusedError, type Services, signClaim } from "../admin";
+import { type Actor, authorise, ESTATE, RefusedError, type Services, signClaim } from "../admin";
 import { composeReport, scopeOf } from "./compose";
 import { reportHtml } from "./html";
 import { reportText } from "./text";
@@ -23,8 +23,8 @@ const UNSUBSCRIBE_DAYS = 400;
 export const MAIL_ATTEMPTS = 10;
 
 /** Puts every issue that is due on its way: once for each local day, to those who confirmed. */
-export async function issueDueReports(services: Services, person: Person): Promise<{ issues: number }> {
-  authorise(person, "run rounds");
+export async function issueDueReports(services: Services, actor: Actor): Promise<{ issues: number }> {
+  authorise(actor, "work", ESTATE);
   const { now } = await services.clock.read();
   let issues = 0;
   for (const report of await reportList(services.pool)) {
@@ -41,10 +41,10 @@ export async function issueDueReports(services: Services, person: Person): Promi
 /** Sends one recipient an issue now, besides those of its days. Only to who confirmed. */
 export async function sendNow(
   services: Services,
-  person: Person,
+  actor: Actor,
   { reportId, recipientId }: { reportId: number; recipientId: number | null },
 ): Promise<{ mails: number }> {
-  authorise(person, "send reports");
+  authorise(actor, "send reports", ESTATE);
   const report = (await reportList(services.pool)).find(({ id }) => id === reportId);
   if (!report) throw new RefusedError("not_found", `There is no report ${reportId}.`);
   const recipients = (await recipientList(services.pool, reportId)).filter(
@@ -105,12 +105,8 @@ export async function queueMail(db: Db, id: number): Promise<void> {
 }
 
 /** One attempt at a mail. Throws when it did not go through, so that the queue tries again; the last attempt ends it. */
-export async function sendMail(
-  services: Services,
-  person: Person,
-  { id, isLast }: { id: number; isLast: boolean },
-): Promise<void> {
-  authorise(person, "run rounds");
+export async function sendMail(services: Services, actor: Actor, { id, isLast }: { id: number; isLast: boolean }): Promise<void> {
+  authorise(actor, "work", ESTATE);
   const mail = await maybeMail(services.pool, id);
   if (mail?.status !== "waiting") return;
   const { now } = await services.clock.read();
@@ -135,8 +131,8 @@ export async function sendMail(
 }
 
 /** Tries a mail again that was given up. */
-export async function retryMail(services: Services, person: Person, id: number): Promise<void> {
-  authorise(person, "send reports");
+export async function retryMail(services: Services, actor: Actor, id: number): Promise<void> {
+  authorise(actor, "send reports", ESTATE);
   const mail = await maybeMail(services.pool, id);
   if (!mail || mail.status === "sent") throw new RefusedError("invalid", "That mail is sent already, or is none.");
   if (mail.status === "failed") await saveAttempt(services.pool, id, { status: "waiting", error: mail.lastError, at: 0 });

@@ -21,7 +21,7 @@ import {
   type StoredReport,
   signal,
 } from "@/store";
-import { authorise, type FieldIssue, type Person, RefusedError, readClaim, type Services, signClaim } from "../admin";
+import { type Actor, authorise, ESTATE, type FieldIssue, RefusedError, readClaim, type Services, signClaim } from "../admin";
 import { loadWorld } from "../inventory";
 import { composeReport, scopeOf } from "./compose";
 import { queueMail } from "./deliver";
@@ -36,8 +36,8 @@ export type OpenReport = StoredReport & Readonly<{ recipients: readonly OpenReci
 export type ReportsView = Readonly<{ now: Instant; reports: readonly OpenReport[]; mails: readonly MailLine[] }>;
 
 /** Every report with who gets it and when, and the last mails. */
-export async function reportsView(services: Services, person: Person): Promise<ReportsView> {
-  authorise(person, "look");
+export async function reportsView(services: Services, actor: Actor): Promise<ReportsView> {
+  authorise(actor, "look", ESTATE);
   const { pool } = services;
   const [{ now }, stored, mails, { resources }] = await Promise.all([
     services.clock.read(),
@@ -74,10 +74,10 @@ export type ReportDraft = z.infer<typeof reportEditSchema>;
 /** Saves a report, a new one where `id` is null. Its first issue is the next that comes, never one of today's that is past. */
 export async function saveReport(
   services: Services,
-  person: Person,
+  actor: Actor,
   { id, version, draft }: { id: number | null; version: number; draft: ReportDraft },
 ): Promise<number> {
-  authorise(person, "send reports");
+  authorise(actor, "send reports", ESTATE);
   const { now } = await services.clock.read();
   const { day, second } = localTime(draft.zone, now);
   const isPast = second >= draft.minute * 60;
@@ -96,8 +96,8 @@ export async function saveReport(
   return saved as number;
 }
 
-export async function deleteReport(services: Services, person: Person, id: number): Promise<void> {
-  authorise(person, "send reports");
+export async function deleteReport(services: Services, actor: Actor, id: number): Promise<void> {
+  authorise(actor, "send reports", ESTATE);
   if (!(await removeReport(services.pool, id))) throw new RefusedError("not_found", `There is no report ${id}.`);
   await signal(services.pool, "mail");
 }
@@ -107,10 +107,10 @@ const CONFIRM_DAYS = 7;
 /** Asks an address whether it wants a report: it gets nothing else before it confirms by the link. */
 export async function inviteRecipient(
   services: Services,
-  person: Person,
+  actor: Actor,
   { reportId, address, scope }: { reportId: number; address: string; scope: string },
 ): Promise<void> {
-  authorise(person, "send reports");
+  authorise(actor, "send reports", ESTATE);
   const { pool } = services;
   const fields: FieldIssue[] = [];
   if (!isAddress(address.trim())) fields.push({ path: "address", message: "expected one address such as name@example.org" });
@@ -124,7 +124,7 @@ export async function inviteRecipient(
     reportId,
     address: address.trim(),
     scope: scope.trim(),
-    person: person.name,
+    person: actor.name,
     at: now,
   });
   if (recipient === null)
@@ -134,7 +134,7 @@ export async function inviteRecipient(
   const token = await signClaim(pool, { what: "confirm", recipient, until: now + CONFIRM_DAYS * DAY_S });
   const href = `${services.url}/mail/confirm?token=${token}`;
   const title = `Do you want "${report.name}"?`;
-  const text = `${person.name} put this address on a daily report of what runs and what it costs. Nothing is sent before you confirm; the link holds for ${CONFIRM_DAYS} days.`;
+  const text = `${actor.name} put this address on a daily report of what runs and what it costs. Nothing is sent before you confirm; the link holds for ${CONFIRM_DAYS} days.`;
   const mail = await addMail(pool, {
     kind: "confirm",
     reportId,
@@ -151,8 +151,8 @@ export async function inviteRecipient(
   await signal(pool, "mail");
 }
 
-export async function dropRecipient(services: Services, person: Person, id: number): Promise<void> {
-  authorise(person, "send reports");
+export async function dropRecipient(services: Services, actor: Actor, id: number): Promise<void> {
+  authorise(actor, "send reports", ESTATE);
   if (!(await removeRecipient(services.pool, id))) throw new RefusedError("not_found", "That recipient is gone already.");
   await signal(services.pool, "mail");
 }
@@ -207,10 +207,10 @@ export type ReportPreview = Readonly<{ subject: string; html: string; text: stri
 /** The report as it would be mailed now, or at another instant, for a scope. */
 export async function previewReport(
   services: Services,
-  person: Person,
+  actor: Actor,
   { name, zone, scope, at = null }: { name: string; zone: string; scope: string; at?: Instant | null },
 ): Promise<ReportPreview> {
-  authorise(person, "look");
+  authorise(actor, "look", ESTATE);
   const issue = scopeIssue(scope);
   if (issue) throw new RefusedError("invalid", issue.message, [issue]);
   const content = await composeReport(services, scopeOf(scope), at);
@@ -219,8 +219,8 @@ export async function previewReport(
 }
 
 /** One mail as it went out. Throws a RefusedError where there is none. */
-export async function openMail(services: Services, person: Person, id: number) {
-  authorise(person, "look");
+export async function openMail(services: Services, actor: Actor, id: number) {
+  authorise(actor, "look", ESTATE);
   const mail = await maybeMail(services.pool, id);
   if (!mail) throw new RefusedError("not_found", `There is no mail ${id}.`);
   return mail;

@@ -14,7 +14,7 @@ import {
   pauseList,
   signal,
 } from "@/store";
-import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
 
 /** Something that waits for a person, with what there is to say of it. */
 export type Attention =
@@ -31,8 +31,8 @@ const NAMES = 5;
 const REPLACED_BY_S = ILL_S + 5 * MINUTE_S;
 
 /** What needs a person, the gravest first; empty when nothing does. */
-export async function attention(services: Services, person: Person): Promise<Attention[]> {
-  authorise(person, "look");
+export async function attention(services: Services, actor: Actor): Promise<Attention[]> {
+  authorise(actor, "look", ESTATE);
   const { pool } = services;
   const [{ now }, pauses, last, doubts, accounts] = await Promise.all([
     services.clock.read(),
@@ -83,11 +83,11 @@ function byFleet<T extends Readonly<{ fleet: string | null }>>(list: readonly T[
 /** A person says that a doubted listing is true; the next reading that says the same is believed. */
 export async function believeListing(
   services: Services,
-  person: Person,
+  actor: Actor,
   { account, since }: { account: string; since: Instant },
 ): Promise<void> {
-  authorise(person, "stop");
-  const isThere = await confirmDoubt(services.pool, account, { since, person: person.name });
+  authorise(actor, "approve stops", { kind: "account", account });
+  const isThere = await confirmDoubt(services.pool, account, { since, person: actor.name });
   if (!isThere) throw new RefusedError("changed_since", `The listing of ${account} is doubted otherwise by now. Look again.`);
   await signal(services.pool, "round");
 }

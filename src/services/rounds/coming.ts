@@ -3,8 +3,8 @@ import type { FleetPlan, Resource } from "@/core/plan";
 import { fellReader, type HoursOf, hoursFinder, isTooManyUnforeseen, OVERRIDES, type Override, STOOD_S } from "@/core/rounds";
 import { DAY_S, type Instant, MINUTE_S } from "@/core/time";
 import { letGoSet, overridesBetween } from "@/store";
-import { authorise, type Person, type Services } from "../admin";
-import { compileAll, plansInForce, resourcesByFleet, type StoredWorld, withPlansAt, worldAt } from "../inventory";
+import { type Actor, authorise, ESTATE, type Services, visibleTo } from "../admin";
+import { compileAll, plansInForce, resourcesByFleet, type StoredWorld, withPlansAt, worldFor } from "../inventory";
 
 /** When a level of a fleet in force changes, of how many machines, and what stands in its way. */
 export type ComingEdge = Readonly<{
@@ -33,11 +33,11 @@ export type ComingOptions = Readonly<{ limit?: number; at?: Instant | null; days
 /** When the levels of the fleets in force change over the coming days, from now or from another instant on, soonest first. */
 export async function comingEdges(
   services: Services,
-  person: Person,
+  actor: Actor,
   { limit = Number.POSITIVE_INFINITY, at: asked = null, days = DAYS }: ComingOptions = {},
 ): Promise<ComingEdge[]> {
-  authorise(person, "look");
-  const { at: now, ...world } = await worldAt(services, asked);
+  authorise(actor, "look", ESTATE);
+  const { at: now, ...world } = await worldFor(services, actor, asked);
   const to = now + days * DAY_S;
   const [holds, letGo] = await Promise.all([overridesBetween(services.pool, { from: now, to }), letGoSet(services.pool, now)]);
   const find = hoursFinder(compileAll(world.schedules, world.calendars), world.capabilities);
@@ -45,8 +45,9 @@ export async function comingEdges(
   const running = [...members.values()].flat().filter(({ level }) => level > 0).length;
   const withoutHolidays = holidayless(world);
   const edges: (ComingEdge & { resources: readonly Resource[] })[] = [];
+  const visible = visibleTo(actor);
   for (const { id, inForce, name } of world.fleets) {
-    if (!inForce || inForce.hours === undefined) continue;
+    if (!inForce || inForce.hours === undefined || !(visible.fleet({ id, name }) || members.has(name))) continue;
     // A pool's hours give counts: one edge for all of it, not one for each machine's place.
     const followed = { ...inForce, pooled: undefined };
     for (const [hours, resources] of byHours(members.get(name) ?? [], (resource) => find(resource, followed))) {

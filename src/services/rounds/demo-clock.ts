@@ -1,11 +1,11 @@
 import { DAY_S, type Instant } from "@/core/time";
 import type { ClockReading } from "@/provider";
 import { lastActRound, overridesFrom, signal } from "@/store";
-import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
 import { comingEdges } from "./coming";
 
-export async function readClock(services: Services, person: Person): Promise<ClockReading> {
-  authorise(person, "look");
+export async function readClock(services: Services, actor: Actor): Promise<ClockReading> {
+  authorise(actor, "look", ESTATE);
   return services.clock.read();
 }
 
@@ -15,11 +15,11 @@ export type ClockMove =
   | Readonly<{ kind: "to"; to: Instant }>;
 
 /** Moves a demo's clock: faster, to an instant, or to the next edge of any fleet in force. Forward only. */
-export async function moveClock(services: Services, person: Person, move: ClockMove): Promise<ClockReading> {
-  authorise(person, "move the clock");
+export async function moveClock(services: Services, actor: Actor, move: ClockMove): Promise<ClockReading> {
+  authorise(actor, "move the clock", ESTATE);
   const before = await services.clock.read();
   if (!before.isDemo) throw new RefusedError("invalid", "The real clock cannot be moved.");
-  const reading = await moved(services, person, { move, now: before.now });
+  const reading = await moved(services, actor, { move, now: before.now });
   await signal(services.pool, "clock");
   return reading;
 }
@@ -31,10 +31,10 @@ export async function moveClock(services: Services, person: Person, move: ClockM
  */
 export async function waitForRounds(
   services: Services,
-  person: Person,
+  actor: Actor,
   { now, rate }: Pick<ClockReading, "now" | "rate">,
 ): Promise<void> {
-  authorise(person, "look");
+  authorise(actor, "look", ESTATE);
   if (rate <= 1) {
     await services.clock.setWaitAt(null);
     return;
@@ -43,7 +43,7 @@ export async function waitForRounds(
   const last = await lastActRound(services.pool);
   const after = last === null ? now : Math.min(now, last.at);
   const [edges, holds] = await Promise.all([
-    comingEdges(services, person, { at: after, days: LOOK_DAYS }),
+    comingEdges(services, actor, { at: after, days: LOOK_DAYS }),
     overridesFrom(services.pool, after),
   ]);
   const instants = [
@@ -57,20 +57,16 @@ export async function waitForRounds(
 /** As far as is looked for the next edge; a clock that meets none waits for a round there. */
 const LOOK_DAYS = 2;
 
-async function moved(
-  services: Services,
-  person: Person,
-  { move, now }: { move: ClockMove; now: Instant },
-): Promise<ClockReading> {
+async function moved(services: Services, actor: Actor, { move, now }: { move: ClockMove; now: Instant }): Promise<ClockReading> {
   switch (move.kind) {
     case "rate":
-      await waitForRounds(services, person, { now, rate: move.rate });
+      await waitForRounds(services, actor, { now, rate: move.rate });
       return services.clock.setRate(move.rate);
     case "to":
       if (move.to < now) throw new RefusedError("invalid", "The clock never goes back: choose a later time.");
       return services.clock.stepTo(move.to);
     case "next edge": {
-      const edges = await comingEdges(services, person, { days: 14 });
+      const edges = await comingEdges(services, actor, { days: 14 });
       const edge = edges.find(({ fallsAway }) => !fallsAway);
       if (!edge)
         throw new RefusedError("invalid", "No fleet in force has an edge in the next fortnight: put hours in force first.");

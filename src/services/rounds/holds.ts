@@ -4,7 +4,6 @@ import { claimer, type Decision, highestLevel, OVERRIDES } from "@/core/rounds";
 import { DAY_S, HOUR_S, type Instant } from "@/core/time";
 import {
   addHold,
-  addJob,
   endedOverrides,
   endTrips,
   fleetList,
@@ -17,9 +16,10 @@ import {
   setHoldEnd,
   signal,
 } from "@/store";
-import { authorise, type FieldIssue, type Person, RefusedError, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, type FieldIssue, isAllowed, RefusedError, type Scope, type Services } from "../admin";
 import { loadWorld, plansInForce } from "../inventory";
 import { firstRoundOf } from "./impact";
+import { queueRound } from "./queue-round";
 
 export const HOLD_DAYS_MAX = 90;
 
@@ -36,10 +36,10 @@ const ONE_PRESS_S = 4 * HOUR_S;
 const PRESSED_TWICE_S = 5;
 
 /** Places a hold from now on and asks for a round, so that it is acted on at once. Returns it. */
-export async function placeHold(services: Services, person: Person, request: HoldRequest): Promise<StoredOverride> {
-  authorise(person, "hold");
+export async function placeHold(services: Services, actor: Actor, request: HoldRequest): Promise<StoredOverride> {
   const { now, rate } = await services.clock.read();
   const target = await targetOf(services, request);
+  authorise(actor, "hold", scopeOf(target));
   const until = request.until ?? now + ONE_PRESS_S;
   const issues: FieldIssue[] = [];
   if (request.reason.trim() === "") issues.push({ path: "reason", message: "a word of why is asked for" });
@@ -56,20 +56,32 @@ export async function placeHold(services: Services, person: Person, request: Hol
     from: now,
     to: until,
     reason: request.reason.trim(),
-    person: person.name,
+    person: actor.name,
   };
   // A demo's clock may go an hour a second; a second press comes as soon after the first as ever.
   const sameWithinS = PRESSED_TWICE_S * Math.max(1, rate);
   const id = await inTransaction(services.pool, async (tx) => {
     // Who wants it on has ended its trip.
-    if (hold.level > 0 && hold.resourceId !== null) await endTrips(tx, [hold.resourceId], { at: now, by: person.name });
+    if (hold.level > 0 && hold.resourceId !== null) await endTrips(tx, [hold.resourceId], { at: now, by: actor.name });
     return addHold(tx, hold, sameWithinS);
   });
-  await actOn(services);
+  await actOn(services, actor);
   return { ...hold, id, kind: "hold", ruleKey: null, offAction: null, name: target.name, releasedAt: null };
 }
 
-type Target = Readonly<{ resourceId: string | null; fleet: string | null; name: string; levelMax: number }>;
+type Target = Readonly<{
+  resourceId: string | null;
+  fleet: string | null;
+  name: string;
+  levelMax: number;
+  /** The fleet that has it. */
+  claimedBy: string;
+}>;
+
+/** What a hold is about, for whoever may hold a part alone. */
+function scopeOf({ resourceId, claimedBy }: Pick<Target, "resourceId" | "claimedBy">): Scope {
+  return resourceId === null ? { kind: "fleet", fleet: claimedBy } : { kind: "resource", id: resourceId, fleet: claimedBy };
+}
 
 /** What is held; refused where nothing would act on the hold. */
 async function targetOf({ pool }: Services, { on }: HoldRequest): Promise<Target> {
@@ -78,28 +90,28 @@ async function targetOf({ pool }: Services, { on }: HoldRequest): Promise<Target
     const fleet = fleets.find(({ name }) => name === on.fleet);
     if (!fleet) throw new RefusedError("not_found", `There is no fleet ${on.fleet}.`);
     if (!fleet.inForce) throw new RefusedError("invalid", `${fleet.name} is not in force, so nothing would act on the hold.`);
-    return { resourceId: null, fleet: fleet.name, name: fleet.name, levelMax: Number.POSITIVE_INFINITY };
+    return { resourceId: null, fleet: fleet.name, name: fleet.name, levelMax: Number.POSITIVE_INFINITY, claimedBy: fleet.name };
   }
   const resource = (await resourceList(pool)).find(({ id }) => id === on.resourceId);
   if (!resource || !isSchedulable(resource)) throw new RefusedError("not_found", `There is no machine ${on.resourceId}.`);
   if (isGuarded(resource)) throw new RefusedError("invalid", `${resource.name} is guarded: nothing touches it, hold or not.`);
-  const claim = claimer(plansInForce({ fleets }));
-  if (!claim(resource)) {
+  const claim = claimer(plansInForce({ fleets }))(resource);
+  if (!claim) {
     throw new RefusedError(
       "invalid",
       `No fleet in force has ${resource.name}, so nothing stops or starts it and there is nothing to hold.`,
     );
   }
-  return { resourceId: resource.id, fleet: null, name: resource.name, levelMax: highestLevel(resource) };
+  return { resourceId: resource.id, fleet: null, name: resource.name, levelMax: highestLevel(resource), claimedBy: claim.name };
 }
 
 /** The machines that a hold would stop at once, by name: those that run, that nothing else holds, and that may be touched. */
 export async function stoppedByHold(
   services: Services,
-  person: Person,
+  actor: Actor,
   { fleet, level }: { fleet: string; level: number },
 ): Promise<readonly string[]> {
-  authorise(person, "look");
+  authorise(actor, "look", ESTATE);
   const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
   const [holds, before] = await Promise.all([overridesFrom(services.pool, now), firstRoundOf(services, world, now)]);
   const trial: StoredOverride = {
@@ -114,7 +126,7 @@ export async function stoppedByHold(
     from: now,
     to: now + ONE_PRESS_S,
     reason: "",
-    person: person.name,
+    person: actor.name,
     releasedAt: null,
   };
   const stops = (decisions: readonly Decision[]) =>
@@ -127,12 +139,12 @@ export async function stoppedByHold(
 }
 
 /** Ends a hold before its time and asks for a round. Throws a RefusedError where it has ended already. */
-export async function releaseHold(services: Services, person: Person, id: number): Promise<void> {
-  authorise(person, "hold");
+export async function releaseHold(services: Services, actor: Actor, id: number): Promise<void> {
   const { now } = await services.clock.read();
-  const isReleased = await releaseHoldNow(services.pool, id, { person: person.name, at: now });
+  await authoriseHold(services, actor, { id, now });
+  const isReleased = await releaseHoldNow(services.pool, id, { person: actor.name, at: now });
   if (!isReleased) throw new RefusedError("not_found", "That hold has ended already.");
-  await actOn(services);
+  await actOn(services, actor);
 }
 
 /**
@@ -141,30 +153,41 @@ export async function releaseHold(services: Services, person: Person, id: number
  */
 export async function moveHoldEnd(
   services: Services,
-  person: Person,
+  actor: Actor,
   { id, until }: { id: number; until: Instant },
 ): Promise<{ until: Instant }> {
-  authorise(person, "hold");
   const { now } = await services.clock.read();
+  await authoriseHold(services, actor, { id, now });
   if (until <= now) throw new RefusedError("invalid", "The end of a hold lies ahead of now.");
   if (until > now + HOLD_DAYS_MAX * DAY_S)
     throw new RefusedError("invalid", `A hold ends within ${HOLD_DAYS_MAX} days: change the hours for longer.`);
   const isMoved = await setHoldEnd(services.pool, id, { until, at: now });
   if (!isMoved) throw new RefusedError("not_found", "That hold has ended already.");
-  await actOn(services);
+  await actOn(services, actor);
   return { until };
 }
 
-async function actOn({ pool }: Services): Promise<void> {
+/** Asks for the right on what a hold is on; who may hold anything at all hears that one has ended. */
+async function authoriseHold({ pool }: Services, actor: Actor, { id, now }: { id: number; now: Instant }): Promise<void> {
+  const hold = (await overridesFrom(pool, now)).find((one) => one.id === id);
+  if (!hold || isAllowed(actor, "hold", ESTATE)) return authorise(actor, "hold", ESTATE);
+  if (hold.resourceId === null) return authorise(actor, "hold", { kind: "fleet", fleet: hold.fleet ?? "" });
+  const [fleets, resources] = await Promise.all([fleetList(pool), resourceList(pool)]);
+  const resource = resources.find(({ id: own }) => own === hold.resourceId);
+  const fleet = resource ? (claimer(plansInForce({ fleets }))(resource)?.name ?? null) : null;
+  authorise(actor, "hold", { kind: "resource", id: hold.resourceId, fleet });
+}
+
+async function actOn({ pool }: Services, actor: Actor): Promise<void> {
   await signal(pool, "holds");
-  await addJob(pool, "round");
+  await queueRound(pool, { by: actor.name, fleet: null });
 }
 
 export type Holds = Readonly<{ now: Instant; current: readonly StoredOverride[]; ended: readonly StoredOverride[] }>;
 
 /** The holds in effect, those that end first at the top, and the last that ended. */
-export async function holdList(services: Services, person: Person): Promise<Holds> {
-  authorise(person, "look");
+export async function holdList(services: Services, actor: Actor): Promise<Holds> {
+  authorise(actor, "look", ESTATE);
   const { now } = await services.clock.read();
   const [current, ended] = await Promise.all([overridesFrom(services.pool, now), endedOverrides(services.pool, now)]);
   // What pools have chosen is no hold of anybody's.

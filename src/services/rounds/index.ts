@@ -16,6 +16,7 @@ export {
 } from "./journal";
 export { confirmStops, type LettingGo, letGo } from "./let-go";
 export { type Pause, pauseRounds, pauses, resumeRounds } from "./pauses";
+export { queueRound } from "./queue-round";
 export { runDueRound, runRound, runRoundWhenFree } from "./run-round";
 export { type ActionLine, actionsSince, type JournalQuery, journalCsv, searchJournal } from "./search";
 export { stopByHand } from "./stop-by-hand";

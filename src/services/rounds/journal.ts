@@ -11,7 +11,7 @@ import {
   roundList,
   type StoredDecision,
 } from "@/store";
-import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
 
 /** A stretch of the journal: one round in which something happened, or a row of quiet ones folded into a line. */
 export type JournalEntry =
@@ -64,10 +64,10 @@ const PAGE = 300;
 /** The rounds before one of them, and not after the instant asked about. */
 export async function journalPage(
   services: Services,
-  person: Person,
+  actor: Actor,
   { before, at }: { before: number | null; at: Instant | null },
 ): Promise<Journal> {
-  authorise(person, "look");
+  authorise(actor, "look", ESTATE);
   const [rounds, last, { now }] = await Promise.all([
     roundList(services.pool, { before, at, limit: PAGE }),
     lastActRound(services.pool),
@@ -92,10 +92,10 @@ const DECISIONS_PAGE = 500;
 /** One round to every decision that held in it, or to those of one group, by its place. Throws a RefusedError where there is none. */
 export async function openRound(
   services: Services,
-  person: Person,
+  actor: Actor,
   { id, offset, group = null }: { id: number; offset: number; group?: number | null },
 ): Promise<OpenRound> {
-  authorise(person, "look");
+  authorise(actor, "look", ESTATE);
   const round = await maybeRound(services.pool, id);
   if (!round) throw new RefusedError("not_found", `There is no round ${id}.`);
   const [groups, orders] = await Promise.all([decisionGroups(services.pool, round), mixOrdersOf(services.pool, id)]);

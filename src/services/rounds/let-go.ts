@@ -1,6 +1,7 @@
 import { HOUR_S, type Instant, MINUTE_S } from "@/core/time";
-import { addJob, type Db, heldBy, lastFullRound, saveLetGo } from "@/store";
-import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { type Db, heldBy, lastFullRound, saveLetGo } from "@/store";
+import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
+import { queueRound } from "./queue-round";
 
 /** How long a yes holds: what waits for the end of a paid hour is stopped within it, too. */
 const HOLDS_S = HOUR_S + 10 * MINUTE_S;
@@ -20,8 +21,8 @@ export type LettingGo = Readonly<{ round: number; stops: number }>;
  * Lets the stops go that a round held, just those, and asks for a round. Refused for a round that is not the
  * last, or that holds others than the person saw.
  */
-export async function letGo(services: Services, person: Person, { round, stops }: LettingGo): Promise<void> {
-  authorise(person, "stop");
+export async function letGo(services: Services, actor: Actor, { round, stops }: LettingGo): Promise<void> {
+  authorise(actor, "approve stops", ESTATE);
   const { pool } = services;
   const [{ now }, last, resourceIds] = await Promise.all([services.clock.read(), lastFullRound(pool), heldBy(pool, round)]);
   if (resourceIds.length === 0) throw new RefusedError("not_found", `Round ${round} holds nothing back.`);
@@ -31,8 +32,8 @@ export async function letGo(services: Services, person: Person, { round, stops }
       "count_differs",
       `By now other stops are held than the ${stops} you saw. Nothing was let go; look at the last round.`,
     );
-  await saveLetGo(pool, { resourceIds, roundId: round, person: person.name, at: now, until: now + HOLDS_S });
-  await addJob(pool, "round");
+  await saveLetGo(pool, { resourceIds, roundId: round, person: actor.name, at: now, until: now + HOLDS_S });
+  await queueRound(pool, { by: actor.name, fleet: null });
 }
 
 function isSameSet(one: readonly string[], other: readonly string[]): boolean {

@@ -1,7 +1,7 @@
 import { type Decision, ROUND_EVERY_S } from "@/core/rounds";
 import type { Instant } from "@/core/time";
 import { endRound, failRound, saveDecisions, signal, startRound } from "@/store";
-import { authorise, type Person, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, type Services } from "../admin";
 import { worldAt } from "../inventory";
 import { countsOf } from "./counts";
 import { decideNow } from "./round-input";
@@ -14,8 +14,8 @@ export type RehearsedAt = Readonly<{ at: Instant; fleet: string | null }>;
  * What a round at another instant did or would do: it finds what there is a minute before, and goes by the plans,
  * schedules, calendars and holds of the instant. It is kept as a rehearsal; returns its number.
  */
-export async function rehearseAt(services: Services, person: Person, { at, fleet }: RehearsedAt): Promise<number> {
-  authorise(person, "run rounds");
+export async function rehearseAt(services: Services, actor: Actor, { at, fleet }: RehearsedAt): Promise<number> {
+  authorise(actor, "ask for rounds", ESTATE);
   const { pool } = services;
   const startedMs = performance.now();
   const [before, then] = await Promise.all([worldAt(services, at - ROUND_EVERY_S), worldAt(services, at)]);
@@ -27,13 +27,13 @@ export async function rehearseAt(services: Services, person: Person, { at, fleet
     now: then.at,
     elsewhen: new Map(earlier.decisions.flatMap(({ resourceId, due }) => (due === null ? [] : [[resourceId, due]]))),
   });
-  return whenFree(pool, () => kept(services, person, { at: then.at, fleet, decisions, askedAt: then.now, startedMs }));
+  return whenFree(pool, () => kept(services, actor, { at: then.at, fleet, decisions, askedAt: then.now, startedMs }));
 }
 
 type Kept = RehearsedAt & Readonly<{ askedAt: Instant; startedMs: number; decisions: readonly Decision[] }>;
 
-async function kept({ pool }: Services, person: Person, { at, fleet, decisions, askedAt, startedMs }: Kept): Promise<number> {
-  const id = await startRound(pool, { mode: "rehearse", askedBy: person.name, at, fleet, askedAt });
+async function kept({ pool }: Services, actor: Actor, { at, fleet, decisions, askedAt, startedMs }: Kept): Promise<number> {
+  const id = await startRound(pool, { mode: "rehearse", askedBy: actor.name, at, fleet, askedAt });
   try {
     const changed = await saveDecisions(pool, id, { decisions, isRehearsal: true });
     const { act: sent, ...counts } = countsOf(decisions);

@@ -27,7 +27,7 @@ import {
   startRound,
   whileLeading,
 } from "@/store";
-import { authorise, type Person, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, isAllowed, type Services, WORKER } from "../admin";
 import { metricsWatched, watchIdle } from "../idle";
 import { claimsOf, loadWorld, readClouds, type StoredWorld } from "../inventory";
 import { pullLatest, readLatest } from "../metrics";
@@ -54,12 +54,12 @@ async function isRoundDue(services: Services): Promise<boolean> {
 }
 
 /** A round, if one is due by the clock. Returns its number, or null where none is, or another process runs it. */
-export async function runDueRound(services: Services, person: Person): Promise<number | null> {
-  authorise(person, "run rounds");
+export async function runDueRound(services: Services, actor: Actor): Promise<number | null> {
+  authorise(actor, "work", ESTATE);
   if (!(await isRoundDue(services))) return null;
   return asLeader(services.pool, ROUNDS, async (lead) =>
     // Another may have run it between the look and the lead.
-    (await isRoundDue(services)) ? oneRound(services, person, { lead, mode: "act", fleet: null }) : null,
+    (await isRoundDue(services)) ? oneRound(services, actor, { lead, mode: "act", fleet: null }) : null,
   );
 }
 
@@ -68,22 +68,27 @@ export async function runDueRound(services: Services, person: Person): Promise<n
  * half-way leaves them recorded, and the next one sends them with the same keys. Returns the round's
  * number, or null when another process is in the middle of one.
  */
-export async function runRound(services: Services, person: Person, mode: RoundMode): Promise<number | null> {
-  authorise(person, "run rounds");
-  return asLeader(services.pool, ROUNDS, (lead) => oneRound(services, person, { lead, mode, fleet: null }));
+export async function runRound(services: Services, actor: Actor, mode: RoundMode): Promise<number | null> {
+  mayRun(actor);
+  return asLeader(services.pool, ROUNDS, (lead) => oneRound(services, actor, { lead, mode, fleet: null }));
 }
 
 /** The same, after a round that is under way has ended. Throws a RefusedError when that takes longer than a quarter of a minute. */
-export async function runRoundWhenFree(services: Services, person: Person, { mode, fleet = null }: RoundAsked): Promise<number> {
-  authorise(person, "run rounds");
-  return whenFree(services.pool, (lead) => oneRound(services, person, { lead, mode, fleet }));
+export async function runRoundWhenFree(services: Services, actor: Actor, { mode, fleet = null }: RoundAsked): Promise<number> {
+  mayRun(actor);
+  return whenFree(services.pool, (lead) => oneRound(services, actor, { lead, mode, fleet }));
+}
+
+/** Rounds are the worker's duty, and a person may ask for one. */
+function mayRun(actor: Actor): void {
+  if (!isAllowed(actor, "work", ESTATE)) authorise(actor, "ask for rounds", ESTATE);
 }
 
 type Asked = Readonly<{ lead: Lead; mode: RoundMode; fleet: string | null }>;
 
-async function oneRound(services: Services, person: Person, { lead, mode, fleet }: Asked): Promise<number> {
+async function oneRound(services: Services, actor: Actor, { lead, mode, fleet }: Asked): Promise<number> {
   const { now } = await services.clock.read();
-  const id = await startRound(services.pool, { mode, askedBy: person.name, at: now, fleet });
+  const id = await startRound(services.pool, { mode, askedBy: actor.name, at: now, fleet });
   try {
     await passThrough(services, { id, lead, mode, fleet, now });
   } catch (error) {
@@ -172,7 +177,7 @@ async function readWatched(services: Services, now: Instant): Promise<void> {
     accounts: world.accounts.filter(({ name }) => names.has(name) || pooled.has(name)),
     now,
   };
-  await Promise.all([readLatest(services, asked), pullLatest(services, now)]);
+  await Promise.all([readLatest(services, asked), pullLatest(services, WORKER, now)]);
 }
 
 /** What is stored, with what on means fixed for the groups and services that a plan has for the first time. */

@@ -2,7 +2,7 @@ import Papa from "papaparse";
 import type { Outcome } from "@/core/rounds";
 import { formatInstant, type Instant } from "@/core/time";
 import { type ActionLine, searchActions } from "@/store";
-import { authorise, type Person, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, type Services } from "../admin";
 
 export type { ActionLine };
 
@@ -20,10 +20,10 @@ const EXPORT_MAX = 50_000;
 /** What was done, by machine, fleet, person, outcome and time, the last first; `older` is where it goes on. */
 export async function searchJournal(
   services: Services,
-  person: Person,
+  actor: Actor,
   query: JournalQuery,
 ): Promise<{ lines: readonly ActionLine[]; older: number | null }> {
-  authorise(person, "look");
+  authorise(actor, "look", ESTATE);
   const lines = await found(services, query, PAGE + 1);
   const page = lines.slice(0, PAGE);
   return { lines: page, older: lines.length > PAGE ? (page.at(-1)?.id ?? null) : null };
@@ -32,10 +32,10 @@ export async function searchJournal(
 /** What was asked for one machine since an instant, the last first: to be followed live. */
 export async function actionsSince(
   services: Services,
-  person: Person,
+  actor: Actor,
   { resourceId, since }: { resourceId: string; since: Instant },
 ): Promise<{ now: Instant; lines: readonly ActionLine[] }> {
-  authorise(person, "look");
+  authorise(actor, "look", ESTATE);
   const { now } = await services.clock.read();
   const query = { resourceId, text: "", status: "", from: since, to: null, before: null, limit: FOLLOWED };
   return { now, lines: await searchActions(services.pool, query) };
@@ -49,12 +49,8 @@ function found({ pool }: Services, query: JournalQuery, limit: number): Promise<
 }
 
 /** The same as CSV (RFC 4180), a row for each action, up to fifty thousand. */
-export async function journalCsv(
-  services: Services,
-  person: Person,
-  query: JournalQuery,
-): Promise<{ file: string; text: string }> {
-  authorise(person, "look");
+export async function journalCsv(services: Services, actor: Actor, query: JournalQuery): Promise<{ file: string; text: string }> {
+  authorise(actor, "look", ESTATE);
   const lines = await found(services, query, EXPORT_MAX);
   const time = (t: Instant | null) => (t === null ? "" : formatInstant(t));
   const rows = lines.map((line) => [

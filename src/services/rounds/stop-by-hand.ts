@@ -17,7 +17,7 @@ import {
   signal,
   startRound,
 } from "@/store";
-import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { type Actor, authorise, RefusedError, type Services } from "../admin";
 import { readClouds } from "../inventory";
 import { sendActions } from "./send-actions";
 import { whenFree } from "./when-free";
@@ -32,22 +32,22 @@ const ASKED_MS = 10_000;
  */
 export async function stopByHand(
   services: Services,
-  person: Person,
+  actor: Actor,
   { resourceId, why }: { resourceId: string; why: string },
 ): Promise<{ answer: string }> {
-  authorise(person, "stop");
+  authorise(actor, "stop", { kind: "resource", id: resourceId, fleet: null });
   if (why.trim() === "") throw new RefusedError("invalid", "A word of why is asked for.", [{ path: "why", message: "say why" }]);
-  return whenFree(services.pool, (lead) => stop(services, person, { lead, resourceId, why: why.trim() }));
+  return whenFree(services.pool, (lead) => stop(services, actor, { lead, resourceId, why: why.trim() }));
 }
 
 type Asked = Readonly<{ lead: Lead; resourceId: string; why: string }>;
 
-async function stop(services: Services, person: Person, { lead, resourceId, why }: Asked): Promise<{ answer: string }> {
+async function stop(services: Services, actor: Actor, { lead, resourceId, why }: Asked): Promise<{ answer: string }> {
   const { pool, provider } = services;
   const { now } = await services.clock.read();
   const resource = (await resourceList(pool)).find(({ id }) => id === resourceId);
   checkStop(resource, resourceId);
-  const id = await startRound(pool, { mode: "act", askedBy: person.name, at: now });
+  const id = await startRound(pool, { mode: "act", askedBy: actor.name, at: now });
   try {
     const decision: Decision = {
       resourceId,
@@ -56,7 +56,7 @@ async function stop(services: Services, person: Person, { lead, resourceId, why 
       actual: resource.level,
       verdict: "act",
       why: `stopped by hand: ${why}`,
-      chain: [{ rule: "by hand", applies: true, why: `${person.name}: ${why}` }],
+      chain: [{ rule: "by hand", applies: true, why: `${actor.name}: ${why}` }],
       action: { verb: "stop", level: OFF, note: "" },
       isUnforeseen: false,
       seen: null,

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { type Db, maybeSetting, saveSetting, signal } from "@/store";
-import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
 
 const STOP_LIMIT = "stop limit";
 const limitSchema = z.number().int().min(1).max(1_000_000).nullable();
@@ -11,14 +11,14 @@ export async function stopLimit(db: Db): Promise<number | null> {
 }
 
 /** The same, for whoever may look. */
-export async function stopLimitOf({ pool }: Services, person: Person): Promise<number | null> {
-  authorise(person, "look");
+export async function stopLimitOf({ pool }: Services, actor: Actor): Promise<number | null> {
+  authorise(actor, "look", ESTATE);
   return stopLimit(pool);
 }
 
 /** Sets the limit on all stops of a round, or takes it away. */
-export async function setStopLimit(services: Services, person: Person, limit: number | null): Promise<void> {
-  authorise(person, "run rounds");
+export async function setStopLimit(services: Services, actor: Actor, limit: number | null): Promise<void> {
+  authorise(actor, "limit stops", ESTATE);
   const parsed = limitSchema.safeParse(limit);
   if (!parsed.success)
     throw new RefusedError("invalid", "A limit is a whole number from 1.", [

@@ -13,7 +13,7 @@ import {
   takeUntoldStarts,
   webhookList,
 } from "@/store";
-import { authorise, type Person, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, type Services } from "../admin";
 import { mailAlert } from "../report";
 import { attention } from "../rounds";
 import { attentionWords } from "./attention-words";
@@ -27,10 +27,10 @@ const AT_ONCE = 500;
  * needs a person since now. What is taken to be told is on its way in the same transaction: a process that
  * dies in between loses nothing and repeats nothing.
  */
-export async function tellWhatHappened(services: Services, person: Person): Promise<void> {
-  authorise(person, "run rounds");
+export async function tellWhatHappened(services: Services, actor: Actor): Promise<void> {
+  authorise(actor, "work", ESTATE);
   const { pool, url } = services;
-  const [{ now }, needs] = await Promise.all([services.clock.read(), attention(services, person)]);
+  const [{ now }, needs] = await Promise.all([services.clock.read(), attention(services, actor)]);
   const lines = needs.map((line) => ({ kind: line.kind, ...attentionWords(line) }));
   await inTransaction(pool, async (tx) => {
     const fresh = new Set(await newAlerts(tx, [...new Set(lines.map(({ key }) => key))], now));

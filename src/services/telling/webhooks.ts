@@ -14,7 +14,7 @@ import {
   type Webhook,
   webhookList,
 } from "@/store";
-import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
 import { queueDelivery, tell } from "./tell";
 
 const LOG = 20;
@@ -23,8 +23,8 @@ const URL_MAX = 2000;
 /** A webhook with its last deliveries. Its secret is shown once, when it is made. */
 export type WebhookView = Readonly<Omit<Webhook, "secret"> & { deliveries: readonly Omit<Delivery, "body">[] }>;
 
-export async function webhooks(services: Services, person: Person): Promise<WebhookView[]> {
-  authorise(person, "look");
+export async function webhooks(services: Services, actor: Actor): Promise<WebhookView[]> {
+  authorise(actor, "look", ESTATE);
   const hooks = await webhookList(services.pool);
   return Promise.all(
     hooks.map(async ({ secret: _, ...hook }) => ({
@@ -35,13 +35,13 @@ export async function webhooks(services: Services, person: Person): Promise<Webh
 }
 
 /** Sets a webhook up; the secret that its events are signed with is told this once. */
-export async function makeWebhook(services: Services, person: Person, url: string): Promise<{ id: number; secret: string }> {
-  authorise(person, "set up");
+export async function makeWebhook(services: Services, actor: Actor, url: string): Promise<{ id: number; secret: string }> {
+  authorise(actor, "set up", ESTATE);
   const issue = issueOf(url.trim(), services.allowsLocalWebhooks);
   if (issue) throw new RefusedError("invalid", issue, [{ path: "url", message: issue }]);
   const { now } = await services.clock.read();
   const secret = randomBytes(32).toString("base64url");
-  const id = await addWebhook(services.pool, { url: url.trim(), secret, person: person.name, at: now });
+  const id = await addWebhook(services.pool, { url: url.trim(), secret, person: actor.name, at: now });
   if (id === null)
     throw new RefusedError("name_taken", "That address is told already.", [{ path: "url", message: "it is told already" }]);
   return { id, secret };
@@ -58,22 +58,22 @@ function issueOf(url: string, allowsHere: boolean): string | null {
   return isOwn && !allowsHere ? "it is an address of this machine" : null;
 }
 
-export async function setHook(services: Services, person: Person, { id, isOn }: { id: number; isOn: boolean }): Promise<void> {
-  authorise(person, "set up");
+export async function setHook(services: Services, actor: Actor, { id, isOn }: { id: number; isOn: boolean }): Promise<void> {
+  authorise(actor, "set up", ESTATE);
   if (!(await setWebhook(services.pool, id, isOn))) throw new RefusedError("not_found", `There is no webhook ${id}.`);
 }
 
-export async function removeHook(services: Services, person: Person, id: number): Promise<void> {
-  authorise(person, "set up");
+export async function removeHook(services: Services, actor: Actor, id: number): Promise<void> {
+  authorise(actor, "set up", ESTATE);
   if (!(await removeWebhook(services.pool, id))) throw new RefusedError("not_found", `There is no webhook ${id}.`);
 }
 
 /** Sends an event that says nothing but that it is one. */
-export async function testHook(services: Services, person: Person, id: number): Promise<void> {
-  authorise(person, "set up");
+export async function testHook(services: Services, actor: Actor, id: number): Promise<void> {
+  authorise(actor, "set up", ESTATE);
   if (!(await maybeWebhook(services.pool, id))) throw new RefusedError("not_found", `There is no webhook ${id}.`);
   const { now } = await services.clock.read();
-  const data = { by: person.name };
+  const data = { by: actor.name };
   await tell(
     services.pool,
     services.url,
@@ -83,12 +83,8 @@ export async function testHook(services: Services, person: Person, id: number): 
 }
 
 /** One attempt at a delivery. Throws where it did not go through, so that the queue tries again; the last attempt ends it. */
-export async function deliver(
-  services: Services,
-  person: Person,
-  { id, isLast }: { id: number; isLast: boolean },
-): Promise<void> {
-  authorise(person, "run rounds");
+export async function deliver(services: Services, actor: Actor, { id, isLast }: { id: number; isLast: boolean }): Promise<void> {
+  authorise(actor, "work", ESTATE);
   const { pool } = services;
   const delivery = await maybeDelivery(pool, id);
   const hook = delivery ? await maybeWebhook(pool, delivery.webhookId) : null;
@@ -103,8 +99,8 @@ export async function deliver(
 }
 
 /** Tries a delivery again that was given up. */
-export async function retryDelivery(services: Services, person: Person, id: number): Promise<void> {
-  authorise(person, "set up");
+export async function retryDelivery(services: Services, actor: Actor, id: number): Promise<void> {
+  authorise(actor, "set up", ESTATE);
   const delivery = await maybeDelivery(services.pool, id);
   if (!delivery || delivery.status === "delivered") throw new RefusedError("invalid", "That is delivered already, or is none.");
   await queueDelivery(services.pool, id);

@@ -1,7 +1,7 @@
 import { type Amount, centsOf, formatCents, type Micros } from "@/core/pricing";
 import type { Instant } from "@/core/time";
 import { correctionLines, fullInventory, spendCorrections } from "@/store";
-import { authorise, type Person, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, type Services } from "../admin";
 
 /** A closed day that was reckoned anew: in cents, the change being the difference of what is shown. */
 export type CorrectionView = Readonly<{
@@ -23,10 +23,10 @@ const LINES = 12;
 /** The corrections of UTC days, both included, the latest day first. */
 export async function correctionsOf(
   services: Services,
-  person: Person,
+  actor: Actor,
   span: Readonly<{ from: string; to: string }>,
 ): Promise<readonly CorrectionView[]> {
-  authorise(person, "look");
+  authorise(actor, "look", ESTATE);
   const { pool } = services;
   const corrections = await spendCorrections(pool, span);
   if (corrections.length === 0) return [];

@@ -2,7 +2,7 @@ import Papa from "papaparse";
 import { focusCells, focusHeader, WRITTEN_COLUMNS, writtenCells } from "@/core/focus";
 import { dayNumber, tryParseDate } from "@/core/time";
 import { METER, usageLines } from "@/store";
-import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
 import { reckonedLines } from "./reckoned-lines";
 
 export type ExportRequest = Readonly<{ importId?: number; from: string; to: string }>;
@@ -12,8 +12,8 @@ const DAYS_MAX = 400;
  * UTC days, both included, as FOCUS CSV, piece by piece: what was reckoned, net and gross, commitments'
  * fees included, in version 1.1 of the specification; or the lines of an import as they came.
  */
-export async function* exportFocus(services: Services, person: Person, request: ExportRequest): AsyncGenerator<string> {
-  authorise(person, "look");
+export async function* exportFocus(services: Services, actor: Actor, request: ExportRequest): AsyncGenerator<string> {
+  authorise(actor, "look", ESTATE);
   const { importId = METER, from, to } = request;
   if (tryParseDate(from) === null || tryParseDate(to) === null || to < from)
     throw new RefusedError(

@@ -23,7 +23,7 @@ import {
   signal,
   type UsageImport,
 } from "@/store";
-import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
 import { capabilitiesByProvider } from "../inventory";
 import { takeStretch } from "./take-stretch";
 
@@ -36,13 +36,13 @@ const SIGNAL_EVERY_MS = 300;
 /** Takes a file in, as it comes, and puts it on the queue unless the caller reads it itself. Refused where the same file counts already. */
 export async function receiveImport(
   services: Services,
-  person: Person,
+  actor: Actor,
   { fileName, bytes, isQueued = true }: { fileName: string; bytes: AsyncIterable<Uint8Array>; isQueued?: boolean },
 ): Promise<number> {
-  authorise(person, "import");
+  authorise(actor, "import", ESTATE);
   const { pool } = services;
   const { now } = await services.clock.read();
-  const id = await beginImport(pool, { fileName: fileName.slice(0, 200), person: person.name, at: now });
+  const id = await beginImport(pool, { fileName: fileName.slice(0, 200), person: actor.name, at: now });
   try {
     const { digest, sizeBytes } = await storeChunks(services, id, bytes);
     const same = await endArrival(pool, id, { digest, sizeBytes });
@@ -102,8 +102,8 @@ async function storeChunks(
  * crash it goes on where it was, and counts nothing twice. Ends between stretches when cancelled or
  * told to stop. Says so where another run of it is under way.
  */
-export async function runImport(services: Services, person: Person, id: number, stopping?: AbortSignal): Promise<UsageImport> {
-  authorise(person, "run rounds");
+export async function runImport(services: Services, actor: Actor, id: number, stopping?: AbortSignal): Promise<UsageImport> {
+  authorise(actor, "work", ESTATE);
   const { pool } = services;
   await moveImport(pool, id, { from: ["waiting"], to: "running" });
   const started = await maybeImport(pool, id);
@@ -216,16 +216,16 @@ function headOf(text: string, isLast: boolean): FirstLine | null {
 }
 
 /** Stops an import that is under way; what it stored is taken away again. */
-export async function cancelImport(services: Services, person: Person, id: number): Promise<void> {
-  authorise(person, "import");
+export async function cancelImport(services: Services, actor: Actor, id: number): Promise<void> {
+  authorise(actor, "import", ESTATE);
   const isMoved = await moveImport(services.pool, id, { from: ["waiting", "running"], to: "taking back" });
   if (!isMoved) throw new RefusedError("invalid", `Import ${id} is not under way.`);
   await askToErase(services, id);
 }
 
 /** Takes a whole import back: every line of it, as if it had never come. */
-export async function takeBackImport(services: Services, person: Person, id: number): Promise<void> {
-  authorise(person, "import");
+export async function takeBackImport(services: Services, actor: Actor, id: number): Promise<void> {
+  authorise(actor, "import", ESTATE);
   const isMoved = await moveImport(services.pool, id, { from: ["done"], to: "taking back" });
   if (!isMoved) throw new RefusedError("invalid", `Import ${id} is not one that can be taken back.`);
   await askToErase(services, id);
@@ -237,15 +237,15 @@ async function askToErase({ pool }: Services, id: number): Promise<void> {
 }
 
 /** Takes away what an import stored, once somebody asked for it. */
-export async function runErase(services: Services, person: Person, id: number): Promise<void> {
-  authorise(person, "run rounds");
+export async function runErase(services: Services, actor: Actor, id: number): Promise<void> {
+  authorise(actor, "work", ESTATE);
   await eraseImport(services.pool, id);
   await signal(services.pool, "usage");
 }
 
 /** Puts imports that a process left half-way on the queue again; for the start of a worker. */
-export async function resumeImports({ pool }: Services, person: Person): Promise<number> {
-  authorise(person, "run rounds");
+export async function resumeImports({ pool }: Services, actor: Actor): Promise<number> {
+  authorise(actor, "work", ESTATE);
   const left = (await importList(pool)).filter(({ status }) => status === "running" || status === "waiting");
   // A key of its own: the old job may still count as locked by the process that died.
   for (const { id, bytesDone } of left) await addJob(pool, "import", { payload: { id }, key: `import ${id} from ${bytesDone}` });
@@ -254,14 +254,14 @@ export async function resumeImports({ pool }: Services, person: Person): Promise
 
 export type OpenImport = Readonly<{ one: UsageImport; refusals: readonly Refusal[] }>;
 
-export async function openImport(services: Services, person: Person, id: number): Promise<OpenImport> {
-  authorise(person, "look");
+export async function openImport(services: Services, actor: Actor, id: number): Promise<OpenImport> {
+  authorise(actor, "look", ESTATE);
   const one = await maybeImport(services.pool, id);
   if (!one) throw new RefusedError("not_found", `There is no import ${id}.`);
   return { one, refusals: await refusalList(services.pool, id) };
 }
 
-export async function imports(services: Services, person: Person): Promise<UsageImport[]> {
-  authorise(person, "look");
+export async function imports(services: Services, actor: Actor): Promise<UsageImport[]> {
+  authorise(actor, "look", ESTATE);
   return importList(services.pool);
 }

@@ -1,7 +1,7 @@
 import { DAY_S, dayNumber, formatDate, type Instant, utcDate } from "@/core/time";
 import type { MeterLine } from "@/provider";
 import { type Account, accountList, firstChangeAt, meterDaysRead, saveMeterDay, signal, type UsageLine } from "@/store";
-import { authorise, type Person, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, type Services } from "../admin";
 
 /** A meter tells of at most so many days back. */
 const BACK_DAYS = 28;
@@ -15,8 +15,8 @@ const CATEGORIES: Record<string, string> = {
 };
 
 /** Stores the metered lines of the UTC days that are over and not stored yet, account by account, oldest first. Safe to repeat. */
-export async function pullUsage(services: Services, person: Person, stopping?: AbortSignal): Promise<{ days: number }> {
-  authorise(person, "run rounds");
+export async function pullUsage(services: Services, actor: Actor, stopping?: AbortSignal): Promise<{ days: number }> {
+  authorise(actor, "work", ESTATE);
   const { pool } = services;
   const [{ now }, first] = await Promise.all([services.clock.read(), firstChangeAt(pool)]);
   if (first === null) return { days: 0 };

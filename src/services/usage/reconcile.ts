@@ -13,7 +13,7 @@ import {
   type SpendDay,
   spendDayList,
 } from "@/store";
-import { authorise, type Person, RefusedError, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
 import { isCommitmentKey } from "../cost";
 import { currencyOf, loadWorld, type StoredWorld } from "../inventory";
 import { expectedDifferences } from "./expected";
@@ -59,10 +59,10 @@ export type ReconcileQuery = Readonly<{ from: string | null; to: string | null; 
 /** What was computed from state changes beside what the meter or an imported bill says, for UTC days, both included. */
 export async function reconcile(
   services: Services,
-  person: Person,
+  actor: Actor,
   { from, to, importId = METER, offset = 0 }: ReconcileQuery,
 ): Promise<Reconciliation> {
-  authorise(person, "look");
+  authorise(actor, "look", ESTATE);
   const { pool } = services;
   const [world, readThrough, closedThrough] = await Promise.all([loadWorld(services), meterReadThrough(pool), closedDay(pool)]);
   const span = await spanOf(services, { from, to });

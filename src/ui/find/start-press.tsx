@@ -2,7 +2,7 @@
 import { useState } from "react";
 import { AnswerError, ask } from "../kit/ask";
 import { Button } from "../kit/button";
-import { Follow } from "../rounds/follow";
+import { Follow } from "../kit/follow";
 
 /** Starts what is off by a hold of four hours at its own size; a second press does nothing more. */
 export function StartPress({ id, name, level }: { id: string; name: string; level: number }) {

@@ -6,11 +6,11 @@ import { AnswerError, ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { Choice } from "../kit/choice";
 import { Field } from "../kit/field";
+import { Follow } from "../kit/follow";
 import { localText, tryParseLocal } from "../kit/local-time";
 import { Notice } from "../kit/notice";
 import { useUntilTyped } from "../kit/use-until-typed";
 import { placeOf } from "../kit/when";
-import { Follow } from "../rounds/follow";
 
 export type HoldFormProps = {
   on: Readonly<{ resourceId: string } | { fleet: string }>;

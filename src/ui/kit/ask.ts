@@ -11,7 +11,7 @@ export class AnswerError extends Error {
   }
 }
 
-/** Asks the application's own API. Throws an AnswerError that can be shown as it is. */
+/** Asks the application's own API; what is wrong comes as problem details (RFC 9457). Throws an AnswerError that can be shown as it is. */
 export async function ask<T>(
   path: string,
   { method = "GET", body, signal }: { method?: string; body?: unknown; signal?: AbortSignal } = {},
@@ -30,8 +30,8 @@ export async function ask<T>(
   const answer = await response.json().catch(() => null);
   if (response.ok) return answer as T;
   throw new AnswerError(
-    answer?.error?.message ?? `The application answered ${response.status}.`,
-    answer?.error?.code ?? "",
-    answer?.error?.fields ?? [],
+    answer?.detail ?? `The application answered ${response.status}.`,
+    answer?.code ?? "",
+    answer?.fields ?? [],
   );
 }

@@ -1,8 +1,8 @@
 import type { LifeRun } from "@/services";
 import { AtLink } from "../as-of/at-link";
 import { StateBrick } from "../kit/brick";
+import { durationWords } from "../kit/duration-words";
 import { clockTime, dayAndTime, placeOf } from "../kit/when";
-import { durationWords } from "../rounds/words";
 
 export type RunsProps = { runs: readonly LifeRun[]; isMany: boolean; zone: string; now: number };
 

@@ -1,10 +1,11 @@
 import type { DecisionGroup, OpenRound, StoredDecision } from "@/services";
 import { AtLink } from "../as-of/at-link";
+import { durationWords } from "../kit/duration-words";
 import { levelWord } from "../kit/level-word";
 import { dayTimePlace } from "../kit/when";
 import { LetGo } from "./let-go";
 import { outcome } from "./rounds";
-import { durationWords, groupWords } from "./words";
+import { groupWords } from "./words";
 
 const VERDICT_MARKS: Record<StoredDecision["verdict"], string> = {
   act: "●",

@@ -1,4 +1,5 @@
 import type { ActionLine, DecisionGroup } from "@/services";
+import { durationWords } from "../kit/duration-words";
 
 const DONE: Record<ActionLine["verb"], string> = {
   start: "started",
@@ -19,11 +20,6 @@ export function tookWords({ attempts, sentAt, endedAt }: Pick<ActionLine, "attem
     Boolean,
   );
   return parts.length === 0 ? "" : `, ${parts.join(", ")}`;
-}
-
-export function durationWords(seconds: number): string {
-  if (seconds < 90) return `${seconds} s`;
-  return seconds < 5400 ? `${Math.round(seconds / 60)} min` : `${(seconds / 3600).toFixed(1)} h`;
 }
 
 /** `28 stopped: outside their hours`: what a round decided for a group of machines. */

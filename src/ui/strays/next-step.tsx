@@ -6,8 +6,8 @@ import { DAY_S, formatDate, type Instant } from "@/core/time";
 import type { StrayLine } from "@/services";
 import { AnswerError, ask } from "../kit/ask";
 import { Button } from "../kit/button";
+import { Follow } from "../kit/follow";
 import { useUntilTyped } from "../kit/use-until-typed";
-import { Follow } from "../rounds/follow";
 
 export type NextStepProps = { line: StrayLine; now: Instant };
 

@@ -127,5 +127,5 @@ async function upload(file: File): Promise<void> {
   const response = await fetch("/api/usage/imports", { method: "POST", body: file, headers }).catch(() => null);
   if (!response) throw new AnswerError("The application does not answer. Nothing was taken in; try again.", "silent");
   const answer = await response.json().catch(() => null);
-  if (!response.ok) throw new AnswerError(answer?.error?.message ?? `The application answered ${response.status}.`, "");
+  if (!response.ok) throw new AnswerError(answer?.detail ?? `The application answered ${response.status}.`, "");
 }

@@ -7,8 +7,8 @@ import {
   scheduleToFile,
 } from "@/core/hours";
 import { type IdleRule, ruleWords } from "@/core/idle";
-import { type FleetDraft, type FleetPlan, type RowDraft, type ScheduleDraft, tryDraftToPlan } from "@/core/plan";
-import { pooledWords } from "@/core/ready";
+import { type FleetDraft, type FleetPlan, pooledWords, type RowDraft, type ScheduleDraft, tryDraftToPlan } from "@/core/plan";
+
 import { isSameJson } from "../kit/same";
 import { mixWords, unhealthyWords } from "../mix/words";
 

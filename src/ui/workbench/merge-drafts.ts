@@ -1,6 +1,6 @@
 import { ruleWords } from "@/core/idle";
-import type { FleetDraft } from "@/core/plan";
-import { pooledWords } from "@/core/ready";
+import { type FleetDraft, pooledWords } from "@/core/plan";
+
 import { isSameJson } from "../kit/same";
 import { mixWords, unhealthyWords } from "../mix/words";
 import { rowText } from "./draft";

@@ -3,9 +3,9 @@ import { useRouter } from "next/navigation";
 import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
 import { type Calendar, type HoursLevel, livedIn, type Schedule, scheduleSchema } from "@/core/hours";
 import { type IdleRule, ruleWords } from "@/core/idle";
-import type { FleetDraft, FleetPlan, ScheduleDraft } from "@/core/plan";
+import { type FleetDraft, type FleetPlan, pooledWords, type ScheduleDraft } from "@/core/plan";
 import { decodeLines } from "@/core/projection";
-import { pooledWords } from "@/core/ready";
+
 import type { Follower, MissingStart, PlanVersion, ProjectionCheck, StoredOverride } from "@/services";
 import { useBasis } from "../fleets/use-basis";
 import { HoldForm } from "../holds/hold-form";

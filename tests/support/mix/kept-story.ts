@@ -4,15 +4,15 @@ import {
   addCommitment,
   addDiscount,
   closeSpendDays,
-  DEMO_PERSON,
+  DEMO_ACTOR,
   keepDraft,
   openWorkbench,
   overridePrice,
   placeHold,
   pullUsage,
   putInForce,
-  ROUNDS_WORKER,
   realiseDays,
+  WORKER,
 } from "@/services";
 import { readClouds } from "@/services/inventory";
 import { fleetList } from "@/store";
@@ -62,23 +62,23 @@ export async function startKeptStory(): Promise<KeptStory> {
     return found;
   };
   const price = async (rate: string | null, fromDay: string) =>
-    overridePrice(services, DEMO_PERSON, {
+    overridePrice(services, DEMO_ACTOR, {
       key: "norrhav | fjord-1 | compute | sloop-4 | linux | spot |  | fjord-1a",
       rate,
       fromDay,
     });
   const change = async (why: string, edit: (mix: Mix) => Mix | undefined) => {
     const id = (await fleetList(services.pool)).find(({ name }) => name === "tiles")?.id ?? 0;
-    const { fleet } = await openWorkbench(services, DEMO_PERSON, id);
+    const { fleet } = await openWorkbench(services, DEMO_ACTOR, id);
     const { mix: before, ...rest } = fleet.draft;
     const mix = edit(before ?? (lastMix as Mix));
     lastMix = mix ?? before;
-    const version = await keepDraft(services, DEMO_PERSON, {
+    const version = await keepDraft(services, DEMO_ACTOR, {
       id,
       draft: { ...rest, ...(mix ? { mix } : {}) },
       version: fleet.version,
     });
-    await putInForce(services, DEMO_PERSON, { id, version, why, confirmedStops: 100 });
+    await putInForce(services, DEMO_ACTOR, { id, version, why, confirmedStops: 100 });
   };
   let lastMix: Mix | undefined;
 
@@ -95,7 +95,7 @@ export async function startKeptStory(): Promise<KeptStory> {
       at: utc(3, 19, 12),
       happens: async () => {
         const what = { provider: "norrhav", item: "compute", purchase: "spot", percent: 15 };
-        await addDiscount(services, DEMO_PERSON, { ...what, size: "", percent: "15", from: "2027-03-18", to: "2027-03-23" });
+        await addDiscount(services, DEMO_ACTOR, { ...what, size: "", percent: "15", from: "2027-03-18", to: "2027-03-23" });
         discounts.push({ ...what, from: utc(3, 18), to: utc(3, 24) });
       },
     },
@@ -103,7 +103,7 @@ export async function startKeptStory(): Promise<KeptStory> {
       at: utc(3, 20, 8),
       happens: async () => {
         const own = { account: "skerry-survey", region: "fjord-1", size: "sloop-4", units: 3 };
-        await addCommitment(services, DEMO_PERSON, {
+        await addCommitment(services, DEMO_ACTOR, {
           ...own,
           provider: "norrhav",
           units: "3",
@@ -145,15 +145,15 @@ export async function startKeptStory(): Promise<KeptStory> {
       happens: async () => {
         const group = groupOf(world);
         const on = { resourceId: resourceKey(group.account, group.id) };
-        await placeHold(services, DEMO_PERSON, { on, level: 2, until: keeper.now() + 5 * HOUR, reason: "a quiet afternoon" });
+        await placeHold(services, DEMO_ACTOR, { on, level: 2, until: keeper.now() + 5 * HOUR, reason: "a quiet afternoon" });
       },
     },
   ];
 
   async function settle(): Promise<void> {
-    await closeSpendDays(services, ROUNDS_WORKER);
-    await pullUsage(services, ROUNDS_WORKER);
-    await realiseDays(services, ROUNDS_WORKER);
+    await closeSpendDays(services, WORKER);
+    await pullUsage(services, WORKER);
+    await realiseDays(services, WORKER);
   }
 
   async function goTo(to: number): Promise<void> {

@@ -1,10 +1,10 @@
-import { DEMO_PERSON, letGo, openRound, ROUNDS_WORKER, runRound, type Services } from "@/services";
+import { DEMO_ACTOR, letGo, openRound, runRound, type Services, WORKER } from "@/services";
 
 /** A round; what it holds because nobody could foresee it, a person looks at and lets go at once. */
 export async function roundWithPerson(services: Services): Promise<void> {
-  const id = await runRound(services, ROUNDS_WORKER, "act");
-  const { round: ended } = await openRound(services, DEMO_PERSON, { id: id ?? 0, offset: 0 });
+  const id = await runRound(services, WORKER, "act");
+  const { round: ended } = await openRound(services, DEMO_ACTOR, { id: id ?? 0, offset: 0 });
   if (ended.braked === 0) return;
-  await letGo(services, DEMO_PERSON, { round: ended.id, stops: ended.braked });
-  await runRound(services, ROUNDS_WORKER, "act");
+  await letGo(services, DEMO_ACTOR, { round: ended.id, stops: ended.braked });
+  await runRound(services, WORKER, "act");
 }

@@ -3,7 +3,7 @@ import type { AddressInfo } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { runMigrations } from "graphile-worker";
-import { connectAccounts, DEMO_PERSON, migrateDatabase, openServices, type Services } from "@/services";
+import { connectAccounts, DEMO_ACTOR, migrateDatabase, openServices, type Services } from "@/services";
 import { ACCOUNTS } from "../../../demo/accounts";
 import { standinServer } from "../../../standin/http/server";
 import { Keeper } from "../../../standin/keeper";
@@ -37,11 +37,11 @@ export async function startHere(
   const url = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
   const database = await freshDatabase();
   const services = openServices({ DATABASE_URL: database.url, UMBRIK_CLOCK_URL: `${url}/clock` });
-  await migrateDatabase(services, DEMO_PERSON, "db/migrations");
+  await migrateDatabase(services, DEMO_ACTOR, "db/migrations");
   await runMigrations({ pgPool: services.pool });
   await connectAccounts(
     services,
-    DEMO_PERSON,
+    DEMO_ACTOR,
     ACCOUNTS.filter(({ name }) => accounts.includes(name)).map(({ name, provider, key }) => ({
       name,
       provider,

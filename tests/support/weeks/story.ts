@@ -3,7 +3,7 @@ import {
   addCommitment,
   addDiscount,
   closeSpendDays,
-  DEMO_PERSON,
+  DEMO_ACTOR,
   keepDraft,
   loadPlan,
   openWorkbench,
@@ -12,8 +12,8 @@ import {
   priceBookView,
   pullUsage,
   putInForce,
-  ROUNDS_WORKER,
   realiseDays,
+  WORKER,
 } from "@/services";
 import { readClouds } from "@/services/inventory";
 import { fleetList } from "@/store";
@@ -92,7 +92,7 @@ export async function startStory(): Promise<Story> {
   const remove = (one: Unit) => world.units.splice(world.units.indexOf(one), 1);
   const person = (verb: Verb, name: string) => carryOut(world, unit(name), { verb, level: null, now: keeper.now() });
   const commit = ({ account, region, size, units, fee, from, to }: SlowCommitment) =>
-    addCommitment(services, DEMO_PERSON, {
+    addCommitment(services, DEMO_ACTOR, {
       provider: "norrhav",
       account,
       region,
@@ -103,7 +103,7 @@ export async function startStory(): Promise<Story> {
       to: new Date((to - DAY) * 1000).toISOString().slice(0, 10),
     });
   const priceKey = async () => {
-    const { rows } = await priceBookView(services, DEMO_PERSON);
+    const { rows } = await priceBookView(services, DEMO_ACTOR);
     const row = rows.find(
       ({ what, of: { item, region } }) =>
         item === "compute" && region === "tasman-2" && what.includes("heron-8") && what.includes("firm"),
@@ -140,7 +140,7 @@ export async function startStory(): Promise<Story> {
     {
       at: utc(3, 19, 11),
       happens: async () => {
-        await addDiscount(services, DEMO_PERSON, {
+        await addDiscount(services, DEMO_ACTOR, {
           provider: "brackwater",
           item: "compute",
           size: "",
@@ -184,7 +184,7 @@ export async function startStory(): Promise<Story> {
       at: utc(3, 24, 9),
       happens: async () => {
         const key = await priceKey();
-        await overridePrice(services, DEMO_PERSON, { key, rate: "0.25", fromDay: "2027-03-21" });
+        await overridePrice(services, DEMO_ACTOR, { key, rate: "0.25", fromDay: "2027-03-21" });
         handPrices.push({ size: "heron-8", rate: 0.25, from: utc(3, 21), to: Number.POSITIVE_INFINITY });
       },
     },
@@ -214,7 +214,7 @@ export async function startStory(): Promise<Story> {
         back.back = keeper.now();
         world.units.push(back.unit);
         const key = await priceKey();
-        await overridePrice(services, DEMO_PERSON, { key, rate: null, fromDay: "2027-03-27" });
+        await overridePrice(services, DEMO_ACTOR, { key, rate: null, fromDay: "2027-03-27" });
         handPrices[0] = { ...(handPrices[0] as (typeof handPrices)[number]), to: utc(3, 27) };
       },
     },
@@ -226,7 +226,7 @@ export async function startStory(): Promise<Story> {
   async function hold(name: string, level: number, seconds: number): Promise<void> {
     const now = keeper.now();
     const { id } = unit(name);
-    await placeHold(services, DEMO_PERSON, {
+    await placeHold(services, DEMO_ACTOR, {
       on: { resourceId: resourceKey(unit(name).account, id) },
       level,
       until: now + seconds,
@@ -238,12 +238,12 @@ export async function startStory(): Promise<Story> {
   /** Desks in Oslo go off an hour earlier from now on. */
   async function changeOslo(): Promise<void> {
     const id = (await fleetList(services.pool)).find(({ name }) => name === "desks-oslo")?.id ?? 0;
-    const { fleet, schedules } = await openWorkbench(services, DEMO_PERSON, id);
+    const { fleet, schedules } = await openWorkbench(services, DEMO_ACTOR, id);
     const schedule = schedules.find(({ name }) => name === "desks-oslo");
     if (!schedule) throw new Error("no hours");
     const draft = { ...fleet.draft, schedule: { ...schedule, rows: [{ day: "workdays", spans: ["07:30-17:00"] }] } };
-    const version = await keepDraft(services, DEMO_PERSON, { id, draft, version: fleet.version });
-    await putInForce(services, DEMO_PERSON, { id, version, why: "an hour less", confirmedStops: 100 });
+    const version = await keepDraft(services, DEMO_ACTOR, { id, draft, version: fleet.version });
+    await putInForce(services, DEMO_ACTOR, { id, version, why: "an hour less", confirmedStops: 100 });
     osloHours = rules("17:00");
   }
 
@@ -261,13 +261,13 @@ export async function startStory(): Promise<Story> {
   }
 
   async function settle(): Promise<void> {
-    await closeSpendDays(services, ROUNDS_WORKER);
-    await pullUsage(services, ROUNDS_WORKER);
-    await realiseDays(services, ROUNDS_WORKER);
+    await closeSpendDays(services, WORKER);
+    await pullUsage(services, WORKER);
+    await realiseDays(services, WORKER);
   }
 
   await readClouds(services, START);
-  await loadPlan(services, DEMO_PERSON, { text: PLAN, inForce: PLAN.match(/(?<=- \{ name: )[a-z-]+(?=, select)/g) ?? [] });
+  await loadPlan(services, DEMO_ACTOR, { text: PLAN, inForce: PLAN.match(/(?<=- \{ name: )[a-z-]+(?=, select)/g) ?? [] });
   await commit(ofDesks);
   await roundWithPerson(services);
   return {

@@ -1,11 +1,13 @@
 import { z } from "zod";
-import { person, services } from "@/app/services";
+import { answersWith, route } from "@/app/http";
 import { actionsSince } from "@/services";
-import { answer, readBody } from "../answer";
 
-const bodySchema = z.strictObject({ resourceId: z.string().max(300), since: z.number().int() });
+const body = z.strictObject({ resourceId: z.string().max(300), since: z.number().int() });
 
 /** What was asked for one machine since an instant. */
-export function POST(request: Request): Promise<Response> {
-  return answer(async () => actionsSince(services(), person(), await readBody(request, bodySchema)));
-}
+export const POST = route(
+  "look",
+  ({ body: { resourceId } }) => ({ kind: "resource", id: resourceId, fleet: null }),
+  { input: { body }, answer: answersWith<typeof actionsSince>() },
+  ({ services, actor, body: asked }) => actionsSince(services, actor, asked),
+);

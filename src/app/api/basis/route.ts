@@ -1,15 +1,17 @@
 import { z } from "zod";
-import { person, services } from "@/app/services";
+import { answersWith, estate, route } from "@/app/http";
 import { projectionBasis } from "@/services";
-import { answer, readBody } from "../answer";
 
-const bodySchema = z.strictObject({
+const body = z.strictObject({
   selector: z.string().max(4000),
   fleetId: z.number().int().nullable(),
   at: z.number().int().nullable().default(null),
   view: z.enum(["after", "before"]).default("after"),
 });
 
-export function POST(request: Request): Promise<Response> {
-  return answer(async () => projectionBasis(services(), person(), await readBody(request, bodySchema)));
-}
+export const POST = route(
+  "look",
+  estate,
+  { input: { body }, answer: answersWith<typeof projectionBasis>() },
+  ({ services, actor, body: asked }) => projectionBasis(services, actor, asked),
+);

@@ -1,11 +1,11 @@
-import type { NextRequest } from "next/server";
 import { asOne } from "@/app/as-one";
-import { burnQueryOf, paramsOf } from "@/app/burn-query";
-import { person, services } from "@/app/services";
+import { burnQueryOf } from "@/app/burn-query";
+import { answersWith, estate, pageQuery, route } from "@/app/http";
 import { burnPage } from "@/services";
-import { answer } from "../answer";
 
-export function GET(request: NextRequest): Promise<Response> {
-  const asked = burnQueryOf(paramsOf(request.nextUrl.searchParams));
-  return answer(() => asOne(`burn ${person().name} ${JSON.stringify(asked)}`, () => burnPage(services(), person(), asked)));
-}
+export const GET = route(
+  "look",
+  estate,
+  { input: { query: pageQuery.transform(burnQueryOf) }, answer: answersWith<typeof burnPage>() },
+  ({ services, actor, query }) => asOne(`burn ${actor.name} ${JSON.stringify(query)}`, () => burnPage(services, actor, query)),
+);

@@ -1,10 +1,11 @@
-import { person, services } from "@/app/services";
+import { z } from "zod";
+import { answers, estate, route } from "@/app/http";
 import { saveCalendar } from "@/services";
-import { answer, readBody } from "../answer";
 import { calendarToSaveSchema } from "./body";
 
-export function POST(request: Request): Promise<Response> {
-  return answer(async () => ({
-    version: await saveCalendar(services(), person(), await readBody(request, calendarToSaveSchema)),
-  }));
-}
+export const POST = route(
+  "put in force",
+  estate,
+  { input: { body: calendarToSaveSchema }, answer: answers(z.strictObject({ version: z.number().int() })) },
+  async ({ services, actor, body }) => ({ version: await saveCalendar(services, actor, body) }),
+);

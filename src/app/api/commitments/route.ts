@@ -1,10 +1,9 @@
 import { z } from "zod";
-import { person, services } from "@/app/services";
+import { done, estate, route } from "@/app/http";
 import { addCommitment } from "@/services";
-import { answer, readBody } from "../answer";
 
 const text = z.string().max(200).trim();
-const bodySchema = z.strictObject({
+const body = z.strictObject({
   provider: text,
   account: text,
   region: text,
@@ -15,9 +14,7 @@ const bodySchema = z.strictObject({
   to: text,
 });
 
-export function POST(request: Request): Promise<Response> {
-  return answer(async () => {
-    await addCommitment(services(), person(), await readBody(request, bodySchema));
-    return {};
-  });
-}
+export const POST = route("set prices", estate, { input: { body }, answer: done }, async ({ services, actor, body: asked }) => {
+  await addCommitment(services, actor, asked);
+  return {};
+});

@@ -1,10 +1,9 @@
 import { z } from "zod";
-import { person, services } from "@/app/services";
+import { done, estate, route } from "@/app/http";
 import { addDiscount } from "@/services";
-import { answer, readBody } from "../answer";
 
 const text = z.string().max(200).trim();
-const bodySchema = z.strictObject({
+const body = z.strictObject({
   provider: text,
   item: text,
   size: text,
@@ -14,9 +13,7 @@ const bodySchema = z.strictObject({
   to: text,
 });
 
-export function POST(request: Request): Promise<Response> {
-  return answer(async () => {
-    await addDiscount(services(), person(), await readBody(request, bodySchema));
-    return {};
-  });
-}
+export const POST = route("set prices", estate, { input: { body }, answer: done }, async ({ services, actor, body: asked }) => {
+  await addDiscount(services, actor, asked);
+  return {};
+});

@@ -1,14 +1,16 @@
 import { z } from "zod";
-import { person, services } from "@/app/services";
+import { answers, ofAccount, route } from "@/app/http";
 import { believeListing } from "@/services";
-import { answer, readBody } from "../answer";
 
-const bodySchema = z.strictObject({ account: z.string().max(200), since: z.number().int() });
+const body = z.strictObject({ account: z.string().max(200), since: z.number().int() });
 
 /** A person says that the doubted listing of an account is true. */
-export function POST(request: Request): Promise<Response> {
-  return answer(async () => {
-    await believeListing(services(), person(), await readBody(request, bodySchema));
-    return { isBelieved: true };
-  });
-}
+export const POST = route(
+  "approve stops",
+  ofAccount,
+  { input: { body }, answer: answers(z.strictObject({ isBelieved: z.literal(true) })) },
+  async ({ services, actor, body: asked }) => {
+    await believeListing(services, actor, asked);
+    return { isBelieved: true as const };
+  },
+);

@@ -1,10 +1,13 @@
-import type { NextRequest } from "next/server";
-import { paramsOf } from "@/app/burn-query";
 import { findQueryOf } from "@/app/find-query";
-import { person, services } from "@/app/services";
+import { answersWith, estate, pageQuery, route } from "@/app/http";
 import { findResources } from "@/services";
-import { answer } from "../answer";
 
-export function GET(request: NextRequest): Promise<Response> {
-  return answer(() => findResources(services(), person(), findQueryOf(paramsOf(request.nextUrl.searchParams), 12)));
-}
+/** As many as the box that searches shows. */
+const SHOWN = 12;
+
+export const GET = route(
+  "look",
+  estate,
+  { input: { query: pageQuery.transform((query) => findQueryOf(query, SHOWN)) }, answer: answersWith<typeof findResources>() },
+  ({ services, actor, query }) => findResources(services, actor, query),
+);

@@ -1,10 +1,12 @@
 import { z } from "zod";
-import { person, services } from "@/app/services";
+import { answers, estate, route } from "@/app/http";
 import { createFleet } from "@/services";
-import { answer, readBody } from "../answer";
 
-const bodySchema = z.strictObject({ name: z.string().max(200), select: z.string().max(4000) });
+const body = z.strictObject({ name: z.string().max(200), select: z.string().max(4000) });
 
-export function POST(request: Request): Promise<Response> {
-  return answer(async () => ({ id: await createFleet(services(), person(), await readBody(request, bodySchema)) }));
-}
+export const POST = route(
+  "edit plans",
+  estate,
+  { input: { body }, answer: answers(z.strictObject({ id: z.number().int() })) },
+  async ({ services, actor, body: asked }) => ({ id: await createFleet(services, actor, asked) }),
+);

@@ -1,12 +1,9 @@
-import { person, services } from "@/app/services";
+import { asItIs, estate, route } from "@/app/http";
 import { isAnswering, readClock } from "@/services";
-import { answer } from "../answer";
 
 export const dynamic = "force-dynamic";
 
-export function GET(): Promise<Response> {
-  return answer(async () => {
-    await isAnswering(services(), person());
-    return { ok: true, ...(await readClock(services(), person())) };
-  });
-}
+export const GET = route("look", estate, { input: {}, answer: asItIs }, async ({ services, actor }) => {
+  await isAnswering(services, actor);
+  return Response.json({ ok: true, ...(await readClock(services, actor)) });
+});

@@ -1,16 +1,21 @@
-import type { NextRequest } from "next/server";
-import { services } from "@/app/services";
+import { z } from "zod";
+import { answersWith, estate, route } from "@/app/http";
 import { followLeaveOn, viewLeaveOn } from "@/services";
-import { answer } from "../answer";
 
-const tokenOf = (request: NextRequest) => request.nextUrl.searchParams.get("token") ?? "";
+const query = z.object({ token: z.string().default("") });
 
 /** What a press would do; it changes nothing. */
-export function GET(request: NextRequest): Promise<Response> {
-  return answer(() => viewLeaveOn(services(), tokenOf(request)));
-}
+export const GET = route(
+  "anyone",
+  estate,
+  { input: { query }, answer: answersWith<typeof viewLeaveOn>() },
+  ({ services, query: { token } }) => viewLeaveOn(services, token),
+);
 
 /** Leaves the machine on. The signed token is all the right that is asked for; whoever holds the mail holds it. */
-export function POST(request: NextRequest): Promise<Response> {
-  return answer(() => followLeaveOn(services(), tokenOf(request)));
-}
+export const POST = route(
+  "anyone",
+  estate,
+  { input: { query }, answer: answersWith<typeof followLeaveOn>() },
+  ({ services, query: { token } }) => followLeaveOn(services, token),
+);

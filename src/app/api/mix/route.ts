@@ -1,8 +1,11 @@
-import { person, services } from "@/app/services";
+import { z } from "zod";
+import { answersWith, estate, route } from "@/app/http";
 import { mixOffers } from "@/services";
-import { answer } from "../answer";
 
 /** Where the capacity of what a selector matches could come from, at which prices and dangers. */
-export function GET(request: Request): Promise<Response> {
-  return answer(() => mixOffers(services(), person(), new URL(request.url).searchParams.get("select") ?? ""));
-}
+export const GET = route(
+  "look",
+  estate,
+  { input: { query: z.object({ select: z.string().default("") }) }, answer: answersWith<typeof mixOffers>() },
+  ({ services, actor, query: { select } }) => mixOffers(services, actor, select),
+);

@@ -1,18 +1,20 @@
 import { z } from "zod";
-import { person, services } from "@/app/services";
+import { answersWith, estate, ofAccount, route } from "@/app/http";
 import { pauseRounds, pauses } from "@/services";
-import { answer, readBody } from "../answer";
 
-const bodySchema = z.strictObject({ account: z.string().max(200).nullable().default(null), reason: z.string().max(400) });
+const body = z.strictObject({ account: z.string().max(200).nullable().default(null), reason: z.string().max(400) });
 
-export function GET(): Promise<Response> {
-  return answer(() => pauses(services(), person()));
-}
+export const GET = route("look", estate, { input: {}, answer: answersWith<typeof pauses>() }, ({ services, actor }) =>
+  pauses(services, actor),
+);
 
 /** Pauses all rounds, or those of one account. */
-export function POST(request: Request): Promise<Response> {
-  return answer(async () => {
-    await pauseRounds(services(), person(), await readBody(request, bodySchema));
-    return pauses(services(), person());
-  });
-}
+export const POST = route(
+  "pause rounds",
+  ofAccount,
+  { input: { body }, answer: answersWith<typeof pauses>() },
+  async ({ services, actor, body: asked }) => {
+    await pauseRounds(services, actor, asked);
+    return pauses(services, actor);
+  },
+);

@@ -1,19 +1,21 @@
 import { z } from "zod";
-import { person, services } from "@/app/services";
+import { answersWith, asItIs, estate, route, textFile } from "@/app/http";
 import { exportPlan, importPlan } from "@/services";
-import { answer, asText, readBody } from "../answer";
+
+const query = z.object({ format: z.enum(["yaml", "json"]).catch("yaml") });
+const body = z.strictObject({ text: z.string(), confirmedStops: z.number().int().min(0) });
 
 /** The whole plan as a file: YAML, or JSON with `?format=json`. */
-export function GET(request: Request): Promise<Response> {
-  const format = new URL(request.url).searchParams.get("format") === "json" ? "json" : "yaml";
-  return asText(format === "json" ? "application/json" : "application/yaml", async () => ({
+export const GET = route("look", estate, { input: { query }, answer: asItIs }, async ({ services, actor, query: { format } }) =>
+  textFile(`application/${format}`).send({
     file: `umbrik-plan.${format}`,
-    text: await exportPlan(services(), person(), format),
-  }));
-}
+    text: await exportPlan(services, actor, format),
+  }),
+);
 
-const bodySchema = z.strictObject({ text: z.string(), confirmedStops: z.number().int().min(0) });
-
-export function POST(request: Request): Promise<Response> {
-  return answer(async () => importPlan(services(), person(), await readBody(request, bodySchema)));
-}
+export const POST = route(
+  "put in force",
+  estate,
+  { input: { body }, answer: answersWith<typeof importPlan>() },
+  ({ services, actor, body: asked }) => importPlan(services, actor, asked),
+);

@@ -1,10 +1,13 @@
-import { person, services } from "@/app/services";
+import { z } from "zod";
+import { answers, estate, route } from "@/app/http";
 import { recordsFrom } from "@/services";
-import { answer } from "../answer";
 
 export const dynamic = "force-dynamic";
 
 /** When records begin. */
-export function GET(): Promise<Response> {
-  return answer(async () => ({ from: await recordsFrom(services(), person()) }));
-}
+export const GET = route(
+  "look",
+  estate,
+  { input: {}, answer: answers(z.strictObject({ from: z.number().nullable() })) },
+  async ({ services, actor }) => ({ from: await recordsFrom(services, actor) }),
+);

@@ -1,13 +1,12 @@
 import { z } from "zod";
-import { person, services } from "@/app/services";
+import { answers, estate, route } from "@/app/http";
 import { reportEditSchema, saveReport } from "@/services";
-import { answer, readBody } from "../answer";
 
-const bodySchema = z.strictObject({ version: z.number().int(), draft: reportEditSchema });
+const body = z.strictObject({ version: z.number().int(), draft: reportEditSchema });
 
-export function POST(request: Request): Promise<Response> {
-  return answer(async () => {
-    const { draft } = await readBody(request, bodySchema);
-    return { id: await saveReport(services(), person(), { id: null, version: 0, draft }) };
-  });
-}
+export const POST = route(
+  "send reports",
+  estate,
+  { input: { body }, answer: answers(z.strictObject({ id: z.number().int() })) },
+  async ({ services, actor, body: { draft } }) => ({ id: await saveReport(services, actor, { id: null, version: 0, draft }) }),
+);

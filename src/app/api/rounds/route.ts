@@ -1,9 +1,8 @@
 import { z } from "zod";
-import { person, services } from "@/app/services";
+import { answersWith, estate, route } from "@/app/http";
 import { askForRound } from "@/services";
-import { answer, readBody } from "../answer";
 
-const bodySchema = z.strictObject({
+const body = z.strictObject({
   mode: z.enum(["act", "rehearse"]),
   /** The machines of this fleet alone. */
   fleet: z.string().max(200).optional(),
@@ -11,6 +10,9 @@ const bodySchema = z.strictObject({
   at: z.number().int().optional(),
 });
 
-export function POST(request: Request): Promise<Response> {
-  return answer(async () => askForRound(services(), person(), await readBody(request, bodySchema)));
-}
+export const POST = route(
+  "ask for rounds",
+  ({ body: { fleet } }) => (fleet === undefined ? estate() : { kind: "fleet", fleet }),
+  { input: { body }, answer: answersWith<typeof askForRound>() },
+  ({ services, actor, body: asked }) => askForRound(services, actor, asked),
+);

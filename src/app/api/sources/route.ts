@@ -1,13 +1,15 @@
-import { person, services } from "@/app/services";
+import { answersWith, estate, route } from "@/app/http";
 import { makeSource, metricSources } from "@/services";
-import { answer, readBody } from "../answer";
 import { sourceSchema } from "./shapes";
 
-export function GET(): Promise<Response> {
-  return answer(() => metricSources(services(), person()));
-}
+export const GET = route("look", estate, { input: {}, answer: answersWith<typeof metricSources>() }, ({ services, actor }) =>
+  metricSources(services, actor),
+);
 
 /** Sets a source of metrics up; answers with the key of one that pushes, this once. */
-export function POST(request: Request): Promise<Response> {
-  return answer(async () => makeSource(services(), person(), await readBody(request, sourceSchema)));
-}
+export const POST = route(
+  "set up",
+  estate,
+  { input: { body: sourceSchema }, answer: answersWith<typeof makeSource>() },
+  ({ services, actor, body }) => makeSource(services, actor, body),
+);

@@ -1,14 +1,15 @@
 import { z } from "zod";
-import { person, services } from "@/app/services";
+import { answers, estate, route } from "@/app/http";
 import { setStopLimit } from "@/services";
-import { answer, readBody } from "../answer";
 
-const bodySchema = z.strictObject({ limit: z.number().int().nullable() });
+const limited = z.strictObject({ limit: z.number().int().nullable() });
 
-export function PUT(request: Request): Promise<Response> {
-  return answer(async () => {
-    const { limit } = await readBody(request, bodySchema);
-    await setStopLimit(services(), person(), limit);
+export const PUT = route(
+  "limit stops",
+  estate,
+  { input: { body: limited }, answer: answers(limited) },
+  async ({ services, actor, body: { limit } }) => {
+    await setStopLimit(services, actor, limit);
     return { limit };
-  });
-}
+  },
+);

@@ -1,9 +1,10 @@
-import type { NextRequest } from "next/server";
-import { instantOf, paramsOf } from "@/app/burn-query";
-import { person, services } from "@/app/services";
+import { instantOf } from "@/app/burn-query";
+import { answersWith, estate, pageQuery, route } from "@/app/http";
 import { strayPage } from "@/services";
-import { answer } from "../answer";
 
-export function GET(request: NextRequest): Promise<Response> {
-  return answer(() => strayPage(services(), person(), instantOf(paramsOf(request.nextUrl.searchParams))));
-}
+export const GET = route(
+  "look",
+  estate,
+  { input: { query: pageQuery.transform(instantOf) }, answer: answersWith<typeof strayPage>() },
+  ({ services, actor, query }) => strayPage(services, actor, query),
+);

@@ -1,12 +1,14 @@
-import type { NextRequest } from "next/server";
-import { instantOf, paramsOf, viewOf } from "@/app/burn-query";
-import { person, services } from "@/app/services";
+import { instantOf, viewOf } from "@/app/burn-query";
+import { answersWith, estate, pageQuery, route } from "@/app/http";
 import { timeStrip } from "@/services";
-import { answer } from "../answer";
 
 export const dynamic = "force-dynamic";
 
-export function GET(request: NextRequest): Promise<Response> {
-  const params = paramsOf(request.nextUrl.searchParams);
-  return answer(() => timeStrip(services(), person(), { at: instantOf(params), view: viewOf(params) }));
-}
+const query = pageQuery.transform((params) => ({ at: instantOf(params), view: viewOf(params) }));
+
+export const GET = route(
+  "look",
+  estate,
+  { input: { query }, answer: answersWith<typeof timeStrip>() },
+  ({ services, actor, query: asked }) => timeStrip(services, actor, asked),
+);

@@ -1,15 +1,15 @@
 import { z } from "zod";
-import { person, services } from "@/app/services";
+import { answersWith, estate, route } from "@/app/http";
 import { makeWebhook, webhooks } from "@/services";
-import { answer, readBody } from "../answer";
 
-const bodySchema = z.strictObject({ url: z.string().max(4000) });
-
-export function GET(): Promise<Response> {
-  return answer(() => webhooks(services(), person()));
-}
+export const GET = route("look", estate, { input: {}, answer: answersWith<typeof webhooks>() }, ({ services, actor }) =>
+  webhooks(services, actor),
+);
 
 /** Sets a webhook up; answers with its secret, this once. */
-export function POST(request: Request): Promise<Response> {
-  return answer(async () => makeWebhook(services(), person(), (await readBody(request, bodySchema)).url));
-}
+export const POST = route(
+  "set up",
+  estate,
+  { input: { body: z.strictObject({ url: z.string().max(4000) }) }, answer: answersWith<typeof makeWebhook>() },
+  ({ services, actor, body }) => makeWebhook(services, actor, body.url),
+);

@@ -1,11 +1,13 @@
 import { z } from "zod";
-import { person, services } from "@/app/services";
+import { answersWith, estate, route } from "@/app/http";
 import { lifeWeeks, WEEKS_MAX } from "@/services";
-import { answer, readBody } from "../answer";
 
-const bodySchema = z.strictObject({ ids: z.array(z.string().max(300)).max(WEEKS_MAX), at: z.number().int().nullable() });
+const body = z.strictObject({ ids: z.array(z.string().max(300)).max(WEEKS_MAX), at: z.number().int().nullable() });
 
 /** Seven days of the lives of some machines. */
-export function POST(request: Request): Promise<Response> {
-  return answer(async () => lifeWeeks(services(), person(), await readBody(request, bodySchema)));
-}
+export const POST = route(
+  "look",
+  estate,
+  { input: { body }, answer: answersWith<typeof lifeWeeks>() },
+  ({ services, actor, body: asked }) => lifeWeeks(services, actor, asked),
+);

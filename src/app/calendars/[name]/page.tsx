@@ -1,7 +1,7 @@
 import { notFound } from "next/navigation";
 import { openCalendar, RefusedError } from "@/services";
 import { CalendarEditor } from "@/ui/calendar/calendar-editor";
-import { person, services } from "../../services";
+import { actor, services } from "../../services";
 
 type Props = { params: Promise<{ name: string }> };
 
@@ -12,7 +12,7 @@ export async function generateMetadata({ params }: Props) {
 export default async function Page({ params }: Props) {
   const name = decodeURIComponent((await params).name);
   try {
-    const opened = await openCalendar(services(), person(), name);
+    const opened = await openCalendar(services(), actor(), name);
     return <CalendarEditor key={`${name} ${opened.stored?.version}`} {...opened} />;
   } catch (error) {
     if (error instanceof RefusedError && error.code === "not_found") notFound();

@@ -1,9 +1,9 @@
 import { openCalendar } from "@/services";
 import { CalendarEditor } from "@/ui/calendar/calendar-editor";
-import { person, services } from "../../services";
+import { actor, services } from "../../services";
 
 export const metadata = { title: "New calendar · Umbrik" };
 
 export default async function Page() {
-  return <CalendarEditor {...(await openCalendar(services(), person(), null))} />;
+  return <CalendarEditor {...(await openCalendar(services(), actor(), null))} />;
 }

@@ -2,13 +2,13 @@ import { notFound } from "next/navigation";
 import { cache } from "react";
 import { openWorkbench, RefusedError } from "@/services";
 import { Workbench } from "@/ui/workbench/workbench";
-import { person, services } from "../../services";
+import { actor, services } from "../../services";
 import { shownZones } from "../../zone";
 
 type Props = { params: Promise<{ id: string }> };
 
 /** Read once for the page and its title. */
-const opened = cache((id: string) => openWorkbench(services(), person(), Number(id)));
+const opened = cache((id: string) => openWorkbench(services(), actor(), Number(id)));
 
 export async function generateMetadata({ params }: Props) {
   const { id } = await params;

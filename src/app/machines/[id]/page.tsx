@@ -4,14 +4,14 @@ import { tryParseInstant } from "@/core/time";
 import { openMachine, RefusedError } from "@/services";
 import { LivePage } from "@/ui/kit/live-page";
 import { Machine } from "@/ui/machine/machine";
-import { person, services } from "../../services";
+import { actor, services } from "../../services";
 import { shownZones } from "../../zone";
 
 type Props = { params: Promise<{ id: string }>; searchParams: Promise<{ at?: string }> };
 
 /** Read once for the page and its title. */
 const opened = cache((id: string, at: string | undefined) =>
-  openMachine(services(), person(), { id, at: at === undefined ? null : tryParseInstant(at) }),
+  openMachine(services(), actor(), { id, at: at === undefined ? null : tryParseInstant(at) }),
 );
 
 export async function generateMetadata({ params, searchParams }: Props) {

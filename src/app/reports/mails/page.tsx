@@ -1,15 +1,15 @@
 import { reportsView, sunkMails } from "@/services";
 import { LivePage } from "@/ui/kit/live-page";
 import { Mails } from "@/ui/reports/mails";
-import { person, services } from "../../services";
+import { actor, services } from "../../services";
 import { shownZones } from "../../zone";
 
 export const metadata = { title: "Mails · Umbrik" };
 
 export default async function Page() {
   const [view, sunk, { shown }] = await Promise.all([
-    reportsView(services(), person()),
-    sunkMails(services(), person()),
+    reportsView(services(), actor()),
+    sunkMails(services(), actor()),
     shownZones(),
   ]);
   return (

@@ -2,7 +2,7 @@ import { realisedView } from "@/services";
 import { LivePage } from "@/ui/kit/live-page";
 import { moneyViewOf } from "@/ui/money/view";
 import { Realised } from "@/ui/reports/realised";
-import { person, services } from "../../services";
+import { actor, services } from "../../services";
 
 export const metadata = { title: "Realised savings · Umbrik" };
 
@@ -15,7 +15,7 @@ export default async function Page({ searchParams }: Props) {
       <LivePage on={["spend"]} />
       <Realised
         view={
-          await realisedView(services(), person(), {
+          await realisedView(services(), actor(), {
             fleet: typeof fleet === "string" ? fleet : null,
             view: moneyViewOf(money),
           })

@@ -2,7 +2,7 @@ import { notFound } from "next/navigation";
 import { openRound, RefusedError } from "@/services";
 import { FollowPage } from "@/ui/kit/follow-page";
 import { OneRound } from "@/ui/rounds/one-round";
-import { person, services } from "../../services";
+import { actor, services } from "../../services";
 import { shownZones } from "../../zone";
 
 type Props = { params: Promise<{ id: string }>; searchParams: Promise<Record<string, string | string[] | undefined>> };
@@ -22,7 +22,7 @@ export default async function Page({ params, searchParams }: Props) {
   const [offset, group] = [number(from) ?? 0, number(asked)];
   try {
     const [round, { shown }] = await Promise.all([
-      openRound(services(), person(), { id: Number(id), offset, group }),
+      openRound(services(), actor(), { id: Number(id), offset, group }),
       shownZones(),
     ]);
     // What is sent and not yet seen goes on; a round is followed until all of it has ended.

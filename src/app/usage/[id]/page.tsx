@@ -2,7 +2,7 @@ import { notFound } from "next/navigation";
 import { openImport, RefusedError } from "@/services";
 import { LivePage } from "@/ui/kit/live-page";
 import { OneImport } from "@/ui/usage/one-import";
-import { person, services } from "../../services";
+import { actor, services } from "../../services";
 
 export const metadata = { title: "Import · Umbrik" };
 
@@ -15,7 +15,7 @@ export default async function Page({ params }: Props) {
     return (
       <>
         <LivePage on={["usage"]} />
-        <OneImport {...(await openImport(services(), person(), Number(id)))} />
+        <OneImport {...(await openImport(services(), actor(), Number(id)))} />
       </>
     );
   } catch (error) {

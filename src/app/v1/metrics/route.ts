@@ -1,9 +1,9 @@
-import { services } from "@/app/services";
+import { asItIs, estate, route } from "@/app/http";
 import { receivePush } from "@/services";
 
 export const dynamic = "force-dynamic";
 
 /** Takes metrics in (OTLP/HTTP); the key in the request says from which source. */
-export function POST(request: Request): Promise<Response> {
-  return receivePush(services(), request);
-}
+export const POST = route("anyone", estate, { input: {}, answer: asItIs }, ({ services, request }) =>
+  receivePush(services, request),
+);

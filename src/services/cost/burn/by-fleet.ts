@@ -1,6 +1,6 @@
 import type { MoneyView } from "@/core/pricing";
 import type { Instant } from "@/core/time";
-import { authorise, type Person, type Services } from "../../admin";
+import { type Actor, authorise, ESTATE, type Services } from "../../admin";
 import { burnPage } from "./page";
 import type { BurnMoney } from "./query";
 
@@ -17,13 +17,13 @@ const PAGE = 500;
 /** Burn's groups by fleet, now or as of another instant. */
 export async function fleetsMoney(
   services: Services,
-  person: Person,
+  actor: Actor,
   { at, view }: { at: Instant | null; view: MoneyView },
 ): Promise<FleetsMoney> {
-  authorise(person, "look");
+  authorise(actor, "look", ESTATE);
   const fleets: Record<string, BurnMoney> = {};
   for (let offset = 0; ; offset += PAGE) {
-    const page = await burnPage(services, person, {
+    const page = await burnPage(services, actor, {
       filters: [],
       group: "fleet",
       sort: "perHour",

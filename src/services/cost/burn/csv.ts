@@ -3,14 +3,15 @@ import { providerIdOf } from "@/core/plan";
 import { formatMicros, microsOf } from "@/core/pricing";
 import { levelUnder, overriddenWords } from "@/core/rounds";
 import { formatInstant } from "@/core/time";
-import type { Person, Services } from "../../admin";
+import { type Actor, authorise, ESTATE, type Services } from "../../admin";
 import { burnLines } from "./page";
 import type { PricedLine } from "./priced";
 import type { BurnQuery } from "./query";
 
 /** What Burn shows under a query as CSV, all lines of it, in six decimals; cells that a spreadsheet would run are made harmless. */
-export async function burnCsv(services: Services, person: Person, query: BurnQuery): Promise<{ file: string; text: string }> {
-  const { page, parts, missing } = await burnLines(services, person, query);
+export async function burnCsv(services: Services, actor: Actor, query: BurnQuery): Promise<{ file: string; text: string }> {
+  authorise(actor, "look", ESTATE);
+  const { page, parts, missing } = await burnLines(services, actor, query);
   const money = (amount: Parameters<typeof microsOf>[0] | null) => (amount === null ? "" : formatMicros(microsOf(amount)));
   const tagKey = query.group.startsWith("tag:") ? query.group.slice("tag:".length) : null;
   const tagOf = (tags: Readonly<Record<string, string>>) => (tagKey === null ? [] : [tags[tagKey] ?? ""]);

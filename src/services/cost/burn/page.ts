@@ -1,8 +1,8 @@
 import type { Level } from "@/core/hours";
 import { levelUnder, overriddenWords } from "@/core/rounds";
 import { accountList, MISSING_AFTER_S, type MissingStart, missingStarts, priceBooks } from "@/store";
-import { authorise, type Person, type Services } from "../../admin";
-import { currencyOf, tagKeysOf, worldAt } from "../../inventory";
+import { type Actor, authorise, ESTATE, type Services, visibleTo } from "../../admin";
+import { currencyOf, tagKeysOf, worldFor } from "../../inventory";
 import { filterFor, type Group, groupKey, groupsOf } from "./groups";
 import { type Cents, centsOfAll, sharedMoney, sumOf, totalsOf } from "./money-text";
 import { pickOf } from "./pick";
@@ -11,8 +11,9 @@ import type { BurnFee, BurnGroup, BurnLine, BurnMachine, BurnMoney, BurnPage, Bu
 import { spotOf } from "./spot";
 
 /** One page of what runs, as of any instant, with the totals of all of it. Shown parts add up to shown totals. */
-export async function burnPage(services: Services, person: Person, query: BurnQuery): Promise<BurnPage> {
-  const { page, lineAt } = await burnLines(services, person, query);
+export async function burnPage(services: Services, actor: Actor, query: BurnQuery): Promise<BurnPage> {
+  authorise(actor, "look", ESTATE);
+  const { page, lineAt } = await burnLines(services, actor, query);
   const end = Math.min(page.lineCount, query.offset + query.limit);
   return { ...page, lines: Array.from({ length: Math.max(0, end - query.offset) }, (_, i) => lineAt(query.offset + i)) };
 }
@@ -26,17 +27,20 @@ export type Burning = Readonly<{
 }>;
 
 /** Everything the page is cut from: a line is made when it is asked for. */
-export async function burnLines(services: Services, person: Person, query: BurnQuery): Promise<Burning> {
-  authorise(person, "look");
+export async function burnLines(services: Services, actor: Actor, query: BurnQuery): Promise<Burning> {
+  authorise(actor, "look", ESTATE);
   const [world, prices, accounts] = await Promise.all([
-    worldAt(services, query.at),
+    worldFor(services, actor, query.at),
     priceBooks(services.pool, query.view ?? "after"),
     accountList(services.pool),
   ]);
-  const [priced, missing] = await Promise.all([
+  const visible = visibleTo(actor);
+  const [inventory, missing] = await Promise.all([
     priceInventory(services.pool, world, prices),
     world.tense === "now" ? missingStarts(services.pool, world.now - MISSING_AFTER_S) : [],
   ]);
+  // Fees belong to the whole: they are nobody's part of it.
+  const priced = visible.isAll ? inventory : { ...inventory, fees: [] };
   const { order, passes, isWhole, error, warnings } = pickOf(priced, query);
   // Fees belong to the whole and to nothing that is picked out of it. They come last.
   const shownLines = order.map((i) => priced.lines[i] as PricedLine);
@@ -63,7 +67,9 @@ export async function burnLines(services: Services, person: Person, query: BurnQ
       warnings,
       tagKeys: tagKeysOf(world.resources),
       missing: missing.length,
-      accounts: accounts.map(({ name, readAt, readError }) => ({ name, readAt, error: readError })),
+      accounts: accounts
+        .filter(({ name }) => visible.account(name))
+        .map(({ name, readAt, readError }) => ({ name, readAt, error: readError })),
     },
     lineAt,
     parts,

@@ -3,8 +3,8 @@ import { type Amount, addAmounts, formatMicros, type MoneyView, microsOf, NO_AMO
 import { COST_ITEMS, totalOf } from "@/core/spend";
 import { formatInstant, tryParseDate } from "@/core/time";
 import { closedDay, fullInventory, priceBooks, type SpendDay, spendDayList } from "@/store";
-import { authorise, type Person, RefusedError, type Services } from "../../admin";
-import { currencyOf, loadWorld, worldAt } from "../../inventory";
+import { type Actor, authorise, ESTATE, RefusedError, type Services, visibleTo } from "../../admin";
+import { currencyOf, loadWorld, worldFor } from "../../inventory";
 import { isCommitmentKey } from "../reckon";
 import { priceInventory } from "./priced";
 
@@ -26,10 +26,11 @@ export type SpendNow = Readonly<{
 }>;
 
 /** What runs now and what everything costs, for scripts: what is off and commitments' fees included. */
-export async function spendNow(services: Services, person: Person, view: MoneyView = "after"): Promise<SpendNow> {
-  authorise(person, "look");
-  const [world, prices] = await Promise.all([worldAt(services, null), priceBooks(services.pool, view)]);
-  const { lines, rest, fees } = await priceInventory(services.pool, world, prices);
+export async function spendNow(services: Services, actor: Actor, view: MoneyView = "after"): Promise<SpendNow> {
+  authorise(actor, "look", ESTATE);
+  const [world, prices] = await Promise.all([worldFor(services, actor, null), priceBooks(services.pool, view)]);
+  const { lines, rest, ...priced } = await priceInventory(services.pool, world, prices);
+  const fees = visibleTo(actor).isAll ? priced.fees : [];
   const all = [...lines, ...rest, ...fees];
   const sum = (of: (line: (typeof all)[number]) => Amount | null) =>
     text(all.reduce((total, line) => addAmounts(total, of(line) ?? NO_AMOUNT), NO_AMOUNT));
@@ -64,8 +65,8 @@ export type SpendOfDay = Readonly<{
 }>;
 
 /** What a UTC day that is over cost, everything billed. Throws a RefusedError where the day is none or not reckoned. */
-export async function spendOfDay(services: Services, person: Person, date: string): Promise<SpendOfDay> {
-  authorise(person, "look");
+export async function spendOfDay(services: Services, actor: Actor, date: string): Promise<SpendOfDay> {
+  authorise(actor, "look", ESTATE);
   if (tryParseDate(date) === null) throw new RefusedError("invalid", `"${date}" is no date: expected one such as 2027-03-10.`);
   const { pool } = services;
   const [world, ever, closed, spend] = await Promise.all([

@@ -1,6 +1,6 @@
 import { utcDate } from "@/core/time";
 import { addJob, type Db, inTransaction, reopenDays, signal } from "@/store";
-import type { Person, Services } from "../../admin";
+import type { Actor, Services } from "../../admin";
 
 export type Change = Readonly<{ day: string; cause: string }>;
 
@@ -10,14 +10,14 @@ export type Change = Readonly<{ day: string; cause: string }>;
  */
 export async function changeFrom<T>(
   { pool, clock }: Services,
-  person: Person,
+  actor: Actor,
   change: Change & Readonly<{ make: (tx: Db) => Promise<T> }>,
 ): Promise<T> {
   const { now } = await clock.read();
   const { day, cause, make } = change;
   const made = await inTransaction(pool, async (tx) => {
     const result = await make(tx);
-    if (day <= utcDate(now)) await reopenDays(tx, day, { cause, person: person.name, at: now });
+    if (day <= utcDate(now)) await reopenDays(tx, day, { cause, person: actor.name, at: now });
     return result;
   });
   await addJob(pool, "spend");

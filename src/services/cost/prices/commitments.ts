@@ -1,7 +1,7 @@
 import { tryParseHourRate } from "@/core/pricing";
 import { tryParseDate } from "@/core/time";
 import { commitmentList, type NewCommitment, removeCommitment, saveCommitments } from "@/store";
-import { authorise, type FieldIssue, type Person, RefusedError, type Services } from "../../admin";
+import { type Actor, authorise, ESTATE, type FieldIssue, RefusedError, type Services } from "../../admin";
 import { currencyOf, loadWorld, type StoredWorld } from "../../inventory";
 import { changeFrom } from "./change-from";
 import { readCsv, refuseIssues } from "./read-csv";
@@ -9,8 +9,8 @@ import { readCsv, refuseIssues } from "./read-csv";
 const COMMITMENT_COLUMNS = ["provider", "account", "region", "size", "units", "fee_per_hour", "from", "to"] as const;
 
 /** Enters commitments by hand, one or a CSV of them: all or none. Days they change are reckoned anew. */
-export async function importCommitments(services: Services, person: Person, text: string): Promise<{ lines: number }> {
-  authorise(person, "set prices");
+export async function importCommitments(services: Services, actor: Actor, text: string): Promise<{ lines: number }> {
+  authorise(actor, "set prices", ESTATE);
   const world = await loadWorld(services);
   const { rows, issues } = readCsv(text, COMMITMENT_COLUMNS, { currency: currencyOf(world) });
   const commitments = rows.flatMap(({ line, cells }): NewCommitment[] => {
@@ -20,41 +20,41 @@ export async function importCommitments(services: Services, person: Person, text
     return [];
   });
   refuseIssues(issues);
-  await keepCommitments(services, person, commitments);
+  await keepCommitments(services, actor, commitments);
   return { lines: commitments.length };
 }
 
 export type CommitmentDraft = Readonly<Record<(typeof COMMITMENT_COLUMNS)[number], string>>;
 
 /** Enters one commitment; the field at fault is named. */
-export async function addCommitment(services: Services, person: Person, draft: CommitmentDraft): Promise<void> {
-  authorise(person, "set prices");
+export async function addCommitment(services: Services, actor: Actor, draft: CommitmentDraft): Promise<void> {
+  authorise(actor, "set prices", ESTATE);
   const result = commitmentOf(draft, await loadWorld(services));
   if (!result.ok) throw new RefusedError("invalid", result.issues[0]?.message ?? "", result.issues);
-  await keepCommitments(services, person, [result.commitment]);
+  await keepCommitments(services, actor, [result.commitment]);
 }
 
-async function keepCommitments(services: Services, person: Person, commitments: readonly NewCommitment[]): Promise<void> {
+async function keepCommitments(services: Services, actor: Actor, commitments: readonly NewCommitment[]): Promise<void> {
   const [first] = commitments.map(({ fromDay }) => fromDay).sort();
   if (!first) return;
   const what =
     commitments.length === 1
       ? `commitment of ${commitments[0]?.units} × ${commitments[0]?.size}`
       : `${commitments.length} commitments`;
-  await changeFrom(services, person, {
+  await changeFrom(services, actor, {
     day: first,
     cause: `${what} entered`,
-    make: (tx) => saveCommitments(tx, commitments, person.name),
+    make: (tx) => saveCommitments(tx, commitments, actor.name),
   });
 }
 
 /** Takes away a commitment that was entered by hand; what a provider lists stays. */
-export async function dropCommitment(services: Services, person: Person, id: number): Promise<void> {
-  authorise(person, "set prices");
+export async function dropCommitment(services: Services, actor: Actor, id: number): Promise<void> {
+  authorise(actor, "set prices", ESTATE);
   const known = (await commitmentList(services.pool)).find((one) => one.id === id);
   const gone = new RefusedError("not_found", "It is gone already, or its provider lists it, and only the provider can end it.");
   if (!known) throw gone;
-  await changeFrom(services, person, {
+  await changeFrom(services, actor, {
     day: known.fromDay,
     cause: `commitment of ${known.units} × ${known.size} taken away`,
     make: async (tx) => {

@@ -2,7 +2,7 @@ import Papa from "papaparse";
 import { PRICE_ITEMS, type PricePoint, tryParseHourRate } from "@/core/pricing";
 import { DAY_S, type Instant, tryParseDate, tryParseInstant, utcDate } from "@/core/time";
 import { notePriceImport, overridePrices, startOfPriceImport, type TakenBack, undoPriceImport } from "@/store";
-import { authorise, type Person, RefusedError, type Services } from "../../admin";
+import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../../admin";
 import { currencyOf, loadWorld } from "../../inventory";
 import { changeFrom } from "./change-from";
 import { readCsv, refuseIssues } from "./read-csv";
@@ -23,8 +23,9 @@ const PRICE_COLUMNS = [
 ] as const;
 
 /** The price book as CSV: what counts at an instant. */
-export async function pricesCsv(services: Services, person: Person, at: Instant | null): Promise<{ file: string; text: string }> {
-  const view = await priceBookView(services, person, at);
+export async function pricesCsv(services: Services, actor: Actor, at: Instant | null): Promise<{ file: string; text: string }> {
+  authorise(actor, "look", ESTATE);
+  const view = await priceBookView(services, actor, at);
   const rows = view.rows.map(({ of, rate, since, coresMin }) => {
     const { provider, region, item, size, os, purchase, class: diskClass, zone } = of;
     return [provider, region, item, size, os, purchase, diskClass, zone, rate, String(coresMin), utcDate(since), view.currency];
@@ -54,10 +55,10 @@ const DIFFERENCES_SHOWN = 200;
  */
 export async function importPrices(
   services: Services,
-  person: Person,
+  actor: Actor,
   { text, isTrial = false }: { text: string; isTrial?: boolean | undefined },
 ): Promise<PricesTaken> {
-  authorise(person, "set prices");
+  authorise(actor, "set prices", ESTATE);
   const world = await loadWorld(services);
   const { rows, issues } = readCsv(text, PRICE_COLUMNS, { currency: currencyOf(world), optional: ["zone"] });
   const points = rows.flatMap(({ line, cells }): PricePoint[] => {
@@ -93,22 +94,22 @@ export async function importPrices(
         coresMin: Number(coresMin),
         validFrom,
         source: "hand",
-        person: person.name,
+        person: actor.name,
       },
     ];
   });
   refuseIssues(issues);
-  const news = await newsOf(services, person, points);
+  const news = await newsOf(services, actor, points);
   let importId: number | null = null;
   if (news.length > 0 && !isTrial) {
     const first = news.reduce((earliest, { point }) => Math.min(earliest, point.validFrom), Number.POSITIVE_INFINITY);
     const { now } = await services.clock.read();
     const taken = news.map(({ point }) => point);
-    importId = await changeFrom(services, person, {
+    importId = await changeFrom(services, actor, {
       day: utcDate(first),
       cause: `${news.length} prices taken in from a file`,
       make: async (tx) => {
-        const id = await notePriceImport(tx, taken, { person: person.name, at: now });
+        const id = await notePriceImport(tx, taken, { person: actor.name, at: now });
         await overridePrices(tx, taken);
         return id;
       },
@@ -125,16 +126,16 @@ export async function importPrices(
 }
 
 /** Takes a file of prices back as one. Throws a RefusedError where that was done, or there is none. */
-export async function undoPrices(services: Services, person: Person, id: number): Promise<TakenBack> {
-  authorise(person, "set prices");
+export async function undoPrices(services: Services, actor: Actor, id: number): Promise<TakenBack> {
+  authorise(actor, "set prices", ESTATE);
   const gone = () => new RefusedError("not_found", "That file was taken back already.");
   const first = await startOfPriceImport(services.pool, id);
   if (first === null) throw gone();
   const { now } = await services.clock.read();
-  const back = await changeFrom(services, person, {
+  const back = await changeFrom(services, actor, {
     day: utcDate(first),
     cause: "prices from a file taken back",
-    make: (tx) => undoPriceImport(tx, id, { person: person.name, at: now }),
+    make: (tx) => undoPriceImport(tx, id, { person: actor.name, at: now }),
   });
   if (!back) throw gone();
   return back;
@@ -143,12 +144,12 @@ export async function undoPrices(services: Services, person: Person, id: number)
 type News = Readonly<{ point: PricePoint; from: string | null }>;
 
 /** Those that differ from what counts by the end of the day they begin on. */
-async function newsOf(services: Services, person: Person, points: readonly PricePoint[]): Promise<News[]> {
+async function newsOf(services: Services, actor: Actor, points: readonly PricePoint[]): Promise<News[]> {
   const views = new Map<Instant, Promise<ReadonlyMap<string, PriceRow>>>();
   const countingOn = (validFrom: Instant) => {
     const end = (Math.floor(validFrom / DAY_S) + 1) * DAY_S - 1;
     const known =
-      views.get(end) ?? priceBookView(services, person, end).then(({ rows }) => new Map(rows.map((row) => [row.key, row])));
+      views.get(end) ?? priceBookView(services, actor, end).then(({ rows }) => new Map(rows.map((row) => [row.key, row])));
     views.set(end, known);
     return known;
   };

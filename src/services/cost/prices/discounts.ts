@@ -1,15 +1,15 @@
 import { PRICE_ITEMS, tryParsePercent } from "@/core/pricing";
 import { tryParseDate } from "@/core/time";
 import { discountList, removeDiscount, addDiscount as storeDiscount } from "@/store";
-import { authorise, type FieldIssue, type Person, RefusedError, type Services } from "../../admin";
+import { type Actor, authorise, ESTATE, type FieldIssue, RefusedError, type Services } from "../../admin";
 import { loadWorld } from "../../inventory";
 import { changeFrom } from "./change-from";
 
 export type DiscountDraft = Readonly<Record<"provider" | "item" | "size" | "purchase" | "percent" | "from" | "to", string>>;
 
 /** Enters a share off what a provider asks; every field that is wrong is named at once. */
-export async function addDiscount(services: Services, person: Person, draft: DiscountDraft): Promise<void> {
-  authorise(person, "set prices");
+export async function addDiscount(services: Services, actor: Actor, draft: DiscountDraft): Promise<void> {
+  authorise(actor, "set prices", ESTATE);
   const world = await loadWorld(services);
   const [from, to] = [tryParseDate(draft.from), tryParseDate(draft.to)];
   const issues: FieldIssue[] = [];
@@ -28,20 +28,20 @@ export async function addDiscount(services: Services, person: Person, draft: Dis
   check(to !== null && (from === null || to >= from), "to", `to "${draft.to}": expected a date, not before ${draft.from}`);
   if (issues.length > 0) throw new RefusedError("invalid", issues[0]?.message ?? "", issues);
   const { provider, item, size, purchase, percent } = draft;
-  await changeFrom(services, person, {
+  await changeFrom(services, actor, {
     day: draft.from,
     cause: `discount of ${percent} % of ${provider} entered`,
     make: (tx) =>
-      storeDiscount(tx, { provider, item, size, purchase, percent, fromDay: draft.from, toDay: draft.to }, person.name),
+      storeDiscount(tx, { provider, item, size, purchase, percent, fromDay: draft.from, toDay: draft.to }, actor.name),
   });
 }
 
-export async function dropDiscount(services: Services, person: Person, id: number): Promise<void> {
-  authorise(person, "set prices");
+export async function dropDiscount(services: Services, actor: Actor, id: number): Promise<void> {
+  authorise(actor, "set prices", ESTATE);
   const known = (await discountList(services.pool)).find((one) => one.id === id);
   const gone = new RefusedError("not_found", "That discount is gone already.");
   if (!known) throw gone;
-  await changeFrom(services, person, {
+  await changeFrom(services, actor, {
     day: known.fromDay,
     cause: `discount of ${known.percent} % of ${known.provider} taken away`,
     make: async (tx) => {

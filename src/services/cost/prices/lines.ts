@@ -1,7 +1,7 @@
 import { lastOf, type PricePoint, type PriceTrack, pointOf } from "@/core/pricing";
 import type { Instant } from "@/core/time";
 import { priceBooks } from "@/store";
-import { authorise, type Person, RefusedError, type Services } from "../../admin";
+import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../../admin";
 import { beganAt, bySource } from "./view";
 
 /** Some lines of a price's history, newest first, and whether there are older ones. */
@@ -12,8 +12,8 @@ export type PriceLinesQuery = Readonly<{ key: string; before: Instant | null }>;
 const LINES = 60;
 
 /** What was said of one price, those before an instant, newest first, page by page. Throws a RefusedError where there is none, or `before` is no instant. */
-export async function priceLines(services: Services, person: Person, { key, before }: PriceLinesQuery): Promise<PriceLines> {
-  authorise(person, "look");
+export async function priceLines(services: Services, actor: Actor, { key, before }: PriceLinesQuery): Promise<PriceLines> {
+  authorise(actor, "look", ESTATE);
   if (before !== null && !Number.isFinite(before)) throw new RefusedError("invalid", "Before what? Expected seconds since 1970.");
   const told = bySource(await priceBooks(services.pool)).get(key);
   if (!told) throw new RefusedError("not_found", "There is no such line in the price book.");

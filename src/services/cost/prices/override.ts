@@ -1,7 +1,7 @@
 import { tryParseHourRate } from "@/core/pricing";
 import { DAY_S, tryParseDate } from "@/core/time";
 import { overridePrices, priceBooks } from "@/store";
-import { authorise, type FieldIssue, type Person, RefusedError, type Services } from "../../admin";
+import { type Actor, authorise, ESTATE, type FieldIssue, RefusedError, type Services } from "../../admin";
 import { changeFrom } from "./change-from";
 import { lastSaid } from "./view";
 
@@ -14,8 +14,8 @@ export type PriceOverride = Readonly<{
 }>;
 
 /** Sets a rate by hand from a day on, or ends that. Days that are reckoned already and that it changes are reckoned anew. */
-export async function overridePrice(services: Services, person: Person, { key, rate, fromDay }: PriceOverride): Promise<void> {
-  authorise(person, "set prices");
+export async function overridePrice(services: Services, actor: Actor, { key, rate, fromDay }: PriceOverride): Promise<void> {
+  authorise(actor, "set prices", ESTATE);
   const fields: FieldIssue[] = [];
   if (rate !== null && tryParseHourRate(rate) === null)
     fields.push({ path: "rate", message: `"${rate}": expected a decimal from 0 with at most nine decimals` });
@@ -25,9 +25,9 @@ export async function overridePrice(services: Services, person: Person, { key, r
   if (fields.length > 0 || day === null) throw new RefusedError("invalid", fields[0]?.message ?? "", fields);
   if (!known) throw new RefusedError("not_found", "There is no such line in the price book.");
   const what = [known.item, known.size, known.region].filter(Boolean).join(" ");
-  await changeFrom(services, person, {
+  await changeFrom(services, actor, {
     day: fromDay,
     cause: rate === null ? `price of ${what} as the provider says again` : `price of ${what} set to ${rate}`,
-    make: (tx) => overridePrices(tx, [{ ...known, rate, validFrom: day * DAY_S, source: "hand", person: person.name }]),
+    make: (tx) => overridePrices(tx, [{ ...known, rate, validFrom: day * DAY_S, source: "hand", person: actor.name }]),
   });
 }

@@ -10,7 +10,7 @@ import {
   type StoredCommitment,
   type StoredDiscount,
 } from "@/store";
-import { authorise, type Person, type Services } from "../../admin";
+import { type Actor, authorise, ESTATE, type Services } from "../../admin";
 import { currencyOf, loadWorld } from "../../inventory";
 
 /** A key of the price book with what counts at an instant. */
@@ -39,8 +39,8 @@ export type PriceBookView = Readonly<{
 }>;
 
 /** The price book as of an instant, and the commitments. */
-export async function priceBookView(services: Services, person: Person, asked: Instant | null = null): Promise<PriceBookView> {
-  authorise(person, "look");
+export async function priceBookView(services: Services, actor: Actor, asked: Instant | null = null): Promise<PriceBookView> {
+  authorise(actor, "look", ESTATE);
   const [{ now }, world, prices, commitments, discounts, lastImport] = await Promise.all([
     services.clock.read(),
     loadWorld(services),

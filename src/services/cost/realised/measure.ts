@@ -16,7 +16,7 @@ import {
   signal,
   spendClosed,
 } from "@/store";
-import { authorise, type Person, type Services } from "../../admin";
+import { type Actor, authorise, ESTATE, type Services } from "../../admin";
 import { type Claim, followingOf } from "../../inventory";
 import { type SizeSeen, seenInRegion } from "../../mix";
 import { cardsOf } from "../cards";
@@ -29,8 +29,8 @@ const BACK_DAYS = 62;
 const NEW_DAYS = 28;
 
 /** Measures what hours were worth on the closed days since each fleet's plan was put in force. Safe to repeat. */
-export async function realiseDays(services: Services, person: Person, stopping?: AbortSignal): Promise<{ days: number }> {
-  authorise(person, "run rounds");
+export async function realiseDays(services: Services, actor: Actor, stopping?: AbortSignal): Promise<{ days: number }> {
+  authorise(actor, "work", ESTATE);
   const { pool } = services;
   // The epoch is read first: what is measured under it is not stored when days were opened meanwhile.
   const { day: closed, epoch } = await spendClosed(pool);

@@ -11,7 +11,7 @@ import {
 import { GAP_CAUSES, type GapCause } from "@/core/realised";
 import { DAY_S, formatDate } from "@/core/time";
 import { type RealisedDay, realisedDays } from "@/store";
-import { authorise, type Person, type Services } from "../../admin";
+import { type Actor, authorise, ESTATE, type Services } from "../../admin";
 import { currencyOf, loadWorld } from "../../inventory";
 
 /** A fleet over the days shown: what it would have cost, what was paid, what was projected, and why they differ. */
@@ -79,10 +79,10 @@ export type RealisedQuery = Readonly<{ fleet: string | null; view?: MoneyView }>
  */
 export async function realisedView(
   services: Services,
-  person: Person,
+  actor: Actor,
   { fleet, view = "after" }: RealisedQuery,
 ): Promise<RealisedView> {
-  authorise(person, "look");
+  authorise(actor, "look", ESTATE);
   const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
   const today = Math.floor(now / DAY_S);
   const span = { from: formatDate(today - DAYS), to: formatDate(today - 1) };

@@ -1,7 +1,7 @@
 import { type Amount, addAmounts, type MoneyView, microsOf, NO_AMOUNT } from "@/core/pricing";
 import { HOUR_S, type Instant } from "@/core/time";
 import { overridesBetween, priceBooks, storedCalendarList } from "@/store";
-import { authorise, type Person, type Services } from "../../admin";
+import { type Actor, authorise, ESTATE, type Services } from "../../admin";
 import { currencyOf, loadWorld, withPlansAt } from "../../inventory";
 import { hoursToCome } from "./ahead";
 import { edgesAround, holdMarks, holidayMarks, type Mark } from "./marks";
@@ -31,10 +31,10 @@ export type StripQuery = Readonly<{ at?: Instant | null; view?: MoneyView }>;
 /** The 24 hours before and the 24 from now on; around the instant asked about where that lies beyond them. */
 export async function timeStrip(
   services: Services,
-  person: Person,
+  actor: Actor,
   { at: asked = null, view = "after" }: StripQuery = {},
 ): Promise<TimeStrip> {
-  authorise(person, "look");
+  authorise(actor, "look", ESTATE);
   const { pool } = services;
   const [{ now }, world, prices, calendars] = await Promise.all([
     services.clock.read(),

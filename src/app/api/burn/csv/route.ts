@@ -1,11 +1,10 @@
-import type { NextRequest } from "next/server";
-import { burnQueryOf, paramsOf } from "@/app/burn-query";
-import { person, services } from "@/app/services";
+import { burnQueryOf } from "@/app/burn-query";
+import { estate, pageQuery, route, textFile } from "@/app/http";
 import { burnCsv } from "@/services";
-import { asText } from "../../answer";
 
-export function GET(request: NextRequest): Promise<Response> {
-  return asText("text/csv; charset=utf-8", () =>
-    burnCsv(services(), person(), burnQueryOf(paramsOf(request.nextUrl.searchParams))),
-  );
-}
+export const GET = route(
+  "look",
+  estate,
+  { input: { query: pageQuery.transform(burnQueryOf) }, answer: textFile("text/csv; charset=utf-8") },
+  ({ services, actor, query }) => burnCsv(services, actor, query),
+);

@@ -1,15 +1,16 @@
 import { z } from "zod";
-import { person, services } from "@/app/services";
+import { answers, byName, estate, route } from "@/app/http";
 import { removeCalendar } from "@/services";
-import { answer, decoded, readBody } from "../../answer";
 
-type Context = { params: Promise<{ name: string }> };
-
-export function DELETE(request: Request, { params }: Context): Promise<Response> {
-  return answer(async () => {
-    const { name } = await params;
-    const { version } = await readBody(request, z.strictObject({ version: z.number().int() }));
-    await removeCalendar(services(), person(), decoded(name), version);
-    return { removed: true };
-  });
-}
+export const DELETE = route(
+  "edit plans",
+  estate,
+  {
+    input: { params: byName, body: z.strictObject({ version: z.number().int() }) },
+    answer: answers(z.strictObject({ removed: z.literal(true) })),
+  },
+  async ({ services, actor, params, body }) => {
+    await removeCalendar(services, actor, params.name, body.version);
+    return { removed: true as const };
+  },
+);

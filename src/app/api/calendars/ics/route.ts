@@ -1,12 +1,12 @@
 import { z } from "zod";
-import { person, services } from "@/app/services";
+import { answersWith, estate, route } from "@/app/http";
 import { zoneSchema } from "@/core/hours";
 import { holidaysOfIcs } from "@/services";
-import { answer, readBody } from "../../answer";
-
-const bodySchema = z.strictObject({ text: z.string(), zone: zoneSchema });
 
 /** Reads a calendar file; nothing is saved. */
-export function POST(request: Request): Promise<Response> {
-  return answer(async () => holidaysOfIcs(services(), person(), await readBody(request, bodySchema)));
-}
+export const POST = route(
+  "look",
+  estate,
+  { input: { body: z.strictObject({ text: z.string(), zone: zoneSchema }) }, answer: answersWith<typeof holidaysOfIcs>() },
+  ({ services, actor, body }) => holidaysOfIcs(services, actor, body),
+);

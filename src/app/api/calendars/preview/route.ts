@@ -1,11 +1,11 @@
 import { z } from "zod";
-import { person, services } from "@/app/services";
+import { answersWith, estate, route } from "@/app/http";
 import { previewCalendar } from "@/services";
-import { answer, readBody } from "../../answer";
 import { calendarBody } from "../body";
 
-export function POST(request: Request): Promise<Response> {
-  return answer(async () =>
-    previewCalendar(services(), person(), (await readBody(request, z.strictObject(calendarBody))).calendar),
-  );
-}
+export const POST = route(
+  "look",
+  estate,
+  { input: { body: z.strictObject(calendarBody) }, answer: answersWith<typeof previewCalendar>() },
+  ({ services, actor, body }) => previewCalendar(services, actor, body.calendar),
+);

@@ -1,10 +1,10 @@
 import { z } from "zod";
-import { person, services } from "@/app/services";
+import { answersWith, estate, route } from "@/app/http";
 import { importCommitments } from "@/services";
-import { answer, readBody } from "../../answer";
 
-const bodySchema = z.strictObject({ text: z.string() });
-
-export function POST(request: Request): Promise<Response> {
-  return answer(async () => importCommitments(services(), person(), (await readBody(request, bodySchema)).text));
-}
+export const POST = route(
+  "set prices",
+  estate,
+  { input: { body: z.strictObject({ text: z.string() }) }, answer: answersWith<typeof importCommitments>() },
+  ({ services, actor, body }) => importCommitments(services, actor, body.text),
+);

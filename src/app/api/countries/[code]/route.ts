@@ -1,10 +1,11 @@
-import { person, services } from "@/app/services";
+import { z } from "zod";
+import { answersWith, estate, route } from "@/app/http";
 import { holidaysOfCountry } from "@/services";
-import { answer } from "../../answer";
-
-type Context = { params: Promise<{ code: string }> };
 
 /** A country's public holidays of this year and the next. */
-export function GET(_request: Request, { params }: Context): Promise<Response> {
-  return answer(async () => holidaysOfCountry(services(), person(), (await params).code));
-}
+export const GET = route(
+  "look",
+  estate,
+  { input: { params: z.strictObject({ code: z.string() }) }, answer: answersWith<typeof holidaysOfCountry>() },
+  ({ services, actor, params }) => holidaysOfCountry(services, actor, params.code),
+);

@@ -1,12 +1,14 @@
-import { person, services } from "@/app/services";
+import { z } from "zod";
+import { answers, byId, estate, route } from "@/app/http";
 import { retryDelivery } from "@/services";
-import { answer, idOf, refuseElsewhere } from "../../answer";
 
 /** Tries a delivery again that was given up. */
-export function POST(request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
-  return answer(async () => {
-    refuseElsewhere(request);
-    await retryDelivery(services(), person(), idOf((await params).id));
-    return { isAsked: true };
-  });
-}
+export const POST = route(
+  "set up",
+  estate,
+  { input: { params: byId }, answer: answers(z.strictObject({ isAsked: z.literal(true) })) },
+  async ({ services, actor, params }) => {
+    await retryDelivery(services, actor, params.id);
+    return { isAsked: true as const };
+  },
+);

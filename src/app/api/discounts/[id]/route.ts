@@ -1,14 +1,12 @@
-import { z } from "zod";
-import { person, services } from "@/app/services";
+import { byId, done, estate, noBody, route } from "@/app/http";
 import { dropDiscount } from "@/services";
-import { answer, idOf, readBody } from "../../answer";
 
-type Context = { params: Promise<{ id: string }> };
-
-export function DELETE(request: Request, { params }: Context): Promise<Response> {
-  return answer(async () => {
-    await readBody(request, z.strictObject({}));
-    await dropDiscount(services(), person(), idOf((await params).id));
+export const DELETE = route(
+  "set prices",
+  estate,
+  { input: { params: byId, body: noBody }, answer: done },
+  async ({ services, actor, params }) => {
+    await dropDiscount(services, actor, params.id);
     return {};
-  });
-}
+  },
+);

@@ -1,10 +1,9 @@
 import { z } from "zod";
-import { person, services } from "@/app/services";
+import { answers, answersWith, byId, ofFleet, route } from "@/app/http";
 import { fleetDraftSchema } from "@/core/plan";
 import { keepDraft, storedDraft } from "@/services";
-import { answer, idOf, readBody } from "../../answer";
 
-const bodySchema = z.strictObject({
+const body = z.strictObject({
   draft: fleetDraftSchema,
   version: z.number().int(),
   /** Which page writes, and its own count of its writes. */
@@ -12,17 +11,19 @@ const bodySchema = z.strictObject({
   write: z.number().int().min(0),
 });
 
-type Context = { params: Promise<{ id: string }> };
-
 /** The draft as it is stored. */
-export function GET(_: Request, { params }: Context): Promise<Response> {
-  return answer(async () => storedDraft(services(), person(), idOf((await params).id)));
-}
+export const GET = route(
+  "look",
+  ofFleet,
+  { input: { params: byId }, answer: answersWith<typeof storedDraft>() },
+  ({ services, actor, params }) => storedDraft(services, actor, params.id),
+);
 
-export function PUT(request: Request, { params }: Context): Promise<Response> {
-  return answer(async () => {
-    const id = idOf((await params).id);
-    const { draft, version, editor, write } = await readBody(request, bodySchema);
-    return { version: await keepDraft(services(), person(), { id, draft, version, by: { editor, write } }) };
-  });
-}
+export const PUT = route(
+  "edit plans",
+  ofFleet,
+  { input: { params: byId, body }, answer: answers(z.strictObject({ version: z.number().int() })) },
+  async ({ services, actor, params, body: { draft, version, editor, write } }) => ({
+    version: await keepDraft(services, actor, { id: params.id, draft, version, by: { editor, write } }),
+  }),
+);

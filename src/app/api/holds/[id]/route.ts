@@ -1,25 +1,25 @@
 import { z } from "zod";
-import { person, services } from "@/app/services";
+import { answers, answersWith, byId, estate, noBody, route } from "@/app/http";
 import { moveHoldEnd, releaseHold } from "@/services";
-import { answer, idOf, readBody } from "../../answer";
 
-type Context = { params: Promise<{ id: string }> };
-
-/** Moves its end: a person's start is kept longer, or a hold ends sooner. */
-export function PATCH(request: Request, { params }: Context): Promise<Response> {
-  return answer(async () => {
-    const id = idOf((await params).id);
-    const { until } = await readBody(request, z.strictObject({ until: z.number().int() }));
-    return moveHoldEnd(services(), person(), { id, until });
-  });
-}
+/** Moves its end: a person's start is kept longer, or a hold ends sooner. What it is on is asked for by the use case. */
+export const PATCH = route(
+  "hold",
+  estate,
+  {
+    input: { params: byId, body: z.strictObject({ until: z.number().int() }) },
+    answer: answersWith<typeof moveHoldEnd>(),
+  },
+  ({ services, actor, params, body }) => moveHoldEnd(services, actor, { id: params.id, until: body.until }),
+);
 
 /** Releases a hold before its end. */
-export function DELETE(request: Request, { params }: Context): Promise<Response> {
-  return answer(async () => {
-    const id = idOf((await params).id);
-    await readBody(request, z.strictObject({}));
-    await releaseHold(services(), person(), id);
-    return { released: id };
-  });
-}
+export const DELETE = route(
+  "hold",
+  estate,
+  { input: { params: byId, body: noBody }, answer: answers(z.strictObject({ released: z.number().int() })) },
+  async ({ services, actor, params }) => {
+    await releaseHold(services, actor, params.id);
+    return { released: params.id };
+  },
+);

@@ -1,15 +1,17 @@
-import type { NextRequest } from "next/server";
-import { person, services } from "@/app/services";
-import { alarmsOf, RefusedError } from "@/services";
-import { answer } from "../../answer";
+import { z } from "zod";
+import { answersWith, route } from "@/app/http";
+import { alarmsOf } from "@/services";
+
+const query = z
+  .object({ fleet: z.string().optional(), machine: z.string().optional() })
+  .refine(({ fleet, machine }) => fleet !== undefined || machine !== undefined, "Expected a fleet or a machine.");
 
 /** Where the alarms of a fleet or a machine stand, which are blind and why, what changed last, and what is paused. */
-export function GET(request: NextRequest): Promise<Response> {
-  return answer(async () => {
-    const { searchParams } = request.nextUrl;
-    const [fleet, resourceId] = [searchParams.get("fleet"), searchParams.get("machine")];
-    if (resourceId !== null) return alarmsOf(services(), person(), { resourceId });
-    if (fleet === null) throw new RefusedError("invalid", "Expected a fleet or a machine.");
-    return alarmsOf(services(), person(), { fleet });
-  });
-}
+export const GET = route(
+  "look",
+  ({ query: { fleet, machine } }) =>
+    machine !== undefined ? { kind: "resource", id: machine, fleet: null } : { kind: "fleet", fleet: fleet ?? "" },
+  { input: { query }, answer: answersWith<typeof alarmsOf>() },
+  ({ services, actor, query: { fleet, machine } }) =>
+    alarmsOf(services, actor, machine !== undefined ? { resourceId: machine } : { fleet: fleet ?? "" }),
+);

@@ -1,23 +1,27 @@
-import type { NextRequest } from "next/server";
-import { person, services } from "@/app/services";
+import { z } from "zod";
+import { bytes, estate, route } from "@/app/http";
 import { packSamples } from "@/core/idle";
-import { fleetSamples, machineSamples, RefusedError } from "@/services";
-import { asBytes } from "../../answer";
+import { fleetSamples, machineSamples } from "@/services";
 
 const METRICS_MAX = 20;
+const SAID = `Expected 1 to ${METRICS_MAX} metrics.`;
+const query = z.object({
+  metric: z
+    .union([z.string().transform((one) => [one]), z.array(z.string())], SAID)
+    .refine(({ length }) => length <= METRICS_MAX, SAID),
+  machine: z.string().optional(),
+  selector: z.string().default(""),
+});
 
 /** The last four weeks of some metrics: of what a selector matches, or of one machine, as `packSamples` writes them. */
-export function GET(request: NextRequest): Promise<Response> {
-  return asBytes(async () => {
-    const { searchParams } = request.nextUrl;
-    const metrics = searchParams.getAll("metric");
-    if (metrics.length === 0 || metrics.length > METRICS_MAX)
-      throw new RefusedError("invalid", `Expected 1 to ${METRICS_MAX} metrics.`);
-    const machine = searchParams.get("machine");
-    const samples =
-      machine === null
-        ? await fleetSamples(services(), person(), { selector: searchParams.get("selector") ?? "", metrics })
-        : await machineSamples(services(), person(), { id: machine, metrics });
-    return packSamples(samples);
-  });
-}
+export const GET = route(
+  "look",
+  estate,
+  { input: { query }, answer: bytes },
+  async ({ services, actor, query: { metric: metrics, machine, selector } }) =>
+    packSamples(
+      machine === undefined
+        ? await fleetSamples(services, actor, { selector, metrics })
+        : await machineSamples(services, actor, { id: machine, metrics }),
+    ),
+);

@@ -1,9 +1,13 @@
-import type { NextRequest } from "next/server";
-import { services } from "@/app/services";
+import { z } from "zod";
+import { answersWith, estate, route } from "@/app/http";
 import { followLink } from "@/services";
-import { answer } from "../../answer";
+
+const query = z.object({ token: z.string().default("") });
 
 /** The signed token is all the right that is asked for; whoever holds the mail holds it. */
-export function POST(request: NextRequest): Promise<Response> {
-  return answer(() => followLink(services(), request.nextUrl.searchParams.get("token") ?? "", "unsubscribe"));
-}
+export const POST = route(
+  "anyone",
+  estate,
+  { input: { query }, answer: answersWith<typeof followLink>() },
+  ({ services, query: { token } }) => followLink(services, token, "unsubscribe"),
+);

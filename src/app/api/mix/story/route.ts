@@ -1,11 +1,13 @@
-import { person, services } from "@/app/services";
+import { z } from "zod";
+import { answersWith, route } from "@/app/http";
 import { mixStory } from "@/services";
-import { answer } from "../../answer";
 
 const HOURS = 28 * 24;
 
 /** What a fleet's mix has now, and what it lost over the last four weeks. */
-export function GET(request: Request): Promise<Response> {
-  const fleet = new URL(request.url).searchParams.get("fleet") ?? "";
-  return answer(() => mixStory(services(), person(), { fleet, hours: HOURS }));
-}
+export const GET = route(
+  "look",
+  ({ query: { fleet } }) => ({ kind: "fleet", fleet }),
+  { input: { query: z.object({ fleet: z.string().default("") }) }, answer: answersWith<typeof mixStory>() },
+  ({ services, actor, query: { fleet } }) => mixStory(services, actor, { fleet, hours: HOURS }),
+);

@@ -1,12 +1,11 @@
 import { z } from "zod";
-import { person, services } from "@/app/services";
+import { answers, answersWith, estate, route } from "@/app/http";
 import { mixSchema } from "@/core/mix";
 import { endStudyEarly, startStudy, studyOf } from "@/services";
-import { answer, readBody } from "../../answer";
 
 const DAYS_MAX = 366;
 const TRIALS_MAX = 10_000;
-const bodySchema = z.union([
+const body = z.union([
   z.strictObject({
     fleet: z.string().min(1).max(80),
     mix: mixSchema,
@@ -17,19 +16,21 @@ const bodySchema = z.union([
 ]);
 
 /** The last study of a fleet's mix, and how far it is. */
-export function GET(request: Request): Promise<Response> {
-  const fleet = new URL(request.url).searchParams.get("fleet") ?? "";
-  return answer(() => studyOf(services(), person(), fleet));
-}
+export const GET = route(
+  "look",
+  ({ query: { fleet } }) => ({ kind: "fleet", fleet }),
+  { input: { query: z.object({ fleet: z.string().default("") }) }, answer: answersWith<typeof studyOf>() },
+  ({ services, actor, query: { fleet } }) => studyOf(services, actor, fleet),
+);
 
 /** Starts a study, or ends one. */
-export function POST(request: Request): Promise<Response> {
-  return answer(async () => {
-    const asked = await readBody(request, bodySchema);
-    if ("cancel" in asked) {
-      await endStudyEarly(services(), person(), asked.cancel);
-      return {};
-    }
-    return { id: await startStudy(services(), person(), asked) };
-  });
-}
+export const POST = route(
+  "edit plans",
+  ({ body: asked }) => ("cancel" in asked ? estate() : { kind: "fleet", fleet: asked.fleet }),
+  { input: { body }, answer: answers(z.strictObject({ id: z.number().int().optional() })) },
+  async ({ services, actor, body: asked }) => {
+    if (!("cancel" in asked)) return { id: await startStudy(services, actor, asked) };
+    await endStudyEarly(services, actor, asked.cancel);
+    return {};
+  },
+);

@@ -1,14 +1,13 @@
-import { person, services } from "@/app/services";
+import { answersWith, byId, estate, route } from "@/app/http";
 import { pauses, resumeRounds } from "@/services";
-import { answer, idOf, refuseElsewhere } from "../../answer";
-
-type Context = { params: Promise<{ id: string }> };
 
 /** Ends a pause: rounds go on. */
-export function DELETE(request: Request, { params }: Context): Promise<Response> {
-  return answer(async () => {
-    refuseElsewhere(request);
-    await resumeRounds(services(), person(), idOf((await params).id));
-    return pauses(services(), person());
-  });
-}
+export const DELETE = route(
+  "pause rounds",
+  estate,
+  { input: { params: byId }, answer: answersWith<typeof pauses>() },
+  async ({ services, actor, params }) => {
+    await resumeRounds(services, actor, params.id);
+    return pauses(services, actor);
+  },
+);

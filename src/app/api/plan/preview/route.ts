@@ -1,10 +1,10 @@
 import { z } from "zod";
-import { person, services } from "@/app/services";
+import { answersWith, estate, route } from "@/app/http";
 import { previewPlan } from "@/services";
-import { answer, readBody } from "../../answer";
 
-export function POST(request: Request): Promise<Response> {
-  return answer(async () =>
-    previewPlan(services(), person(), (await readBody(request, z.strictObject({ text: z.string() }))).text),
-  );
-}
+export const POST = route(
+  "look",
+  estate,
+  { input: { body: z.strictObject({ text: z.string() }) }, answer: answersWith<typeof previewPlan>() },
+  ({ services, actor, body }) => previewPlan(services, actor, body.text),
+);

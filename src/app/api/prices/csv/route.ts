@@ -1,14 +1,17 @@
 import { z } from "zod";
-import { person, services } from "@/app/services";
+import { answersWith, estate, route, textFile } from "@/app/http";
 import { importPrices, pricesCsv } from "@/services";
-import { answer, asText, readBody } from "../../answer";
 
-const bodySchema = z.strictObject({ text: z.string(), isTrial: z.boolean().optional() });
+export const GET = route("look", estate, { input: {}, answer: textFile("text/csv; charset=utf-8") }, ({ services, actor }) =>
+  pricesCsv(services, actor, null),
+);
 
-export function GET(): Promise<Response> {
-  return asText("text/csv; charset=utf-8", () => pricesCsv(services(), person(), null));
-}
-
-export function POST(request: Request): Promise<Response> {
-  return answer(async () => importPrices(services(), person(), await readBody(request, bodySchema)));
-}
+export const POST = route(
+  "set prices",
+  estate,
+  {
+    input: { body: z.strictObject({ text: z.string(), isTrial: z.boolean().optional() }) },
+    answer: answersWith<typeof importPrices>(),
+  },
+  ({ services, actor, body }) => importPrices(services, actor, body),
+);

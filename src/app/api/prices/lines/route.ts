@@ -1,12 +1,19 @@
-import { person, services } from "@/app/services";
+import { z } from "zod";
+import { answersWith, estate, route } from "@/app/http";
 import { priceLines } from "@/services";
-import { answer } from "../../answer";
+
+const query = z.object({
+  key: z.string().default(""),
+  before: z
+    .string()
+    .optional()
+    .transform((text) => (text === undefined ? null : Number(text))),
+});
 
 /** What was said of one price, page by page. */
-export function GET(request: Request): Promise<Response> {
-  const params = new URL(request.url).searchParams;
-  const before = params.get("before");
-  return answer(() =>
-    priceLines(services(), person(), { key: params.get("key") ?? "", before: before === null ? null : Number(before) }),
-  );
-}
+export const GET = route(
+  "look",
+  estate,
+  { input: { query }, answer: answersWith<typeof priceLines>() },
+  ({ services, actor, query: asked }) => priceLines(services, actor, asked),
+);

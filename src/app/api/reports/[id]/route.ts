@@ -1,24 +1,25 @@
 import { z } from "zod";
-import { person, services } from "@/app/services";
+import { byId, done, estate, noBody, route } from "@/app/http";
 import { deleteReport, reportEditSchema, saveReport } from "@/services";
-import { answer, idOf, readBody } from "../../answer";
 
-const bodySchema = z.strictObject({ version: z.number().int(), draft: reportEditSchema });
+const body = z.strictObject({ version: z.number().int(), draft: reportEditSchema });
 
-type Context = { params: Promise<{ id: string }> };
-
-export function PUT(request: Request, { params }: Context): Promise<Response> {
-  return answer(async () => {
-    const { version, draft } = await readBody(request, bodySchema);
-    await saveReport(services(), person(), { id: idOf((await params).id), version, draft });
+export const PUT = route(
+  "send reports",
+  estate,
+  { input: { params: byId, body }, answer: done },
+  async ({ services, actor, params, body: asked }) => {
+    await saveReport(services, actor, { id: params.id, ...asked });
     return {};
-  });
-}
+  },
+);
 
-export function DELETE(request: Request, { params }: Context): Promise<Response> {
-  return answer(async () => {
-    await readBody(request, z.strictObject({}));
-    await deleteReport(services(), person(), idOf((await params).id));
+export const DELETE = route(
+  "send reports",
+  estate,
+  { input: { params: byId, body: noBody }, answer: done },
+  async ({ services, actor, params }) => {
+    await deleteReport(services, actor, params.id);
     return {};
-  });
-}
+  },
+);

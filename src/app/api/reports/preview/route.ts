@@ -1,20 +1,22 @@
-import type { NextRequest } from "next/server";
-import { instantOf, paramsOf } from "@/app/burn-query";
-import { person, services } from "@/app/services";
+import { instantOf } from "@/app/burn-query";
+import { answersWith, estate, pageQuery, route } from "@/app/http";
 import { isZone } from "@/core/time";
 import { previewReport } from "@/services";
-import { answer } from "../../answer";
 
-export function GET(request: NextRequest): Promise<Response> {
-  const { searchParams: params } = request.nextUrl;
-  const zone = params.get("zone") ?? "UTC";
-  const name = (params.get("name") ?? "").slice(0, 80);
-  return answer(() =>
-    previewReport(services(), person(), {
-      name,
-      at: instantOf(paramsOf(params)),
-      zone: isZone(zone) ? zone : "UTC",
-      scope: (params.get("scope") ?? "").slice(0, 4000),
-    }),
-  );
-}
+const query = pageQuery.transform((params) => {
+  const text = (name: string) => [params[name] ?? ""].flat()[0] ?? "";
+  const zone = text("zone");
+  return {
+    name: text("name").slice(0, 80),
+    at: instantOf(params),
+    zone: isZone(zone) ? zone : "UTC",
+    scope: text("scope").slice(0, 4000),
+  };
+});
+
+export const GET = route(
+  "look",
+  estate,
+  { input: { query }, answer: answersWith<typeof previewReport>() },
+  ({ services, actor, query: asked }) => previewReport(services, actor, asked),
+);

@@ -1,10 +1,11 @@
+import { estate, pageQuery, route, textFile } from "@/app/http";
 import { journalQueryOf } from "@/app/journal-query";
-import { person, services } from "@/app/services";
 import { journalCsv } from "@/services";
-import { asText } from "../../answer";
 
 /** What was done, as the address asks for it. */
-export function GET(request: Request): Promise<Response> {
-  const params = Object.fromEntries(new URL(request.url).searchParams);
-  return asText("text/csv; charset=utf-8", () => journalCsv(services(), person(), journalQueryOf(params)));
-}
+export const GET = route(
+  "look",
+  estate,
+  { input: { query: pageQuery.transform(journalQueryOf) }, answer: textFile("text/csv; charset=utf-8") },
+  ({ services, actor, query }) => journalCsv(services, actor, query),
+);

@@ -1,23 +1,26 @@
 import { z } from "zod";
-import { person, services } from "@/app/services";
+import { answers, byName, estate, noBody, route, textFile } from "@/app/http";
 import { removeSchedule, scheduleIcs } from "@/services";
-import { answer, asText, decoded, readBody } from "../../answer";
 
-type Context = { params: Promise<{ name: string }> };
+const query = z.object({ zone: z.string().nullable().default(null) });
 
 /** `NAME.ics`: the schedule as a calendar that programs subscribe to, with `?zone=Z` where it has no zone of its own. */
-export function GET(request: Request, { params }: Context): Promise<Response> {
-  return asText("text/calendar; charset=utf-8", async () => {
-    const zone = new URL(request.url).searchParams.get("zone");
-    const file = decoded((await params).name);
-    return { file, text: await scheduleIcs(services(), person(), { name: file.replace(/\.ics$/, ""), zone }) };
-  });
-}
+export const GET = route(
+  "look",
+  estate,
+  { input: { params: byName, query }, answer: textFile("text/calendar; charset=utf-8") },
+  async ({ services, actor, params: { name }, query: { zone } }) => ({
+    file: name,
+    text: await scheduleIcs(services, actor, { name: name.replace(/\.ics$/, ""), zone }),
+  }),
+);
 
-export function DELETE(request: Request, { params }: Context): Promise<Response> {
-  return answer(async () => {
-    await readBody(request, z.strictObject({}));
-    await removeSchedule(services(), person(), decoded((await params).name));
-    return { removed: true };
-  });
-}
+export const DELETE = route(
+  "edit plans",
+  estate,
+  { input: { params: byName, body: noBody }, answer: answers(z.strictObject({ removed: z.literal(true) })) },
+  async ({ services, actor, params }) => {
+    await removeSchedule(services, actor, params.name);
+    return { removed: true as const };
+  },
+);

@@ -1,23 +1,27 @@
 import { z } from "zod";
-import { person, services } from "@/app/services";
+import { answers, byId, estate, route } from "@/app/http";
 import { dropSource, editSource } from "@/services";
-import { answer, idOf, readBody } from "../../answer";
 import { sourceSchema } from "../shapes";
 
-type Context = { params: Promise<{ id: string }> };
-const dropSchema = z.strictObject({ keepsSamples: z.boolean() });
+export const PUT = route(
+  "set up",
+  estate,
+  { input: { params: byId, body: sourceSchema }, answer: answers(z.strictObject({ isKept: z.literal(true) })) },
+  async ({ services, actor, params, body }) => {
+    await editSource(services, actor, params.id, body);
+    return { isKept: true as const };
+  },
+);
 
-export function PUT(request: Request, { params }: Context): Promise<Response> {
-  return answer(async () => {
-    await editSource(services(), person(), idOf((await params).id), await readBody(request, sourceSchema));
-    return { isKept: true };
-  });
-}
-
-export function DELETE(request: Request, { params }: Context): Promise<Response> {
-  return answer(async () => {
-    const { keepsSamples } = await readBody(request, dropSchema);
-    await dropSource(services(), person(), { id: idOf((await params).id), keepsSamples });
-    return { isRemoved: true };
-  });
-}
+export const DELETE = route(
+  "set up",
+  estate,
+  {
+    input: { params: byId, body: z.strictObject({ keepsSamples: z.boolean() }) },
+    answer: answers(z.strictObject({ isRemoved: z.literal(true) })),
+  },
+  async ({ services, actor, params, body: { keepsSamples } }) => {
+    await dropSource(services, actor, { id: params.id, keepsSamples });
+    return { isRemoved: true as const };
+  },
+);

@@ -1,13 +1,10 @@
 import { z } from "zod";
-import { person, services } from "@/app/services";
+import { done, estate, route } from "@/app/http";
 import { setStrayAges } from "@/services";
-import { answer, readBody } from "../../answer";
 
-const bodySchema = z.strictObject({ imageDays: z.number(), runDays: z.number() });
+const body = z.strictObject({ imageDays: z.number(), runDays: z.number() });
 
-export function PUT(request: Request): Promise<Response> {
-  return answer(async () => {
-    await setStrayAges(services(), person(), await readBody(request, bodySchema));
-    return {};
-  });
-}
+export const PUT = route("edit plans", estate, { input: { body }, answer: done }, async ({ services, actor, body: asked }) => {
+  await setStrayAges(services, actor, asked);
+  return {};
+});

@@ -1,11 +1,24 @@
-import type { NextRequest } from "next/server";
-import { person, services } from "@/app/services";
+import { z } from "zod";
+import { csvStream, estate, route } from "@/app/http";
 import { exportFocus } from "@/services";
-import { streamed } from "../../answer";
 
-export function GET(request: NextRequest): Promise<Response> {
-  const { searchParams: params } = request.nextUrl;
-  const [from, to] = [params.get("from") ?? "", params.get("to") ?? ""];
-  const importId = /^\d{1,9}$/.test(params.get("import") ?? "") ? Number(params.get("import")) : 0;
-  return streamed(`focus-${from}-${to}.csv`, exportFocus(services(), person(), { from, to, importId }));
-}
+const query = z.object({
+  from: z.string().default(""),
+  to: z.string().default(""),
+  /** One import by its number; 0 for what providers told. */
+  import: z
+    .string()
+    .regex(/^\d{1,9}$/)
+    .transform(Number)
+    .catch(0),
+});
+
+export const GET = route(
+  "look",
+  estate,
+  { input: { query }, answer: csvStream },
+  ({ services, actor, query: { from, to, import: importId } }) => ({
+    file: `focus-${from}-${to}.csv`,
+    pieces: exportFocus(services, actor, { from, to, importId }),
+  }),
+);

@@ -1,23 +1,25 @@
 import { z } from "zod";
-import { person, services } from "@/app/services";
+import { answers, byId, estate, route } from "@/app/http";
 import { removeHook, setHook } from "@/services";
-import { answer, idOf, readBody, refuseElsewhere } from "../../answer";
 
-type Context = { params: Promise<{ id: string }> };
-const bodySchema = z.strictObject({ isOn: z.boolean() });
+const set = z.strictObject({ isOn: z.boolean() });
 
-export function PUT(request: Request, { params }: Context): Promise<Response> {
-  return answer(async () => {
-    const { isOn } = await readBody(request, bodySchema);
-    await setHook(services(), person(), { id: idOf((await params).id), isOn });
+export const PUT = route(
+  "set up",
+  estate,
+  { input: { params: byId, body: set }, answer: answers(set) },
+  async ({ services, actor, params, body: { isOn } }) => {
+    await setHook(services, actor, { id: params.id, isOn });
     return { isOn };
-  });
-}
+  },
+);
 
-export function DELETE(request: Request, { params }: Context): Promise<Response> {
-  return answer(async () => {
-    refuseElsewhere(request);
-    await removeHook(services(), person(), idOf((await params).id));
-    return { isRemoved: true };
-  });
-}
+export const DELETE = route(
+  "set up",
+  estate,
+  { input: { params: byId }, answer: answers(z.strictObject({ isRemoved: z.literal(true) })) },
+  async ({ services, actor, params }) => {
+    await removeHook(services, actor, params.id);
+    return { isRemoved: true as const };
+  },
+);

@@ -3,7 +3,7 @@ import { machineCost, RefusedError } from "@/services";
 import { LivePage } from "@/ui/kit/live-page";
 import { MachineCostPage } from "@/ui/machine/cost";
 import { moneyViewOf } from "@/ui/money/view";
-import { person, services } from "../../../services";
+import { actor, services } from "../../../services";
 import { shownZones } from "../../../zone";
 
 type Props = { params: Promise<{ id: string }>; searchParams: Promise<{ from?: string; to?: string; money?: string }> };
@@ -17,7 +17,7 @@ export default async function Page({ params, searchParams }: Props) {
   const { from = null, to = null, money } = await searchParams;
   const { shown } = await shownZones();
   try {
-    const cost = await machineCost(services(), person(), { id, from, to, view: moneyViewOf(money) });
+    const cost = await machineCost(services(), actor(), { id, from, to, view: moneyViewOf(money) });
     return (
       <>
         <LivePage on={["spend", "round"]} />

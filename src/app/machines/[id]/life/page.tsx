@@ -3,7 +3,7 @@ import { machineLife, RefusedError } from "@/services";
 import { LivePage } from "@/ui/kit/live-page";
 import { Life } from "@/ui/machine/life";
 import { instantOf } from "../../../burn-query";
-import { person, services } from "../../../services";
+import { actor, services } from "../../../services";
 import { shownZones } from "../../../zone";
 
 type Props = { params: Promise<{ id: string }>; searchParams: Promise<Record<string, string | string[] | undefined>> };
@@ -19,7 +19,7 @@ export default async function Page({ params, searchParams }: Props) {
   const [before] = [asked.before].flat();
   try {
     const isPage = before !== undefined && /^\d{1,10}$/.test(before);
-    const life = await machineLife(services(), person(), { id, text, before: isPage ? Number(before) : instantOf(asked) });
+    const life = await machineLife(services(), actor(), { id, text, before: isPage ? Number(before) : instantOf(asked) });
     const { shown } = await shownZones();
     return (
       <>

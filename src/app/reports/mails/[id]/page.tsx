@@ -2,7 +2,7 @@ import { notFound } from "next/navigation";
 import { openMail, RefusedError } from "@/services";
 import { MailView } from "@/ui/reports/mail-view";
 import { ReportTabs } from "@/ui/reports/tabs";
-import { person, services } from "../../../services";
+import { actor, services } from "../../../services";
 
 export const metadata = { title: "Mail · Umbrik" };
 
@@ -12,7 +12,7 @@ export default async function Page({ params }: Props) {
   const { id } = await params;
   if (!/^\d{1,9}$/.test(id)) notFound();
   try {
-    const mail = await openMail(services(), person(), Number(id));
+    const mail = await openMail(services(), actor(), Number(id));
     return (
       <div className="px-4 py-3">
         <ReportTabs />

@@ -1,14 +1,12 @@
-import { z } from "zod";
-import { person, services } from "@/app/services";
+import { byId, done, noBody, ofFleet, route } from "@/app/http";
 import { bringBackFleet } from "@/services";
-import { answer, idOf, readBody } from "../../../answer";
 
-type Context = { params: Promise<{ id: string }> };
-
-export function POST(request: Request, { params }: Context): Promise<Response> {
-  return answer(async () => {
-    await readBody(request, z.strictObject({}));
-    await bringBackFleet(services(), person(), idOf((await params).id));
+export const POST = route(
+  "edit plans",
+  ofFleet,
+  { input: { params: byId, body: noBody }, answer: done },
+  async ({ services, actor, params }) => {
+    await bringBackFleet(services, actor, params.id);
     return {};
-  });
-}
+  },
+);

@@ -1,13 +1,10 @@
 import { z } from "zod";
-import { person, services } from "@/app/services";
+import { answers, byId, noBody, ofFleet, route } from "@/app/http";
 import { copyFleet } from "@/services";
-import { answer, idOf, readBody } from "../../../answer";
 
-type Context = { params: Promise<{ id: string }> };
-
-export function POST(request: Request, { params }: Context): Promise<Response> {
-  return answer(async () => {
-    await readBody(request, z.strictObject({}));
-    return { id: await copyFleet(services(), person(), idOf((await params).id)) };
-  });
-}
+export const POST = route(
+  "edit plans",
+  ofFleet,
+  { input: { params: byId, body: noBody }, answer: answers(z.strictObject({ id: z.number().int() })) },
+  async ({ services, actor, params }) => ({ id: await copyFleet(services, actor, params.id) }),
+);

@@ -1,19 +1,18 @@
 import { z } from "zod";
-import { person, services } from "@/app/services";
+import { answers, byId, ofFleet, route } from "@/app/http";
 import { putInForce } from "@/services";
-import { answer, idOf, readBody } from "../../../answer";
 
-const bodySchema = z.strictObject({
+const body = z.strictObject({
   version: z.number().int(),
   why: z.string().trim().min(1, "a word of why is asked for").max(500),
   confirmedStops: z.number().int().min(0),
 });
 
-type Context = { params: Promise<{ id: string }> };
-
-export function POST(request: Request, { params }: Context): Promise<Response> {
-  return answer(async () => {
-    const id = idOf((await params).id);
-    return { version: await putInForce(services(), person(), { id, ...(await readBody(request, bodySchema)) }) };
-  });
-}
+export const POST = route(
+  "put in force",
+  ofFleet,
+  { input: { params: byId, body }, answer: answers(z.strictObject({ version: z.number().int() })) },
+  async ({ services, actor, params, body: asked }) => ({
+    version: await putInForce(services, actor, { id: params.id, ...asked }),
+  }),
+);

@@ -1,15 +1,15 @@
 import { z } from "zod";
-import { person, services } from "@/app/services";
+import { byId, done, ofFleet, route } from "@/app/http";
 import { renameFleet } from "@/services";
-import { answer, idOf, readBody } from "../../../answer";
 
-const bodySchema = z.strictObject({ name: z.string().max(200), version: z.number().int() });
+const body = z.strictObject({ name: z.string().max(200), version: z.number().int() });
 
-type Context = { params: Promise<{ id: string }> };
-
-export function PUT(request: Request, { params }: Context): Promise<Response> {
-  return answer(async () => {
-    await renameFleet(services(), person(), { id: idOf((await params).id), ...(await readBody(request, bodySchema)) });
+export const PUT = route(
+  "edit plans",
+  ofFleet,
+  { input: { params: byId, body }, answer: done },
+  async ({ services, actor, params, body: asked }) => {
+    await renameFleet(services, actor, { id: params.id, ...asked });
     return {};
-  });
-}
+  },
+);

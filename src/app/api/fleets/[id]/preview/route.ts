@@ -1,11 +1,11 @@
 import { z } from "zod";
-import { person, services } from "@/app/services";
+import { answersWith, byId, ofFleet, route } from "@/app/http";
 import { fleetDraftSchema } from "@/core/plan";
 import { previewInForce } from "@/services";
-import { answer, readBody } from "../../../answer";
 
-const bodySchema = z.strictObject({ draft: fleetDraftSchema });
-
-export function POST(request: Request): Promise<Response> {
-  return answer(async () => previewInForce(services(), person(), (await readBody(request, bodySchema)).draft));
-}
+export const POST = route(
+  "look",
+  ofFleet,
+  { input: { params: byId, body: z.strictObject({ draft: fleetDraftSchema }) }, answer: answersWith<typeof previewInForce>() },
+  ({ services, actor, body }) => previewInForce(services, actor, body.draft),
+);

@@ -1,11 +1,11 @@
 import { z } from "zod";
-import { person, services } from "@/app/services";
+import { answersWith, estate, route } from "@/app/http";
 import { previewFleets } from "@/services";
-import { answer, readBody } from "../../../answer";
 import { fleetsChangeSchema } from "../schema";
 
-const bodySchema = z.strictObject({ change: fleetsChangeSchema });
-
-export function POST(request: Request): Promise<Response> {
-  return answer(async () => previewFleets(services(), person(), (await readBody(request, bodySchema)).change));
-}
+export const POST = route(
+  "look",
+  estate,
+  { input: { body: z.strictObject({ change: fleetsChangeSchema }) }, answer: answersWith<typeof previewFleets>() },
+  ({ services, actor, body }) => previewFleets(services, actor, body.change),
+);

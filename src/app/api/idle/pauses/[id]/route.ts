@@ -1,16 +1,14 @@
 import { z } from "zod";
-import { person, services } from "@/app/services";
+import { answers, byId, estate, noBody, route } from "@/app/http";
 import { resumeAlarms } from "@/services";
-import { answer, idOf, readBody } from "../../../answer";
-
-type Context = { params: Promise<{ id: string }> };
 
 /** Ends a pause before its time. */
-export function DELETE(request: Request, { params }: Context): Promise<Response> {
-  return answer(async () => {
-    const id = idOf((await params).id);
-    await readBody(request, z.strictObject({}));
-    await resumeAlarms(services(), person(), id);
-    return { resumed: id };
-  });
-}
+export const DELETE = route(
+  "hold",
+  estate,
+  { input: { params: byId, body: noBody }, answer: answers(z.strictObject({ resumed: z.number().int() })) },
+  async ({ services, actor, params }) => {
+    await resumeAlarms(services, actor, params.id);
+    return { resumed: params.id };
+  },
+);

@@ -1,10 +1,11 @@
-import { person, services } from "@/app/services";
+import { z } from "zod";
+import { answersWith, nameSchema, ofResource, route } from "@/app/http";
 import { machineDays } from "@/services";
-import { answer } from "../../../answer";
-
-type Context = { params: Promise<{ id: string }> };
 
 /** Four weeks of a machine on one axis of time. */
-export function GET(_request: Request, { params }: Context): Promise<Response> {
-  return answer(async () => machineDays(services(), person(), { id: decodeURIComponent((await params).id) }));
-}
+export const GET = route(
+  "look",
+  ofResource,
+  { input: { params: z.strictObject({ id: nameSchema }) }, answer: answersWith<typeof machineDays>() },
+  ({ services, actor, params }) => machineDays(services, actor, { id: params.id }),
+);

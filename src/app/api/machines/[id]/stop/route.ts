@@ -1,15 +1,13 @@
 import { z } from "zod";
-import { person, services } from "@/app/services";
+import { answersWith, nameSchema, ofResource, route } from "@/app/http";
 import { stopByHand } from "@/services";
-import { answer, decoded, readBody } from "../../../answer";
 
-const bodySchema = z.strictObject({ why: z.string().max(300) });
-
-type Context = { params: Promise<{ id: string }> };
-
-export function POST(request: Request, { params }: Context): Promise<Response> {
-  return answer(async () => {
-    const { why } = await readBody(request, bodySchema);
-    return stopByHand(services(), person(), { resourceId: decoded((await params).id), why });
-  });
-}
+export const POST = route(
+  "stop",
+  ofResource,
+  {
+    input: { params: z.strictObject({ id: nameSchema }), body: z.strictObject({ why: z.string().max(300) }) },
+    answer: answersWith<typeof stopByHand>(),
+  },
+  ({ services, actor, params, body: { why } }) => stopByHand(services, actor, { resourceId: params.id, why }),
+);

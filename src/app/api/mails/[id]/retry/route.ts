@@ -1,14 +1,12 @@
-import { z } from "zod";
-import { person, services } from "@/app/services";
+import { byId, done, estate, noBody, route } from "@/app/http";
 import { retryMail } from "@/services";
-import { answer, idOf, readBody } from "../../../answer";
 
-type Context = { params: Promise<{ id: string }> };
-
-export function POST(request: Request, { params }: Context): Promise<Response> {
-  return answer(async () => {
-    await readBody(request, z.strictObject({}));
-    await retryMail(services(), person(), idOf((await params).id));
+export const POST = route(
+  "send reports",
+  estate,
+  { input: { params: byId, body: noBody }, answer: done },
+  async ({ services, actor, params }) => {
+    await retryMail(services, actor, params.id);
     return {};
-  });
-}
+  },
+);

@@ -1,16 +1,15 @@
 import { z } from "zod";
-import { person, services } from "@/app/services";
+import { byId, done, estate, route } from "@/app/http";
 import { inviteRecipient } from "@/services";
-import { answer, idOf, readBody } from "../../../answer";
 
-const bodySchema = z.strictObject({ address: z.string().max(400), scope: z.string().max(4000) });
+const body = z.strictObject({ address: z.string().max(400), scope: z.string().max(4000) });
 
-type Context = { params: Promise<{ id: string }> };
-
-export function POST(request: Request, { params }: Context): Promise<Response> {
-  return answer(async () => {
-    const body = await readBody(request, bodySchema);
-    await inviteRecipient(services(), person(), { reportId: idOf((await params).id), ...body });
+export const POST = route(
+  "send reports",
+  estate,
+  { input: { params: byId, body }, answer: done },
+  async ({ services, actor, params, body: asked }) => {
+    await inviteRecipient(services, actor, { reportId: params.id, ...asked });
     return {};
-  });
-}
+  },
+);

@@ -1,14 +1,14 @@
-import { person, services } from "@/app/services";
+import { z } from "zod";
+import { answers, byId, estate, route } from "@/app/http";
 import { askHistory } from "@/services";
-import { answer, idOf, refuseElsewhere } from "../../../answer";
-
-type Context = { params: Promise<{ id: string }> };
 
 /** Asks a Prometheus for the last four weeks, in the background. */
-export function POST(request: Request, { params }: Context): Promise<Response> {
-  return answer(async () => {
-    refuseElsewhere(request);
-    await askHistory(services(), person(), idOf((await params).id));
-    return { isAsked: true };
-  });
-}
+export const POST = route(
+  "set up",
+  estate,
+  { input: { params: byId }, answer: answers(z.strictObject({ isAsked: z.literal(true) })) },
+  async ({ services, actor, params }) => {
+    await askHistory(services, actor, params.id);
+    return { isAsked: true as const };
+  },
+);

@@ -1,13 +1,10 @@
-import { person, services } from "@/app/services";
+import { answersWith, byId, estate, route } from "@/app/http";
 import { renewKey } from "@/services";
-import { answer, idOf, refuseElsewhere } from "../../../answer";
-
-type Context = { params: Promise<{ id: string }> };
 
 /** A new key in the place of the old one; told this once. */
-export function POST(request: Request, { params }: Context): Promise<Response> {
-  return answer(async () => {
-    refuseElsewhere(request);
-    return renewKey(services(), person(), idOf((await params).id));
-  });
-}
+export const POST = route(
+  "set up",
+  estate,
+  { input: { params: byId }, answer: answersWith<typeof renewKey>() },
+  ({ services, actor, params }) => renewKey(services, actor, params.id),
+);

@@ -1,15 +1,15 @@
 import { z } from "zod";
-import { person, services } from "@/app/services";
+import { answers, byId, estate, route } from "@/app/http";
 import { pauseSource } from "@/services";
-import { answer, idOf, readBody } from "../../../answer";
 
-type Context = { params: Promise<{ id: string }> };
-const bodySchema = z.strictObject({ isPaused: z.boolean() });
+const paused = z.strictObject({ isPaused: z.boolean() });
 
-export function PUT(request: Request, { params }: Context): Promise<Response> {
-  return answer(async () => {
-    const { isPaused } = await readBody(request, bodySchema);
-    await pauseSource(services(), person(), idOf((await params).id), isPaused);
+export const PUT = route(
+  "set up",
+  estate,
+  { input: { params: byId, body: paused }, answer: answers(paused) },
+  async ({ services, actor, params, body: { isPaused } }) => {
+    await pauseSource(services, actor, params.id, isPaused);
     return { isPaused };
-  });
-}
+  },
+);

@@ -1,8 +1,8 @@
 "use client";
 import { useEffect, useState } from "react";
 import type { ActionLine } from "@/services";
-import { ask } from "../kit/ask";
-import { durationWords } from "./words";
+import { ask } from "./ask";
+import { durationWords } from "./duration-words";
 
 const LOOK_MS = 1_000;
 /** A change of state takes a minute or two; after this long it is the journal's. */
