@@ -99,6 +99,13 @@ export async function addAlarmChanges(
   );
 }
 
+/** What a round finds of alarms: how they stand, those that are gone, and what is to be written down. */
+export type AlarmNews = Readonly<{
+  alarms: readonly StoredAlarm[];
+  gone: readonly StoredAlarm[];
+  changes: readonly Omit<AlarmChange, "id">[];
+}>;
+
 const CHANGE = `c.id::integer as id, c.at, c.resource_id as "resourceId", c.fleet, c.rule_key as "ruleKey", c.words, c.state, c.why, c.samples`;
 
 /** The last changes of a resource's or a fleet's alarms, the last first. */

@@ -15,11 +15,12 @@ export async function hoursSeenMap(db: Db): Promise<Map<string, HoursSeen>> {
   return new Map(rows.map(({ id, foreseen_since, ...row }) => [id, { ...row, foreseenSince: foreseen_since }]));
 }
 
-/** Remembers what is new; what no fleet has is forgotten. */
-export async function saveHoursSeen(db: Db, seen: ReadonlyMap<string, HoursSeen>, gone: readonly string[]): Promise<void> {
+/** Remembers what is new; null: it is forgotten, since no fleet has it. */
+export async function saveHoursSeen(db: Db, seen: ReadonlyMap<string, HoursSeen | null>): Promise<void> {
+  const gone = [...seen].flatMap(([id, one]) => (one === null ? [id] : []));
   if (gone.length > 0) await db.query("delete from hours_seen where resource_id = any ($1::text[])", [gone]);
-  if (seen.size === 0) return;
-  const all = [...seen.values()];
+  const kept = [...seen].flatMap(([id, one]) => (one === null ? [] : [{ id, ...one }]));
+  if (kept.length === 0) return;
   await db.query(
     `insert into hours_seen (resource_id, fleet, since, level, foreseen_since)
      select id, fleet, to_timestamp(since), level, to_timestamp(foreseen)
@@ -28,11 +29,11 @@ export async function saveHoursSeen(db: Db, seen: ReadonlyMap<string, HoursSeen>
      on conflict (resource_id) do update set
        fleet = excluded.fleet, since = excluded.since, level = excluded.level, foreseen_since = excluded.foreseen_since`,
     [
-      [...seen.keys()],
-      all.map(({ fleet }) => fleet),
-      all.map(({ since }) => since),
-      all.map(({ level }) => level),
-      all.map(({ foreseenSince }) => foreseenSince),
+      kept.map(({ id }) => id),
+      kept.map(({ fleet }) => fleet),
+      kept.map(({ since }) => since),
+      kept.map(({ level }) => level),
+      kept.map(({ foreseenSince }) => foreseenSince),
     ],
   );
 }

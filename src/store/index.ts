@@ -25,14 +25,24 @@ export * from "./metrics";
 export { dropEverything, migrate, whatTablesHold } from "./migrate";
 export * from "./mix";
 export * from "./mix-studies";
-export * from "./overrides";
+export { changeOverrides, endOverridesOn } from "./override-changes";
+export {
+  addHold,
+  endedOverrides,
+  type NewHold,
+  overridesAround,
+  overridesBetween,
+  overridesFrom,
+  releaseHoldNow,
+  type StoredOverride,
+  setHoldEnd,
+} from "./overrides";
 export * from "./partitions";
 export * from "./pauses";
 export { type Db, openPool, type Pool, type PoolClient, touch } from "./pool";
 export * from "./price-history";
 export * from "./price-imports";
 export * from "./prices";
-export * from "./ready-choices";
 export * from "./realised";
 export * from "./report";
 export { fixOwnSizes, RESOURCES_MAX, saveResources } from "./resources";

@@ -7,7 +7,7 @@ import { whole } from "./whole";
 /** A hold with who placed it and on what, by name. */
 export type StoredOverride = Override & Readonly<{ name: string; person: string; releasedAt: Instant | null }>;
 
-type Row = {
+export type OverrideRow = {
   id: number;
   resource_id: string | null;
   fleet: string | null;
@@ -23,7 +23,8 @@ type Row = {
   off_action: Override["offAction"];
 };
 
-function holdOf(row: Row): StoredOverride {
+/** A row of `OVERRIDE_COLUMNS` as what it stands for. */
+export function overrideOf(row: OverrideRow): StoredOverride {
   return {
     id: row.id,
     resourceId: row.resource_id,
@@ -41,7 +42,8 @@ function holdOf(row: Row): StoredOverride {
   };
 }
 
-const COLUMNS = `h.id, h.resource_id, h.fleet, coalesce(r.name, h.fleet) as name, h.level, h.from_at, h.to_at, h.reason,
+/** What is read of an override `h` and its resource `r`. */
+export const OVERRIDE_COLUMNS = `h.id, h.resource_id, h.fleet, coalesce(r.name, h.fleet) as name, h.level, h.from_at, h.to_at, h.reason,
   h.person, h.released_at, h.kind, h.rule_key, h.off_action`;
 
 /** An office that empties trips as many as it has desks, every evening. */
@@ -49,8 +51,8 @@ const HOLDS_MAX = 1_000_000;
 
 /** Those that are in effect at an instant or will be, the last placed first. */
 export async function overridesFrom(db: Db, at: Instant): Promise<StoredOverride[]> {
-  const { rows } = await db.query<Row>(
-    `select ${COLUMNS}
+  const { rows } = await db.query<OverrideRow>(
+    `select ${OVERRIDE_COLUMNS}
      from override h
      left join resource r on r.id = h.resource_id
      where h.released_at is null and h.to_at > to_timestamp($1::double precision)
@@ -59,15 +61,15 @@ export async function overridesFrom(db: Db, at: Instant): Promise<StoredOverride
     [at, HOLDS_MAX + 1],
   );
   whole(rows, { most: HOLDS_MAX, what: "holds" });
-  return rows.map(holdOf);
+  return rows.map(overrideOf);
 }
 
 /** Those of one resource and its fleet that were or are in effect around an instant, as they then stood: one released later still counts up to its release. */
-export async function holdsAround(
+export async function overridesAround(
   db: Db,
   { resourceId, fleet, at }: { resourceId: string; fleet: string | null; at: Instant },
 ): Promise<StoredOverride[]> {
-  const { rows } = await db.query<Row>(
+  const { rows } = await db.query<OverrideRow>(
     `select h.id, h.resource_id, h.fleet, coalesce(r.name, h.fleet) as name, h.level, h.from_at,
        least(h.to_at, coalesce(h.released_at, h.to_at)) as to_at, h.reason, h.person, h.released_at, h.kind, h.rule_key, h.off_action
      from override h
@@ -79,12 +81,12 @@ export async function holdsAround(
     [resourceId, fleet, at],
   );
   whole(rows, { most: 1_000, what: "holds on one thing" });
-  return rows.map(holdOf);
+  return rows.map(overrideOf);
 }
 
 /** Those that were or are in effect somewhere in `[from, to)`, as they then stood: one released early ends at its release. */
 export async function overridesBetween(db: Db, { from, to }: { from: Instant; to: Instant }): Promise<StoredOverride[]> {
-  const { rows } = await db.query<Row>(
+  const { rows } = await db.query<OverrideRow>(
     `select h.id, h.resource_id, h.fleet, coalesce(r.name, h.fleet) as name, h.level, h.from_at,
        least(h.to_at, coalesce(h.released_at, h.to_at)) as to_at, h.reason, h.person, h.released_at, h.kind, h.rule_key, h.off_action
      from override h
@@ -96,13 +98,13 @@ export async function overridesBetween(db: Db, { from, to }: { from: Instant; to
     [from, to, HOLDS_MAX + 1],
   );
   whole(rows, { most: HOLDS_MAX, what: "holds" });
-  return rows.map(holdOf);
+  return rows.map(overrideOf);
 }
 
 /** The last that ended or were released, newest first; idle trips, of which there are many, stand with their alarms. */
 export async function endedOverrides(db: Db, at: Instant): Promise<StoredOverride[]> {
-  const { rows } = await db.query<Row>(
-    `select ${COLUMNS}
+  const { rows } = await db.query<OverrideRow>(
+    `select ${OVERRIDE_COLUMNS}
      from override h
      left join resource r on r.id = h.resource_id
      where h.kind = any ($2::text[]) and (h.released_at is not null or h.to_at <= to_timestamp($1::double precision))
@@ -110,7 +112,7 @@ export async function endedOverrides(db: Db, at: Instant): Promise<StoredOverrid
      limit 20`,
     [at, OVERRIDE_KINDS.filter((kind) => OVERRIDES[kind].isMarked)],
   );
-  return rows.map(holdOf);
+  return rows.map(overrideOf);
 }
 
 export type NewHold = Readonly<

@@ -31,3 +31,14 @@ export async function readStamps(db: Db): Promise<Stamps> {
 export function stampKey(stamps: Stamps, names: readonly StampName[]): string {
   return names.map((name) => stamps[name]).join(" ");
 }
+
+/**
+ * The counter of what may speak against decisions, which nobody else moves until the transaction ends. It is taken in the
+ * order in which the triggers of overrides take theirs, so that neither waits for the other.
+ */
+export async function lockRules(tx: Db): Promise<string> {
+  const { rows } = await tx.query<{ name: StampName; n: string }>(
+    "select name, n::text as n from stamp where name in ('holds', 'rules') order by name for update",
+  );
+  return rows.find(({ name }) => name === "rules")?.n ?? "";
+}

@@ -1,4 +1,3 @@
-import type { Level } from "@/core/hours";
 import type { Asked, Verb } from "@/core/rounds";
 import type { Instant } from "@/core/time";
 import type { Db } from "./pool";
@@ -41,27 +40,6 @@ export async function askedSince(db: Db, ids: readonly string[], since: Instant)
   return asked;
 }
 
-export type NewStart = Readonly<{ resourceId: string; level: Level; from: Instant; to: Instant; reason: string }>;
-
-/** Keeps persons' starts. One that was kept before is passed over, ended or not. Returns how many are new. */
-export async function addStarts(db: Db, starts: readonly NewStart[]): Promise<number> {
-  const { rowCount } = await db.query(
-    `insert into override (kind, resource_id, level, from_at, to_at, reason, person, is_told)
-     select 'start', id, level, to_timestamp(from_at), to_timestamp(to_at), reason, 'its start', false
-     from unnest($1::text[], $2::integer[], $3::double precision[], $4::double precision[], $5::text[])
-       as line (id, level, from_at, to_at, reason)
-     on conflict do nothing`,
-    [
-      starts.map(({ resourceId }) => resourceId),
-      starts.map(({ level }) => level),
-      starts.map(({ from }) => from),
-      starts.map(({ to }) => to),
-      starts.map(({ reason }) => reason),
-    ],
-  );
-  return rowCount ?? 0;
-}
-
 /** The starts that were kept before, ended or not, as `resource id` and instant. */
 export async function keptStarts(db: Db, ids: readonly string[], since: Instant): Promise<Set<string>> {
   const { rows } = await db.query<{ id: string; at: Instant }>(
@@ -70,17 +48,6 @@ export async function keptStarts(db: Db, ids: readonly string[], since: Instant)
     [ids, since],
   );
   return new Set(rows.map(({ id, at }) => `${id} ${at}`));
-}
-
-/** Ends the starts of what is off again. Returns how many ended. */
-export async function endStarts(db: Db, ids: readonly string[], at: Instant): Promise<number> {
-  const { rowCount } = await db.query(
-    `update override set released_at = to_timestamp($2::double precision), released_by = 'its stop'
-     where kind = 'start' and released_at is null and resource_id = any ($1::text[])
-       and to_at > to_timestamp($2::double precision)`,
-    [ids, at],
-  );
-  return rowCount ?? 0;
 }
 
 /** A person's start that is kept, with whose it is. */

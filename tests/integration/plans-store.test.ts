@@ -5,10 +5,10 @@ import {
   calendarList,
   changesOf,
   endedOverrides,
-  holdsAround,
   maybeCalendar,
   migrate,
   openPool,
+  overridesAround,
   overridesFrom,
   type Pool,
   putCalendar,
@@ -74,16 +74,16 @@ test("a hold is released once, and as of a time before that it still counts up t
   expect(await releaseHoldNow(pool, id, { person: "demo", at: 6000 })).toBe(true);
   expect(await releaseHoldNow(pool, id, { person: "demo", at: 6500 })).toBe(false);
   expect((await overridesFrom(pool, 6000)).map((one) => one.id)).not.toContain(id);
-  const around = await holdsAround(pool, { resourceId: "m1", fleet: "f", at: 5500 });
+  const around = await overridesAround(pool, { resourceId: "m1", fleet: "f", at: 5500 });
   expect(around.find((one) => one.id === id)).toMatchObject({ from: 5000, to: 6000, releasedAt: 6000 });
-  expect((await holdsAround(pool, { resourceId: "m1", fleet: null, at: 6000 })).map((one) => one.id)).not.toContain(id);
-  expect((await holdsAround(pool, { resourceId: "m2", fleet: null, at: 5500 })).length).toBe(0);
+  expect((await overridesAround(pool, { resourceId: "m1", fleet: null, at: 6000 })).map((one) => one.id)).not.toContain(id);
+  expect((await overridesAround(pool, { resourceId: "m2", fleet: null, at: 5500 })).length).toBe(0);
 });
 
 test("the table refuses a hold on two things or none, one without a length, and one without a word of why", async () => {
-  await expect(hold({ fleet: "f" })).rejects.toThrow(/hold_of_one/);
-  await expect(hold({ resourceId: null })).rejects.toThrow(/hold_of_one/);
-  await expect(hold({ to: 1000 })).rejects.toThrow(/hold_has_length/);
+  await expect(hold({ fleet: "f" })).rejects.toThrow(/override_of_one/);
+  await expect(hold({ resourceId: null })).rejects.toThrow(/override_of_one/);
+  await expect(hold({ to: 1000 })).rejects.toThrow(/override_has_length/);
   await expect(hold({ reason: "" })).rejects.toThrow(/reason/);
   await expect(hold({ resourceId: "nothing" })).rejects.toThrow(/foreign key/);
 });

@@ -33,6 +33,14 @@ export {
   type OverrideKind,
   type RuleName,
 } from "./override";
+export {
+  afterChanges,
+  isChange,
+  type NewOverride,
+  NO_OVERRIDE_CHANGES,
+  newOverride,
+  type OverrideChanges,
+} from "./override-changes";
 export { byWords, endWords, levelWord, overriddenSign, overriddenWords } from "./override-words";
 export { overridesOn } from "./overrides-on";
 export { highestLevel, ownSizeOf } from "./own-size";

@@ -30,6 +30,7 @@ import {
   type Lives,
   lastDueMap,
   livesOf,
+  mixMembers,
   overridesFrom,
   type Pool,
   type Prices,
@@ -122,7 +123,7 @@ export async function projectionBasis(
   if (!parsed.ok) return { ...empty, selectorError: { at: parsed.error.at, message: parsed.error.message } };
 
   // A group that a mix is kept for is as large as all that it has.
-  const units = await memberUnits(services, world, now);
+  const units = memberUnits(world, await mixMembers(pool), now);
   const matched = withMembers(world.schedulable.filter(matcher(parsed.selector)), units);
   if (matched.length > LINES_MAX) {
     const message = `it matches ${matched.length} machines, and one fleet is priced for at most ${LINES_MAX}: make fleets of its parts`;

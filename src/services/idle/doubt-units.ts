@@ -1,23 +1,32 @@
 import { metricsOf, unlikeUsual } from "@/core/idle";
 import { DAY_S, formatDate, type Instant } from "@/core/time";
-import { usualOf } from "@/store";
-import type { Services } from "../admin";
+import { type Pool, usualOf } from "@/store";
 import type { Look } from "./watch-idle";
 
 /** So many days say what is usual. */
 const USUAL_DAYS = 14;
 
-/** Turns what has just warned or tripped on samples unlike all of the days before into a blind alarm that says so: nobody is warned or stopped by it. */
-export async function doubtUnits({ pool }: Services, looks: readonly Look[], now: Instant): Promise<Look[]> {
+/** By machine, what its metrics were on the days before. */
+export type UsualMetrics = Awaited<ReturnType<typeof usualOf>>;
+
+/** What was usual of the metrics that alarms have just warned or tripped on. */
+export async function usualMetrics(pool: Pool, looks: readonly Look[], now: Instant): Promise<UsualMetrics> {
   const asked = looks.filter(({ samples }) => samples !== null);
-  if (asked.length === 0) return [...looks];
+  if (asked.length === 0) return new Map();
   const today = Math.floor(now / DAY_S);
-  const usual = await usualOf(pool, {
+  return usualOf(pool, {
     ids: [...new Set(asked.map(({ alarm }) => alarm.resourceId))],
     metrics: [...new Set(asked.flatMap(({ rule }) => metricsOf(rule)))],
     from: formatDate(today - USUAL_DAYS),
     to: formatDate(today - 1),
   });
+}
+
+/** Turns what has just warned or tripped on samples unlike all of the days before into a blind alarm that says so: nobody is warned or stopped by it. */
+export function doubtUnits(
+  looks: readonly Look[],
+  { usual, now }: Readonly<{ usual: UsualMetrics; now: Instant }>,
+): readonly Look[] {
   return looks.map((look) => {
     const { alarm, last, rule, samples } = look;
     const why = samples && unlikeUsual(rule, samples, usual.get(alarm.resourceId) ?? new Map());

@@ -3,4 +3,4 @@ export { addressOf, type OwnersMail, ownersMail, ownersMailOf, setOwnersMail } f
 export { type PauseRequest, pauseAlarms, resumeAlarms } from "./pauses";
 export { fleetSamples, knownMetrics, machineSamples, type SamplesQuery, samplesOver, TRIED_DAYS } from "./samples";
 export { type AlarmChangeLine, type AlarmLine, type AlarmsView, alarmsOf } from "./view";
-export { metricsWatched, watchIdle } from "./watch-idle";
+export { type IdleFacts, idleChanges, idleFacts, metricsWatched } from "./watch-idle";

@@ -8,7 +8,7 @@ import {
   addHold,
   addJob,
   alarmChanges,
-  endTrips,
+  endOverridesOn,
   inTransaction,
   lockLink,
   maybeAlarmChange,
@@ -133,7 +133,7 @@ export async function followLeaveOn(services: Services, token: string): Promise<
     const found = await lookUp(services, token);
     if (!("view" in found) || found.view.isDone) return false;
     const { resource, level, change, view } = found;
-    await endTrips(tx, [resource.id], { at: view.now, by: LINK_PERSON });
+    await endOverridesOn(tx, { kind: "trip", resourceIds: [resource.id], at: view.now, by: LINK_PERSON });
     const hold = {
       resourceId: resource.id,
       fleet: null,

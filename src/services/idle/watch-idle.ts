@@ -1,3 +1,4 @@
+import { OFF } from "@/core/hours";
 import {
   type Alarm,
   type IdleRule,
@@ -12,32 +13,24 @@ import {
   windowSamples,
 } from "@/core/idle";
 import type { Resource } from "@/core/plan";
-import { hoursAt, overridesOn, ROUND_EVERY_S } from "@/core/rounds";
+import { hoursAt, type NewOverride, newOverride, type OverrideChanges, overridesOn, ROUND_EVERY_S } from "@/core/rounds";
 import { formatInstant, type Instant, MINUTE_S } from "@/core/time";
 import {
   type AlarmChange,
+  type AlarmNews,
   type AlarmPause,
-  addAlarmChanges,
-  addTrips,
   alarmList,
   alarmPauses,
-  endTrips,
-  type Lead,
-  moveTrips,
-  type NewTrip,
-  overridesFrom,
+  type Pool,
   type RecentSample,
   recentSamples,
   type StoredAlarm,
   type StoredOverride,
-  saveAlarms,
-  signal,
-  whileLeading,
 } from "@/store";
 import type { Services } from "../admin";
 import { type Claim, claimsOf, type StoredWorld } from "../inventory";
 import { BACK_S } from "../metrics";
-import { doubtUnits } from "./doubt-units";
+import { doubtUnits, type UsualMetrics, usualMetrics } from "./doubt-units";
 import { FOR_GOOD_S, nextRise } from "./next-rise";
 
 /** A resource whose fleet has idle rules, and what it follows. */
@@ -65,56 +58,79 @@ export function metricsWatched(world: StoredWorld): { metrics: string[]; account
   };
 }
 
-/**
- * Looks at every alarm once: ends trips that a start or the hours ended, takes in what samples have come, writes down what
- * changed, and keeps new trips as holds at off. Nothing trips on samples that are no longer fresh. Returns true where holds changed.
- */
-export async function watchIdle(
-  services: Services,
-  { world, lead, now }: Readonly<{ world: StoredWorld; lead: Lead; now: Instant }>,
-): Promise<boolean> {
-  const { pool } = services;
+/** What the step of idle alarms needs besides what the round has read. */
+export type IdleFacts = Readonly<{
+  watched: readonly Watched[];
+  stored: readonly StoredAlarm[];
+  looks: readonly Look[];
+  /** What the metrics of those that have just warned or tripped were on the days before. */
+  usual: UsualMetrics;
+}>;
+
+/** What a round knows when it looks at idle alarms. */
+export type IdleState = Readonly<{ world: StoredWorld; overrides: readonly StoredOverride[]; now: Instant }>;
+
+/** Reads alarms, pauses and samples, and looks at every alarm once. */
+export async function idleFacts({ pool }: Services, state: IdleState): Promise<IdleFacts> {
+  const { world, overrides, now } = state;
   const watched = watchedOf(world);
-  const [stored, holds] = await Promise.all([alarmList(pool), overridesFrom(pool, now)]);
-  const trips = holds.filter(({ kind }) => kind === "trip");
-  if (watched.length === 0 && stored.length === 0 && trips.length === 0) return false;
-  const ended = endedTrips(trips, { world, watched });
-  const live = trips.filter((trip) => !ended.has(trip.id));
-  const [samples, pauses] = await Promise.all([samplesOf(services, { watched, stored, now }), alarmPauses(pool, now)]);
-  const onIt = overridesOn(holds.filter(({ id }) => !ended.has(id)));
-  const looking = { now, onIt, pauses, samples };
+  const stored = await alarmList(pool);
+  if (watched.length === 0 && stored.length === 0 && !overrides.some(({ kind }) => kind === "trip"))
+    return { watched, stored, looks: [], usual: new Map() };
+  const [samples, pauses] = await Promise.all([samplesOf(pool, { watched, stored, now }), alarmPauses(pool, now)]);
+  const looks = lookAll(watched, { ...state, stored, samples, pauses });
+  return { watched, stored, looks, usual: await usualMetrics(pool, looks, now) };
+}
+
+type LookingAll = IdleState & Readonly<{ stored: readonly StoredAlarm[] }> & Pick<Looking, "samples" | "pauses">;
+
+/** Every alarm as it stands after the samples that have come. Pure. */
+export function lookAll(watched: readonly Watched[], { world, overrides, now, stored, samples, pauses }: LookingAll): Look[] {
+  const ended = endedTrips(tripsOf(overrides), { world, watched });
+  const onIt = overridesOn(overrides.filter(({ id }) => !ended.has(id)));
   const before = new Map(stored.map((alarm) => [keyOf(alarm), alarm]));
-  const looks = await doubtUnits(
-    services,
-    watched.flatMap((one) => one.rules.map((rule) => lookAt(one, { rule, before, ...looking }))),
-    now,
-  );
+  const looking = { now, onIt, pauses, samples, before };
+  return watched.flatMap((one) => one.rules.map((rule) => lookAt(one, { rule, ...looking })));
+}
+
+/** What follows of alarms and trips. */
+export type IdleChanges = Readonly<{ overrides: OverrideChanges; alarms: AlarmNews }>;
+
+/**
+ * Ends trips that a start or the hours ended, writes down what changed of alarms, and keeps new trips. Nothing trips on
+ * samples that are no longer fresh, or unlike all of the days before. Pure.
+ */
+export function idleChanges(
+  { world, overrides, now }: IdleState,
+  { watched, stored, looks: all, usual }: IdleFacts,
+): IdleChanges {
+  const trips = tripsOf(overrides);
+  const ended = endedTrips(trips, { world, watched });
+  const looks = doubtUnits(all, { usual, now });
   const seen = new Set(looks.map(({ alarm }) => keyOf(alarm)));
-  const gone = stored.filter((alarm) => !seen.has(keyOf(alarm)));
   const news = looks.filter(({ alarm, last }) => alarm !== last);
-  const changes = news.flatMap(({ alarm, last, samples: led }) =>
-    alarm.state === last?.state ? [] : [changeOf(alarm, { now, led })],
+  const moved = movedEnds(
+    trips.filter(({ id }) => !ended.has(id)),
+    { watched, now },
   );
-  const newTrips = news.flatMap(({ trip }) => trip ?? []);
-  const moved = movedEnds(live, { watched, now });
-  await whileLeading(pool, lead, async (tx) => {
-    if (ended.size > 0)
-      await endTrips(tx, [...new Set(trips.flatMap(({ id, resourceId }) => (ended.has(id) && resourceId ? [resourceId] : [])))], {
-        at: now,
-        by: "its start",
-      });
-    await moveTrips(tx, moved);
-    await addTrips(tx, newTrips);
-    await saveAlarms(
-      tx,
-      news.map(({ alarm }) => alarm),
-      gone,
-    );
-    await addAlarmChanges(tx, changes, ({ state }) => state === "warned" || state === "tripped");
-  });
-  const hasMoved = ended.size + moved.length + newTrips.length > 0;
-  if (hasMoved) await signal(pool, "holds");
-  return hasMoved;
+  return {
+    overrides: {
+      end: [{ ids: [...ended], at: now, by: "its start" }],
+      move: moved,
+      add: news.flatMap(({ trip }) => trip ?? []),
+    },
+    alarms: {
+      alarms: news.map(({ alarm }) => alarm),
+      gone: stored.filter((alarm) => !seen.has(keyOf(alarm))),
+      changes: news.flatMap(({ alarm, last, samples: led }) =>
+        alarm.state === last?.state ? [] : [changeOf(alarm, { now, led })],
+      ),
+    },
+  };
+}
+
+function tripsOf(overrides: readonly StoredOverride[]): readonly StoredOverride[] {
+  return overrides.filter(({ kind }) => kind === "trip");
 }
 
 function keyOf({ resourceId, rule }: Pick<StoredAlarm, "resourceId" | "rule">): string {
@@ -161,7 +177,7 @@ const GAP_S = 6 * 3600;
 const SLACK_S = 1800;
 
 async function samplesOf(
-  { pool }: Services,
+  pool: Pool,
   { watched, stored, now }: { watched: readonly Watched[]; stored: readonly StoredAlarm[]; now: Instant },
 ): Promise<ReadonlyMap<string, readonly RecentSample[]>> {
   const running = watched.filter(({ resource }) => resource.runSince !== null);
@@ -196,7 +212,7 @@ export type Look = Readonly<{
   /** What led to it, where it has just warned or tripped. */
   samples: AlarmChange["samples"];
   /** Set where it has just tripped. */
-  trip: NewTrip | null;
+  trip: NewOverride | null;
 }>;
 
 /** A slot that ended longer ago, in rounds or in steps, is too old to act on. */
@@ -236,14 +252,16 @@ function lookAt({ resource, claim }: Watched, { rule, now, before, onIt, pauses,
     samples: isNews && slots ? windowSamples(rule, slots, at) : null,
     trip:
       hasTripped && rule.action !== "tell"
-        ? {
+        ? newOverride("trip", {
             resourceId: resource.id,
             ruleKey: own.rule,
             offAction: rule.action,
+            level: OFF,
             from: at,
             to: nextRise(at, claim) ?? at + FOR_GOOD_S,
             reason: words,
-          }
+            person: "an idle alarm",
+          })
         : null,
   };
 }

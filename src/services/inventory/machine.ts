@@ -8,10 +8,10 @@ import {
   type ActionLine,
   changesOf,
   fullInventory,
-  holdsAround,
   MISSING_AFTER_S,
   type MissingStart,
   missingStarts,
+  overridesAround,
   priceBooks,
   type StateChange,
   type StoredOverride,
@@ -79,7 +79,7 @@ export async function openMachine(
   const plan = resource.kind === "member" ? null : claimer(inForce.map((fleet) => fleet.plan))(resource);
   const fleet = inForce.find((candidate) => candidate.plan === plan);
   const [holds, changes, actions, { runs }, missing] = await Promise.all([
-    holdsAround(services.pool, { resourceId: id, fleet: plan?.name ?? null, at: Math.min(at, now) }),
+    overridesAround(services.pool, { resourceId: id, fleet: plan?.name ?? null, at: Math.min(at, now) }),
     changesOf(services.pool, id, { before: now, limit: CHANGES }),
     searchActions(services.pool, { resourceId: id, text: "", status: "", from: null, to: null, before: null, limit: CHANGES }),
     runsBefore(services.pool, { id, before: now, limit: RUN_CHANGES }),

@@ -27,8 +27,11 @@ import { callOffOthers, windDown } from "./wind-down";
 const REFUSALS_S = DAY_S;
 
 /** The machines that mixes have; one that was missing from a listing and is there again is one of them again. */
-async function membersNow({ pool }: Services, { world, lead, closed }: KeepingMixes): Promise<MixMember[]> {
-  const known = await mixMembers(pool);
+async function membersNow(
+  { pool }: Services,
+  { world, lead, closed }: KeepingMixes,
+  known: readonly MixMember[],
+): Promise<readonly MixMember[]> {
   const ids = new Set(known.map(({ resourceId }) => resourceId));
   const others = world.resources.filter(
     ({ id, kind, state, fields }) => kind === "member" && state !== "gone" && !ids.has(id) && !closed.has(fields.account ?? ""),
@@ -53,7 +56,7 @@ export async function keepMixes(services: Services, keeping: KeepingMixes): Prom
   const groups = mixedGroups(world);
   // First: what it brings is there before anything else is asked for.
   const { count: resent, unsure } = await resend(services, keeping);
-  const members = await membersNow(services, keeping);
+  const members = await membersNow(services, keeping, resent > 0 ? await mixMembers(pool) : keeping.members);
   if (groups.length === 0 && members.length === 0) return { accounts: new Set(), count: resent };
   const byGroup = new Map<string, MixMember[]>();
   for (const member of members) byGroup.set(member.groupId, [...(byGroup.get(member.groupId) ?? []), member]);

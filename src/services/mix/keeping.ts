@@ -1,13 +1,15 @@
 import { isTooOld } from "@/core/rounds";
 import type { Instant } from "@/core/time";
 import type { ProviderPort } from "@/provider";
-import { type Lead, readStamps } from "@/store";
+import { type Lead, type MixMember, readStamps } from "@/store";
 import type { Services } from "../admin";
 import type { StoredWorld } from "../inventory";
 
 /** One round, as far as mixes are kept by it. */
 export type KeepingMixes = Readonly<{
   world: StoredWorld;
+  /** The machines that mixes have. */
+  members: readonly MixMember[];
   /** How many units each group is to be kept at; null where nothing may be done for it. */
   wanted: ReadonlyMap<string, number | null>;
   /** What is, by this round's decision, as it is due. */

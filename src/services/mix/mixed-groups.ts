@@ -2,8 +2,7 @@ import type { Mix } from "@/core/mix";
 import { type FleetPlan, isGuarded, type Resource } from "@/core/plan";
 import { isMixed, type MemberUnits } from "@/core/rounds";
 import { type Instant, MINUTE_S } from "@/core/time";
-import { mixMembers } from "@/store";
-import type { Services } from "../admin";
+import type { MixMember } from "@/store";
 import { plansInForce, resourcesByFleet, type StoredWorld } from "../inventory";
 
 /** A group that a mix in force is kept for. */
@@ -21,13 +20,13 @@ export function mixedGroups(world: StoredWorld): MixedGroup[] {
 }
 
 /** What the mixes of groups have given them, as it was last listed. */
-export async function memberUnits(services: Services, world: StoredWorld, now: Instant): Promise<Map<string, MemberUnits>> {
+export function memberUnits(world: StoredWorld, members: readonly MixMember[], now: Instant): Map<string, MemberUnits> {
   const groups = mixedGroups(world);
   const units = new Map<string, MemberUnits>(groups.map(({ group }) => [group.id, { there: 0, up: 0 }]));
   if (groups.length === 0) return units;
   const setupS = new Map(groups.map(({ group, mix }) => [group.id, (mix.setupMinutes ?? 0) * MINUTE_S]));
   const byId = new Map(world.resources.map((one) => [one.id, one]));
-  for (const { groupId, resourceId, units: own } of await mixMembers(services.pool)) {
+  for (const { groupId, resourceId, units: own } of members) {
     const before = units.get(groupId);
     const resource = byId.get(resourceId);
     if (!before || resource?.state === "gone" || resource?.state === "stopped") continue;

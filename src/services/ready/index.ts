@@ -1,3 +1,3 @@
 export { type PoolHistoryQuery, poolHistory } from "./history";
-export { keepReady, poolsOf, SESSION_METRICS } from "./keep-ready";
-export { startsForSignIns } from "./sign-ins";
+export { poolChanges, poolFacts, poolsOf, SESSION_METRICS } from "./keep-ready";
+export { signInFacts, startsForSignIns } from "./sign-ins";

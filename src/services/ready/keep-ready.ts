@@ -2,22 +2,19 @@ import type { CompiledSchedule } from "@/core/hours";
 import { asLevel, expandWithLead, nextEdges } from "@/core/hours";
 import { type FleetPlan, isGuarded, isRunningState, type Resource } from "@/core/plan";
 import { type Choice, chooseReady, inUse, type PoolMachine, type Sessions, sessionsOf, withEvent } from "@/core/ready";
-import { dueAt, type HoursOf, hoursFinder, type Override, overridesOn } from "@/core/rounds";
-import { DAY_S, formatDate, HOUR_S, type Instant, MINUTE_S } from "@/core/time";
 import {
-  addChoices,
-  endChoices,
-  everTold,
-  type Lead,
-  lastSessionEvents,
-  moveChoices,
-  type NewChoice,
-  overridesFrom,
-  recentSamples,
-  type StoredOverride,
-  signal,
-  whileLeading,
-} from "@/store";
+  dueAt,
+  type HoursOf,
+  hoursFinder,
+  type NewOverride,
+  NO_OVERRIDE_CHANGES,
+  newOverride,
+  type Override,
+  type OverrideChanges,
+  overridesOn,
+} from "@/core/rounds";
+import { DAY_S, formatDate, HOUR_S, type Instant, MINUTE_S } from "@/core/time";
+import { everTold, lastSessionEvents, recentSamples, type StoredOverride } from "@/store";
 import type { Services } from "../admin";
 import { compileAll, plansInForce, resourcesByFleet, type StoredWorld } from "../inventory";
 
@@ -61,59 +58,57 @@ export function countAt(hours: CompiledSchedule, now: Instant, leadMinutes: numb
   return span?.level ?? null;
 }
 
-/** Chooses for every pool in force, and keeps what differs from the hours of each machine's place. Returns true where that changed. */
-export async function keepReady(
-  services: Services,
-  { world, lead, now }: Readonly<{ world: StoredWorld; lead: Lead; now: Instant }>,
-): Promise<boolean> {
-  const { pool } = services;
+/** What a round knows when it chooses for pools. */
+export type PoolState = Readonly<{ world: StoredWorld; overrides: readonly StoredOverride[]; now: Instant }>;
+
+/** What is known of the sessions of the pools in force, by pool. */
+export async function poolFacts(services: Services, { world, now }: PoolState): Promise<ReadonlyMap<string, PoolSessions>> {
   const pools = poolsOf(world, now);
-  const holds = await overridesFrom(pool, now);
-  const kept = holds.filter(({ kind }) => kind === "ready");
-  if (pools.length === 0 && kept.length === 0) return false;
-  const others = holds.filter(({ kind }) => kind !== "ready");
-  const sessions = await sessionsNow(services, { pools, now });
-  const schedules = compileAll(world.schedules, world.calendars);
-  const find = hoursFinder(schedules, world.capabilities);
-  const news: NewChoice[] = [];
-  const staying: { ids: number[]; to: Instant }[] = [];
-  const standing = new Map(kept.map((hold) => [hold.resourceId ?? "", hold]));
+  return pools.length === 0 ? new Map() : sessionsNow(services, { pools, now });
+}
+
+/** Chooses for every pool in force: what differs from the hours of each machine's place is an override. Pure. */
+export function poolChanges({ world, overrides, now }: PoolState, sessions: ReadonlyMap<string, PoolSessions>): OverrideChanges {
+  const pools = poolsOf(world, now);
+  const kept = overrides.filter(({ kind }) => kind === "ready");
+  if (pools.length === 0 && kept.length === 0) return NO_OVERRIDE_CHANGES;
+  const others = overrides.filter(({ kind }) => kind !== "ready");
+  const find = hoursFinder(compileAll(world.schedules, world.calendars), world.capabilities);
+  const add: NewOverride[] = [];
+  const move: { id: number; to: Instant }[] = [];
+  const standing = new Map(kept.map((choice) => [choice.resourceId ?? "", choice]));
   const asChosen = new Set<number>();
   for (const one of pools) {
-    const { choices } = chosenNow(one, { sessions: sessions.get(one.plan.name) ?? null, holds: others, now });
+    const { choices } = chosenNow(one, { sessions: sessions.get(one.plan.name) ?? null, overrides: others, now });
     const to = Math.min(
       now + DAY_S,
       nextEdges(one.hours, { t: now, count: 1, leadS: one.plan.lead * MINUTE_S })[0]?.at ?? now + DAY_S,
     );
-    const ids: number[] = [];
     for (const resource of one.members) {
       const choice = choices.get(resource.id);
       const found = find(resource, one.plan);
-      const level = found.kind === "schedule" ? countAt(found.compiled, now, one.plan.lead) : null;
-      if (!choice || level === (choice.isOn ? 1 : 0)) continue;
+      const byHours = found.kind === "schedule" ? countAt(found.compiled, now, one.plan.lead) : null;
+      const level = asLevel(choice?.isOn ? 1 : 0);
+      if (!choice || byHours === level) continue;
       const known = standing.get(resource.id);
-      if (known && known.level === (choice.isOn ? 1 : 0)) {
+      if (known?.level === level) {
         asChosen.add(known.id);
-        ids.push(known.id);
-      } else news.push({ resourceId: resource.id, level: asLevel(choice.isOn ? 1 : 0), from: now, to, reason: words(choice) });
+        if (known.to !== to) move.push({ id: known.id, to });
+      } else
+        add.push(
+          newOverride("ready", {
+            resourceId: resource.id,
+            level,
+            from: now,
+            to,
+            reason: words(choice),
+            person: "ready machines",
+          }),
+        );
     }
-    staying.push({ ids, to });
   }
-  const ended = kept.filter(({ id }) => !asChosen.has(id));
-  const endOf = new Map(kept.map(({ id, to }) => [id, to]));
-  const moved = staying.filter(({ ids, to }) => ids.some((id) => endOf.get(id) !== to));
-  if (ended.length === 0 && news.length === 0 && moved.length === 0) return false;
-  await whileLeading(pool, lead, async (tx) => {
-    await endChoices(
-      tx,
-      ended.map(({ id }) => id),
-      now,
-    );
-    for (const { ids, to } of moved) await moveChoices(tx, ids, to);
-    await addChoices(tx, news);
-  });
-  await signal(pool, "holds");
-  return true;
+  const ended = kept.flatMap(({ id }) => (asChosen.has(id) ? [] : [id]));
+  return { end: [{ ids: ended, at: now, by: "ready machines" }], move, add };
 }
 
 function words({ isOn, why }: Choice): string {
@@ -123,13 +118,13 @@ function words({ isOn, why }: Choice): string {
 /** What is known of the sessions of a pool's machines; null for a fleet that tells of none. */
 export type PoolSessions = ReadonlyMap<string, Sessions> | null;
 
-type Choosing = Readonly<{ sessions: PoolSessions; holds: readonly StoredOverride[]; now: Instant }>;
+type Choosing = Readonly<{ sessions: PoolSessions; overrides: readonly StoredOverride[]; now: Instant }>;
 
 /** The choice for one pool, by what is known now. */
-export function chosenNow({ plan, members, hours, spare }: PoolNow, { sessions, holds, now }: Choosing) {
+export function chosenNow({ plan, members, hours, spare }: PoolNow, { sessions, overrides, now }: Choosing) {
   const { pooled } = plan;
   if (!pooled) throw new Error(`${plan.name} is no pool`);
-  const onIt = overridesOn(holds);
+  const onIt = overridesOn(overrides);
   const machines = members.map((resource): PoolMachine => {
     const runs = isRunningState(resource.state) && resource.level > 0;
     const since = runs ? (resource.runSince ?? resource.since) : resource.since;
@@ -140,7 +135,7 @@ export function chosenNow({ plan, members, hours, spare }: PoolNow, { sessions, 
         resource.state === "starting" ? "starting" : runs ? "running" : resource.state === "hibernated" ? "hibernated" : "off",
       since,
       isGuarded: isGuarded(resource),
-      held: heldTo(resource, { plan, holds: onIt(resource.id, plan.name), now }),
+      held: heldTo(resource, { plan, overrides: onIt(resource.id, plan.name), now }),
       isInUse: runs && sessions !== null && inUse(sessions.get(resource.id) ?? null, { pooled, since, now }).isInUse,
     };
   });
@@ -155,9 +150,9 @@ export function chosenNow({ plan, members, hours, spare }: PoolNow, { sessions, 
 /** What holds, trips and persons' starts say of a machine, hours left out. */
 function heldTo(
   resource: Resource,
-  { plan, holds, now }: Readonly<{ plan: FleetPlan; holds: readonly Override[]; now: Instant }>,
+  { plan, overrides, now }: Readonly<{ plan: FleetPlan; overrides: readonly Override[]; now: Instant }>,
 ): PoolMachine["held"] {
-  const { level } = dueAt(resource, { now, fleet: plan, overrides: holds, hours: { kind: "none" } });
+  const { level } = dueAt(resource, { now, fleet: plan, overrides, hours: { kind: "none" } });
   return level === null ? null : level > 0 ? "on" : "off";
 }
 

@@ -5,7 +5,7 @@ import { DAY_S, HOUR_S, type Instant } from "@/core/time";
 import {
   addHold,
   endedOverrides,
-  endTrips,
+  endOverridesOn,
   fleetList,
   inTransaction,
   type NewHold,
@@ -62,7 +62,8 @@ export async function placeHold(services: Services, actor: Actor, request: HoldR
   const sameWithinS = PRESSED_TWICE_S * Math.max(1, rate);
   const id = await inTransaction(services.pool, async (tx) => {
     // Who wants it on has ended its trip.
-    if (hold.level > 0 && hold.resourceId !== null) await endTrips(tx, [hold.resourceId], { at: now, by: actor.name });
+    if (hold.level > 0 && hold.resourceId !== null)
+      await endOverridesOn(tx, { kind: "trip", resourceIds: [hold.resourceId], at: now, by: actor.name });
     return addHold(tx, hold, sameWithinS);
   });
   await actOn(services, actor);

@@ -1,7 +1,7 @@
 import type { Calendar, CompiledSchedule, Schedule } from "@/core/hours";
 import { type Decision, decideFirstRound, hoursFinder, type Override, ROUND_EVERY_S, withMembers } from "@/core/rounds";
 import type { Instant } from "@/core/time";
-import { lastDueMap, overridesFrom } from "@/store";
+import { lastDueMap, mixMembers, overridesFrom } from "@/store";
 import type { Services } from "../admin";
 import { compileAll, plansInForce, resourcesByFleet, type StoredWorld } from "../inventory";
 import { memberUnits } from "../mix";
@@ -60,14 +60,10 @@ export async function firstRoundOf(
   given?: readonly Override[],
 ): Promise<readonly Decision[]> {
   const { pool } = services;
-  const [holds, lastDue, units] = await Promise.all([
-    given ?? overridesFrom(pool, now),
-    lastDueMap(pool),
-    memberUnits(services, world, now),
-  ]);
+  const [holds, lastDue, members] = await Promise.all([given ?? overridesFrom(pool, now), lastDueMap(pool), mixMembers(pool)]);
   return decideFirstRound({
     now,
-    resources: withMembers(world.schedulable, units),
+    resources: withMembers(world.schedulable, memberUnits(world, members, now)),
     fleets: plansInForce(world),
     schedules: compileAll(world.schedules, world.calendars),
     overrides: holds,

@@ -1,10 +1,11 @@
+import type { Level } from "@/core/hours";
 import { type Decision, ROUND_EVERY_S } from "@/core/rounds";
 import type { Instant } from "@/core/time";
-import { endRound, failRound, saveDecisions, signal, startRound } from "@/store";
+import { endRound, failRound, mixMembers, saveDecisions, signal, startRound } from "@/store";
 import { type Actor, authorise, ESTATE, type Services } from "../admin";
-import { worldAt } from "../inventory";
+import { type WorldAt, worldAt } from "../inventory";
 import { countsOf } from "./counts";
-import { decideNow } from "./round-input";
+import { decideOn, decisionFacts } from "./round-input";
 import { NOTHING_TRIED } from "./send-actions";
 import { whenFree } from "./when-free";
 
@@ -19,14 +20,28 @@ export async function rehearseAt(services: Services, actor: Actor, { at, fleet }
   const { pool } = services;
   const startedMs = performance.now();
   const [before, then] = await Promise.all([worldAt(services, at - ROUND_EVERY_S), worldAt(services, at)]);
-  const common = { open: [], closed: new Map(), isRehearsal: true, fleet };
-  const earlier = await decideNow(services, { ...common, world: before, now: before.at, elsewhen: new Map() });
-  const { decisions } = await decideNow(services, {
-    ...common,
-    world: { ...then, resources: before.resources, schedulable: before.schedulable },
-    now: then.at,
-    elsewhen: new Map(earlier.decisions.flatMap(({ resourceId, due }) => (due === null ? [] : [[resourceId, due]]))),
-  });
+  const members = await mixMembers(pool);
+  const decided = async (world: WorldAt, lastDue: ReadonlyMap<string, Level>) => {
+    const { at: now, holds: overrides } = world;
+    const state = {
+      world,
+      now,
+      overrides,
+      members,
+      open: [],
+      closed: new Map(),
+      isRehearsal: true,
+      fleet,
+      before: now - ROUND_EVERY_S,
+    };
+    // What was refused since, and acted on since, is of now and not of then.
+    return decideOn(state, { ...(await decisionFacts(services, state)), refused: [], lastDue });
+  };
+  const earlier = await decided(before, new Map());
+  const { decisions } = await decided(
+    { ...then, resources: before.resources, schedulable: before.schedulable },
+    new Map(earlier.decisions.flatMap(({ resourceId, due }) => (due === null ? [] : [[resourceId, due]]))),
+  );
   return whenFree(pool, () => kept(services, actor, { at: then.at, fleet, decisions, askedAt: then.now, startedMs }));
 }
 

@@ -6,7 +6,6 @@ import {
   type MixedDecisions,
   mixedDecisions,
   NO_LIMITS,
-  type Override,
   ROUND_EVERY_S,
   type RoundInput,
   STOOD_S,
@@ -17,13 +16,15 @@ import {
   type Action,
   hoursSeenMap,
   lastDueMap,
-  lastFullRound,
   letGoSet,
+  type MixMember,
+  mixMembers,
   openActionOf,
-  overridesBetween,
   overridesFrom,
+  type Pause,
   pauseList,
   recentRefusals,
+  type StoredOverride,
   tripCounts,
   unforeseenSince,
 } from "@/store";
@@ -32,32 +33,66 @@ import { compileAll, plansInForce, resourcesByFleet, type StoredWorld, withPlans
 import { memberUnits, mixedGroups } from "../mix";
 import { stopLimit } from "./stop-limit";
 
-export type Asked = Readonly<{
+/** What is decided on: what a round has read, and of its steps so far what they changed. */
+export type DecidingState = Readonly<{
   world: StoredWorld;
-  now: Instant;
+  overrides: readonly StoredOverride[];
+  members: readonly MixMember[];
+  /** Actions that have not ended. */
   open: readonly Action[];
   /** Accounts in which nothing may be done, with the reason, besides those that are paused. */
   closed: ReadonlyMap<string, string>;
+  /** The last round that looked at everything; null before the first. */
+  before: Instant | null;
+  now: Instant;
   /** A rehearsal goes by no pause: it says what would be done. */
   isRehearsal: boolean;
   /** Only the machines of this fleet; null: everything. */
   fleet: string | null;
-  /** Set where `now` is another instant than the present: what was due a minute before it, by resource. */
-  elsewhen?: ReadonlyMap<string, Level>;
-  /** Holds besides those that are stored. */
-  holds?: readonly Override[];
 }>;
 
 /** What was decided, how many units mixes are kept at, and what hours had said before. */
 export type Decided = MixedDecisions & Readonly<{ seen: RoundInput["seen"] }>;
 
-/** Decides on what is stored: everything besides the readings of this round is read anew. */
-export async function decideNow(services: Services, asked: Asked): Promise<Decided> {
-  const [input, units] = await Promise.all([roundInput(services, asked), memberUnits(services, asked.world, asked.now)]);
+/** What a decision rests on besides what a round has read. */
+export type DecisionFacts = Readonly<{
+  refused: readonly Action[];
+  lastDue: ReadonlyMap<string, Level>;
+  seen: RoundInput["seen"];
+  letGo: ReadonlySet<string>;
+  unforeseenOfHour: ReadonlySet<string>;
+  stops: number | null;
+  pauses: readonly Pause[];
+  trips: Awaited<ReturnType<typeof tripCounts>>;
+  /** Plans, schedules and calendars as they stood an hour ago. */
+  anHourAgo: StoredWorld;
+}>;
+
+/** Reads what a decision rests on. */
+export async function decisionFacts({ pool }: Services, { world, now, isRehearsal }: DecidingState): Promise<DecisionFacts> {
+  const [refused, lastDue, seen, letGo, unforeseenOfHour, stops, anHourAgo, pauses, trips] = await Promise.all([
+    recentRefusals(pool, now),
+    lastDueMap(pool),
+    hoursSeenMap(pool),
+    letGoSet(pool, now),
+    unforeseenSince(pool, now - HOUR_S),
+    stopLimit(pool),
+    withPlansAt(pool, world, now - STOOD_S),
+    isRehearsal ? [] : pauseList(pool),
+    tripCounts(pool, now),
+  ]);
+  return { refused, lastDue, seen, letGo, unforeseenOfHour, stops, anHourAgo, pauses, trips };
+}
+
+/** One decision per resource, mixes counted. Pure. */
+export function decideOn(state: DecidingState, facts: DecisionFacts): Decided {
+  const { world, members, now } = state;
+  const input = roundInput(state, facts);
+  const units = memberUnits(world, members, now);
   const decisions = decide({ ...input, resources: withMembers(input.resources, units) });
   const groups = new Map(input.resources.flatMap((one) => (units.has(one.id) ? [[one.id, one] as const] : [])));
   const standing = new Map(
-    mixedGroups(asked.world).flatMap(({ group, mix }) => {
+    mixedGroups(world).flatMap(({ group, mix }) => {
       const isClosed = input.closed.has(group.fields.account ?? "") || input.setAside.has(group.id);
       return isClosed || typeof mix.wanted !== "number" ? [] : [[group.id, mix.wanted] as const];
     }),
@@ -65,22 +100,16 @@ export async function decideNow(services: Services, asked: Asked): Promise<Decid
   return { ...mixedDecisions(decisions, { groups, units, standing }), seen: input.seen };
 }
 
-async function roundInput(services: Services, asked: Asked): Promise<RoundInput> {
-  const { world, now, open, closed, isRehearsal, fleet, elsewhen, holds: others = [] } = asked;
-  const { pool } = services;
-  const [refused, holds, lastDue, seen, letGo, unforeseenOfHour, stops, last, then, pauses, trips] = await Promise.all([
-    elsewhen ? [] : recentRefusals(pool, now),
-    elsewhen ? overridesBetween(pool, { from: now, to: now + 1 }) : overridesFrom(pool, now),
-    elsewhen ?? lastDueMap(pool),
-    hoursSeenMap(pool),
-    letGoSet(pool, now),
-    unforeseenSince(pool, now - HOUR_S),
-    stopLimit(pool),
-    lastFullRound(pool),
-    withPlansAt(pool, world, now - STOOD_S),
-    isRehearsal ? [] : pauseList(pool),
-    tripCounts(pool, now),
-  ]);
+/** Decides by what is stored now: what somebody changed since is read anew. */
+export async function decideAgain(services: Services, state: DecidingState): Promise<Decided> {
+  const [overrides, members] = await Promise.all([overridesFrom(services.pool, state.now), mixMembers(services.pool)]);
+  const asOfNow = { ...state, overrides, members };
+  return decideOn(asOfNow, await decisionFacts(services, asOfNow));
+}
+
+function roundInput(state: DecidingState, facts: DecisionFacts): RoundInput {
+  const { world, now, open, closed, fleet, overrides, before } = state;
+  const { refused, lastDue, seen, letGo, unforeseenOfHour, stops, anHourAgo, pauses, trips } = facts;
   const setAside = world.accounts.flatMap((account) =>
     account.setAside.flatMap(({ id, why }) =>
       id === null ? [] : ([[id, `it is listed with what cannot be understood: ${why}`]] as const),
@@ -88,8 +117,8 @@ async function roundInput(services: Services, asked: Asked): Promise<RoundInput>
   );
   const known = {
     asOf: now - STOOD_S,
-    fleets: plansInForce(then),
-    schedules: compileAll(then.schedules, then.calendars),
+    fleets: plansInForce(anHourAgo),
+    schedules: compileAll(anHourAgo.schedules, anHourAgo.calendars),
     capabilities: world.capabilities,
   };
   return {
@@ -97,14 +126,14 @@ async function roundInput(services: Services, asked: Asked): Promise<RoundInput>
     resources: fleet === null ? world.schedulable : (resourcesByFleet(world).get(fleet) ?? []),
     fleets: plansInForce(world),
     schedules: compileAll(world.schedules, world.calendars),
-    overrides: [...others, ...holds],
+    overrides,
     lastDue,
     openActions: new Map([...refused, ...open].map((action) => [action.resourceId, openActionOf(action)])),
     capabilities: world.capabilities,
     closed: new Map([...pausedAccounts(world, pauses), ...closed]),
     setAside: new Map(setAside),
     seen,
-    fellAsKnown: fellReader({ ...known, from: elsewhen ? now - ROUND_EVERY_S : (last?.at ?? now), to: now }),
+    fellAsKnown: fellReader({ ...known, from: before ?? now, to: now }),
     fallsAsKnown: fellReader({ ...known, from: now, to: earlyUntil({ now, roundEveryS: ROUND_EVERY_S }) }),
     letGo,
     usualTrips: (name) => isUsual(trips.get(name)),
@@ -120,8 +149,8 @@ function isUsual(trips: Readonly<{ ofHour: number; most: number }> | undefined):
   return trips === undefined || trips.ofHour <= Math.max(TRIPS_FORESEEN, 2 * trips.most);
 }
 
-function pausedAccounts({ accounts }: StoredWorld, pauses: Awaited<ReturnType<typeof pauseList>>): ReadonlyMap<string, string> {
-  const words = ({ account, person, reason }: (typeof pauses)[number]) =>
+function pausedAccounts({ accounts }: StoredWorld, pauses: readonly Pause[]): ReadonlyMap<string, string> {
+  const words = ({ account, person, reason }: Pause) =>
     `rounds are paused${account === null ? "" : " here"} by ${person}: ${reason}`;
   return new Map(
     accounts.flatMap(({ name }) => {

@@ -1,7 +1,7 @@
 import { expect, test } from "vitest";
 import { asLevel } from "@/core/hours";
 import { aMachine } from "../../../tests/support/make";
-import { progressOf } from "./confirm-actions";
+import { progressOf } from "./action-progress";
 
 const off = { level: asLevel(0), target: asLevel(0) };
 test.each([

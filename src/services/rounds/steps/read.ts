@@ -1,0 +1,56 @@
+import { fixOwnSizes, lastFullRound, mixMembers, openActionList, overridesFrom, readStamps } from "@/store";
+import { WORKER } from "../../admin";
+import { metricsWatched } from "../../idle";
+import { claimsOf, loadWorld, readClouds, type StoredWorld } from "../../inventory";
+import { pullLatest, readLatest } from "../../metrics";
+import { poolsOf, SESSION_METRICS } from "../../ready";
+import type { Round } from "./round";
+import { step } from "./round";
+
+/** Reads the clouds and what metrics there are, and then all that is stored of them: the one reading of the round. */
+export const read = step({
+  name: "read",
+  isRehearsed: true,
+  ask: async (round) => {
+    const [closed] = await Promise.all([readClouds(round.services, round.now, { lead: round.lead }), readMetrics(round)]);
+    const { pool } = round.services;
+    // First: whatever speaks against an action later than this is looked at before it is sent.
+    const { rules } = await readStamps(pool);
+    const [world, overrides, open, members, last] = await Promise.all([
+      sizedWorld(round),
+      overridesFrom(pool, round.now),
+      openActionList(pool),
+      mixMembers(pool),
+      lastFullRound(pool),
+    ]);
+    return { closed, rules, world, overrides, open, members, before: last?.at ?? null };
+  },
+  follow: (_, read) => ({ state: read }),
+});
+
+/** What is new of the metrics that alarms in force look at, and what sources are asked for. */
+async function readMetrics({ services, now }: Round): Promise<void> {
+  const world = await loadWorld(services);
+  const { metrics, accounts } = metricsWatched(world);
+  const pooled = new Set(poolsOf(world, now).flatMap(({ members }) => members.map(({ fields }) => fields.account)));
+  const names = new Set(accounts.map(({ name }) => name));
+  const asked = {
+    metrics: [...new Set([...metrics, ...(pooled.size > 0 ? SESSION_METRICS : [])])],
+    accounts: world.accounts.filter(({ name }) => names.has(name) || pooled.has(name)),
+    now,
+  };
+  await Promise.all([readLatest(services, asked), pullLatest(services, WORKER, now)]);
+}
+
+/** What is stored, with what on means fixed for the groups and services that a plan has for the first time. */
+async function sizedWorld({ services, now }: Round): Promise<StoredWorld> {
+  const world = await loadWorld(services);
+  const claims = claimsOf(world);
+  const many = world.resources.filter(({ kind }, i) => claims[i] && (kind === "group" || kind === "service"));
+  const isNews = await fixOwnSizes(
+    services.pool,
+    many.map(({ id }) => id),
+    now,
+  );
+  return isNews ? loadWorld(services) : world;
+}
