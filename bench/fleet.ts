@@ -1,6 +1,7 @@
 import { asLevel, compileSchedule, type Schedule, scheduleSchema } from "@/core/hours";
+import { layLevers } from "@/core/levers";
 import { type AmountPerSecond, NO_RATE, type RateCard } from "@/core/pricing";
-import { basisDays, type HoursFollowed, type Line, monthsFrom, projectLevers, ranOf } from "@/core/projection";
+import { basisDays, type HoursFollowed, type Line, monthsFrom, ranOf } from "@/core/projection";
 import { decide, NO_LIMITS, type RoundInput } from "@/core/rounds";
 import type { LifeSpan } from "@/core/spend";
 import { DAY_S } from "@/core/time";
@@ -68,13 +69,7 @@ export function benchProjection(yardstick: number): void {
         offAction: "stop",
         starts: "plan",
       };
-      return projectLevers({
-        lines,
-        levers: [{ kind: "hours", followed: lines.map(() => followed) }],
-        months,
-        days,
-        spare: null,
-      });
+      return layLevers({ lines, months, days, spare: null }, { hours: { kind: "hours", followed: lines.map(() => followed) } });
     });
   const ms = medianMs(work, 5);
   report({

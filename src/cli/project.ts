@@ -1,7 +1,7 @@
 import { LOCAL } from "@/core/hours";
+import { projectedInventorySchema, projectSpan, type SpanFleet, spanPricesSchema } from "@/core/levers";
 import { planFileSchema } from "@/core/plan";
 import { formatMicros, microsOf } from "@/core/pricing";
-import { projectedInventorySchema, projectSpan, type SpanFleet, spanPricesSchema } from "@/core/projection";
 import { checkZone, needsZone, readFile } from "./files";
 import { readFlags, spanFlags } from "./flags";
 import { noAnswer, wrongUse } from "./problem";

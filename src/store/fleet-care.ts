@@ -53,7 +53,7 @@ export async function saveName(db: Db, id: number, { name, version }: { name: st
     [id, name, version],
   );
   if (!rows[0]) return false;
-  for (const table of ["realised_day", "hours_seen", "alarm", "alarm_pause", "alarm_change"])
+  for (const table of ["realised_day", "lever_day", "hours_seen", "alarm", "alarm_pause", "alarm_change"])
     await db.query(`update ${table} set fleet = $2::text where fleet = $1::text`, [rows[0].old, name]);
   return true;
 }

@@ -16,6 +16,7 @@ export { addJob, type Job, keepWorkers } from "./jobs";
 export { forgetJournal, forgetStates } from "./journal-retention";
 export { asLeader, type Lead, LostLeadError, whileLeading } from "./lead";
 export * from "./let-go";
+export { leverDays, type StoredLeverDay } from "./lever-days";
 export * from "./lives";
 export * from "./meant";
 export { forgetAll, ROOMS, room } from "./memory";

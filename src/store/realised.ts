@@ -1,16 +1,17 @@
 import { z } from "zod";
+import type { LeverDay } from "@/core/levers";
 import type { Amount } from "@/core/pricing";
 import { GAP_CAUSES, type Gap, type GapCause } from "@/core/realised";
 import type { Instant } from "@/core/time";
+import { leverDays, type StoredLeverDay, saveLeverDays } from "./lever-days";
 import type { Db, Pool } from "./pool";
 import { inTransaction } from "./transaction";
 import { whole } from "./whole";
 
-/** What a lever of a fleet was worth on a UTC day; exact amounts. */
+/** What the plan of a fleet was worth on a UTC day; exact amounts. */
 export type RealisedDay = Readonly<{
   day: string;
   fleet: string;
-  lever: string;
   alwaysOn: Amount;
   before: Amount | null;
   /** The basis days of that weekday, `YYYY-MM-DD`. */
@@ -21,34 +22,31 @@ export type RealisedDay = Readonly<{
   swallowed: Amount;
   swallowedProjected: Amount;
   gap: Gap;
-  /** What the mix was expected to save that day, in the currency; null without a mix. */
-  mixForecast: MixForecast | null;
+  /** What each lever that was pulled saved of it. */
+  levers: readonly LeverDay[];
 }>;
-export type MixForecast = z.infer<typeof forecastSchema>;
 
-const forecastSchema = z.object({ p5: z.number(), p50: z.number(), p95: z.number() });
 const gapSchema = z.partialRecord(z.enum(GAP_CAUSES), z.string());
 const AMOUNTS = ["alwaysOn", "paid", "projected", "priceEffect", "swallowed", "swallowedProjected"] as const;
 type Row = Record<(typeof AMOUNTS)[number] | "day" | "fleet", string> & {
-  lever: string;
   before: string | null;
   basis: string[];
   gap: unknown;
-  mixForecast: unknown;
 };
 const DAYS_MAX = 1_000_000;
 
 export async function realisedDays(db: Db, { from, to }: { from: string; to: string }): Promise<RealisedDay[]> {
   const { rows } = await db.query<Row>(
-    `select day, fleet, lever, always_on::text as "alwaysOn", before::text as before, basis, paid::text as paid,
+    `select day, fleet, always_on::text as "alwaysOn", before::text as before, basis, paid::text as paid,
        projected::text as projected, price_effect::text as "priceEffect", swallowed::text as swallowed,
-       swallowed_projected::text as "swallowedProjected", gap, mix_forecast as "mixForecast"
+       swallowed_projected::text as "swallowedProjected", gap
      from realised_day
      where day between $1::date and $2::date
-     order by day, fleet, lever
+     order by day, fleet
      limit ${DAYS_MAX + 1}`,
     [from, to],
   );
+  const levers = byDay(await leverDays(db, { from, to }));
   return whole(rows, { most: DAYS_MAX, what: "days of realised savings" }).map((row) => {
     const texts = gapSchema.parse(row.gap);
     const amounts = Object.fromEntries(AMOUNTS.map((name) => [name, BigInt(row[name])])) as Record<
@@ -58,14 +56,19 @@ export async function realisedDays(db: Db, { from, to }: { from: string; to: str
     return {
       day: row.day,
       fleet: row.fleet,
-      lever: row.lever,
       ...amounts,
       before: row.before === null ? null : (BigInt(row.before) as Amount),
       basis: row.basis,
       gap: Object.fromEntries(GAP_CAUSES.map((cause) => [cause, BigInt(texts[cause] ?? "0")])) as Record<GapCause, Amount>,
-      mixForecast: row.mixForecast === null ? null : forecastSchema.parse(row.mixForecast),
+      levers: levers.get(`${row.day} ${row.fleet}`) ?? [],
     };
   });
+}
+
+function byDay(days: readonly StoredLeverDay[]): ReadonlyMap<string, readonly LeverDay[]> {
+  const grouped = new Map<string, LeverDay[]>();
+  for (const { day, fleet, ...own } of days) grouped.set(`${day} ${fleet}`, [...(grouped.get(`${day} ${fleet}`) ?? []), own]);
+  return grouped;
 }
 
 /** Stores days in place of what was stored of them; false, and nothing is stored, where days were opened since the epoch was read. */
@@ -74,24 +77,27 @@ export async function saveRealised(pool: Pool, days: readonly RealisedDay[], epo
     const { rows } = await tx.query<{ epoch: string }>("select epoch::text as epoch from spend_closed for share");
     if (rows[0]?.epoch !== epoch) return false;
     for (const one of days) await saveOne(tx, one);
+    await saveLeverDays(
+      tx,
+      days.flatMap(({ day, fleet, levers }) => levers.map((own) => ({ ...own, day, fleet }))),
+    );
     return true;
   });
 }
 
 async function saveOne(db: Db, one: RealisedDay): Promise<void> {
   await db.query(
-    `insert into realised_day (day, fleet, lever, always_on, before, basis, paid, projected, price_effect, swallowed,
-       swallowed_projected, gap, mix_forecast)
-     values ($1::date, $2::text, $3::text, $4::numeric, $5::numeric, $6::text[], $7::numeric, $8::numeric, $9::numeric,
-       $10::numeric, $11::numeric, $12::jsonb, $13::jsonb)
-     on conflict (day, fleet, lever) do update
+    `insert into realised_day (day, fleet, always_on, before, basis, paid, projected, price_effect, swallowed,
+       swallowed_projected, gap)
+     values ($1::date, $2::text, $3::numeric, $4::numeric, $5::text[], $6::numeric, $7::numeric, $8::numeric, $9::numeric,
+       $10::numeric, $11::jsonb)
+     on conflict (day, fleet) do update
        set always_on = excluded.always_on, before = excluded.before, basis = excluded.basis, paid = excluded.paid,
          projected = excluded.projected, price_effect = excluded.price_effect, swallowed = excluded.swallowed,
-         swallowed_projected = excluded.swallowed_projected, gap = excluded.gap, mix_forecast = excluded.mix_forecast`,
+         swallowed_projected = excluded.swallowed_projected, gap = excluded.gap`,
     [
       one.day,
       one.fleet,
-      one.lever,
       String(one.alwaysOn),
       one.before === null ? null : String(one.before),
       one.basis,
@@ -101,7 +107,6 @@ async function saveOne(db: Db, one: RealisedDay): Promise<void> {
       String(one.swallowed),
       String(one.swallowedProjected),
       JSON.stringify(Object.fromEntries(GAP_CAUSES.map((cause) => [cause, String(one.gap[cause])]))),
-      one.mixForecast && JSON.stringify(one.mixForecast),
     ],
   );
 }
@@ -109,6 +114,7 @@ async function saveOne(db: Db, one: RealisedDay): Promise<void> {
 /** Forgets what was realised by one fleet: it is reckoned anew against another basis. */
 export async function forgetRealised(db: Db, fleet: string): Promise<void> {
   await db.query("delete from realised_day where fleet = $1::text", [fleet]);
+  await db.query("update lever_day set saved = null where fleet = $1::text", [fleet]);
 }
 
 /** An action of a round, from when it was recorded until the provider confirmed it or it ended. */

@@ -6,6 +6,7 @@ import type { Amount, MoneyView } from "@/core/pricing";
 import type { Cost } from "@/core/spend";
 import type { Instant } from "@/core/time";
 import { copyText } from "./copy-text";
+import { openLeverDays } from "./lever-days";
 import { ensureMonths } from "./partitions";
 import type { Db, Pool } from "./pool";
 import { inTransaction } from "./transaction";
@@ -177,6 +178,7 @@ export async function reopenDays(db: Db, from: string, { cause, person, at }: Re
   }
   await db.query("delete from spend_hour where hour >= $1::date::timestamptz", [from]);
   await db.query("delete from realised_day where day >= $1::date", [from]);
+  await openLeverDays(db, from);
 }
 
 /** What each resource cost on the closed days from one to another, both included; before commitments with what those paid, after them with their fees. */

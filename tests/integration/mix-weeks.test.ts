@@ -210,11 +210,12 @@ test("what the mix saved on each day is what its units would have cost at the gr
     const hours = asOwn / computeRate(facts, group, day);
     expect.soft(hours, `${one.day} unit-hours`).toBeLessThan(1.03 * (14 * 10 + 10 * 4));
     // On the day without a mix there was none to foretell.
-    expect.soft(one.mixForecast !== null, `${one.day} is foretold`).toBe(one.day !== "2027-03-25");
-    const isWithin = one.mixForecast !== null && saved >= one.mixForecast.p5 && saved <= one.mixForecast.p95;
-    if (!QUIET.includes(one.day) || !one.mixForecast) continue;
+    const forecast = one.levers.find(({ lever }) => lever === "mix")?.forecast ?? null;
+    expect.soft(forecast !== null, `${one.day} is foretold`).toBe(one.day !== "2027-03-25");
+    const isWithin = forecast !== null && saved >= euros(forecast.p5) && saved <= euros(forecast.p95);
+    if (!QUIET.includes(one.day) || !forecast) continue;
     if (isWithin) within++;
-    misses.push(Math.abs(saved - one.mixForecast.p50) / saved);
+    misses.push(Math.abs(saved - euros(forecast.p50)) / saved);
   }
   const miss = misses.reduce((sum, one) => sum + one, 0) / misses.length;
   console.log(

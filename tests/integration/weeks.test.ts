@@ -1,7 +1,8 @@
 import Papa from "papaparse";
 import { afterAll, beforeAll, expect, test } from "vitest";
+import { projectPlan } from "@/core/levers";
 import { resourceKey } from "@/core/plan";
-import { decodeLines, leversOf, monthsFrom, projectLevers, sizedLines } from "@/core/projection";
+import { decodeLines, monthsFrom, sizedLines } from "@/core/projection";
 import { GAP_CAUSES } from "@/core/realised";
 import {
   burnCsv,
@@ -275,12 +276,19 @@ test("a plan is projected month by month as a slow walk through its hours says: 
     const lines = sizedLines(decodeLines(basis.projected), inForce);
     const months = monthsFrom(utc(3, 1), 3);
     const capabilities = new Map(basis.providers.map((one) => [one.provider, one]));
-    const levers = leversOf(
-      inForce,
-      basis.lines.map(({ resource }) => resource),
-      { schedules, capabilities },
-    );
-    const { alwaysOn, steps } = projectLevers({ lines, levers, months, days: basis.days, spare: null });
+    const resources = basis.lines.map(({ resource }) => resource);
+    const evidence = {};
+    const { alwaysOn, steps } = projectPlan({
+      plan: inForce,
+      lines,
+      resources,
+      schedules,
+      capabilities,
+      evidence,
+      months,
+      days: basis.days,
+      spare: null,
+    });
     const units = lines.map(({ id: own }) => unitsOf(facts).find((unit) => keyOf(unit) === own) as Unit);
     months.forEach(({ name, from, to }, m) => {
       const span = { from, to };

@@ -27,6 +27,7 @@ export { type Decimal, divideHalfEven, tryParseDecimal } from "./decimal";
 export { type Discount, discountOn, tryParsePercent } from "./discounts";
 export { type PriceHistory, type PriceLookup, priceHistory } from "./history";
 export {
+  AMOUNT_PER_UNIT,
   type Amount,
   type AmountPerSecond,
   addAmounts,

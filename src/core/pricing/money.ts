@@ -22,6 +22,8 @@ const RATE_SCALE = 9;
 const HOURS_PER_MONTH = 730n;
 const BILLIONTHS = 1e9;
 const AMOUNT_PER_MICRO = 1000n * 3600n * HOURS_PER_MONTH;
+/** So much of an exact amount is one unit of the currency. */
+export const AMOUNT_PER_UNIT = 1_000_000n * AMOUNT_PER_MICRO;
 
 /** Reads a rate with at most nine decimals; null when it is not one. */
 export function tryParseHourRate(text: string): HourRate | null {

@@ -25,22 +25,22 @@ import {
   lowered,
   usageReader,
 } from "./hours-use";
-import { afterIdle, type IdleLever, type PeopleUse, type Spread, withPeople } from "./idle-lever";
+import { type PeopleUse, type Spread, withPeople } from "./idle-lever";
 import type { BasisDays, Line } from "./line";
-import { afterMix, type MixLever } from "./mix-lever";
 import type { Month } from "./months";
 import { monthReader, ranOf } from "./ran";
 
-/** A lever of the plan, in the order in which levers are applied. `followed` is by line; null where it touches it not. */
-export type Lever =
-  | Readonly<{
-      kind: "hours";
-      followed: readonly (HoursFollowed | null)[] /** Of a pool, where its sessions are known. */;
-      people?: PeopleUse;
-    }>
-  | IdleLever
-  | MixLever;
-export type LeverKind = Lever["kind"];
+/** Hours, by line; null where they touch it not. */
+export type HoursLever = Readonly<{
+  kind: "hours";
+  followed: readonly (HoursFollowed | null)[];
+  /** What people bring, of a pool whose sessions are known. */
+  people?: PeopleUse;
+}>;
+
+/** The levers of a plan, in the order in which they are laid over each other. */
+export const LEVER_KINDS = ["hours", "idle", "mix"] as const;
+export type LeverKind = (typeof LEVER_KINDS)[number];
 
 /** What all lines cost in each month, before commitments and what those pay of it; and line by line, before commitments. */
 export type Figure = Readonly<{
@@ -64,7 +64,6 @@ export type Projection = Readonly<{
 
 export type ProjectionInput = Readonly<{
   lines: readonly Line[];
-  levers: readonly Lever[];
   months: readonly Month[];
   /** The days that "as it ran" rests on. */
   days: BasisDays;
@@ -79,7 +78,7 @@ export type Baselines = Readonly<{
   unchanged: readonly (readonly Amount[])[];
 }>;
 
-export function baselinesOf(input: Omit<ProjectionInput, "levers">): Baselines {
+export function baselinesOf(input: ProjectionInput): Baselines {
   const { lines, months, days } = input;
   const alwaysOn = figureOf(
     lines.map((line) => alwaysOnOf(line, months)),
@@ -91,30 +90,6 @@ export function baselinesOf(input: Omit<ProjectionInput, "levers">): Baselines {
   const unchanged = lines.map(({ ran }) => months.map((_, m) => readMonth(ran as NonNullable<Line["ran"]>, m)));
   const uses = lines.map((line) => ({ line, ahead: [], ran: line.ran?.runs ?? [] }));
   return { alwaysOn, asItRan: figureOf(unchanged, input, uses), unchanged };
-}
-
-/**
- * What the lines cost with the levers applied one after another, beside always on and as they ran.
- * Each lever saves the difference of the steps around it, so that the savings add up exactly. Where
- * hours say leave, and for lines that are left, a month costs what it cost as it ran, or always on
- * where nothing ran before.
- */
-export function projectLevers(input: ProjectionInput, baselines: Baselines = baselinesOf(input)): Projection {
-  const { levers, months } = input;
-  const { alwaysOn, asItRan } = baselines;
-  const steps: Step[] = [];
-  let before = asItRan ?? alwaysOn;
-  for (const lever of levers) {
-    const step: Step =
-      lever.kind === "hours"
-        ? { lever: "hours", ...afterHoursAndPeople(lever, { input, baselines }) }
-        : lever.kind === "idle"
-          ? { lever: "idle", ...afterIdle(before, lever, months) }
-          : { lever: "mix", ...afterMix(before, lever, input) };
-    steps.push(step);
-    before = step.after;
-  }
-  return { months, alwaysOn, asItRan, steps };
 }
 
 function figureOf(
@@ -143,17 +118,21 @@ function alwaysOnUses({ lines, months }: Pick<ProjectionInput, "lines" | "months
   return lines.map((line) => ({ line, ahead: bySize.get(line.ownSize) ?? [], ran: [] }));
 }
 
-function afterHoursAndPeople(lever: HoursLever, all: Before): Omit<Step, "lever"> {
-  const hours = afterHours(lever, all);
-  const { input, baselines } = all;
-  if (!lever.people) return { after: hours, spread: null };
-  return withPeople(hours, lever.people, { before: baselines.asItRan ?? baselines.alwaysOn, months: input.months });
+/** What a lever is laid on. */
+export type Laid = Readonly<{ input: ProjectionInput; baselines: Baselines }>;
+
+/**
+ * The figure by hours, with what the people of a pool bring on top. Where hours say leave, and for lines that are left, a month
+ * costs what it cost as it ran, or always on where nothing ran before.
+ */
+export function afterHours(lever: HoursLever, laid: Laid): Readonly<{ after: Figure; spread: Spread | null }> {
+  const after = byHours(lever, laid);
+  const { input, baselines } = laid;
+  if (!lever.people) return { after, spread: null };
+  return withPeople(after, lever.people, { before: baselines.asItRan ?? baselines.alwaysOn, months: input.months });
 }
 
-type HoursLever = Extract<Lever, { kind: "hours" }>;
-type Before = Readonly<{ input: ProjectionInput; baselines: Baselines }>;
-
-function afterHours({ followed }: HoursLever, { input, baselines }: Before): Figure {
+function byHours({ followed }: HoursLever, { input, baselines }: Laid): Figure {
   const { lines, months, days } = input;
   const hasRan = baselines.asItRan !== null;
   const readUse = usageReader(months);

@@ -4,7 +4,7 @@ import { hoursFinder, placesByName } from "../rounds";
 import type { Selectable } from "../selector";
 import type { HoursFollowed } from "./hours-use";
 import type { PeopleUse } from "./idle-lever";
-import type { Lever } from "./levers";
+import type { HoursLever } from "./levers";
 import type { Line } from "./line";
 
 type Known = Readonly<{
@@ -14,12 +14,12 @@ type Known = Readonly<{
   people?: PeopleUse | null;
 }>;
 
-/** The levers of a plan, in their order, for the resources it is laid on. Those that follow the same hours share one object. */
-export function leversOf(
+/** The hours of a plan for the resources it is laid on. Those that follow the same hours share one object. */
+export function hoursLeverOf(
   plan: FleetPlan,
   resources: readonly Selectable[],
   { schedules, capabilities, people }: Known,
-): readonly Lever[] {
+): HoursLever {
   const find = hoursFinder(schedules, capabilities);
   const known = new Map<CompiledSchedule, HoursFollowed>();
   const places = plan.pooled
@@ -38,7 +38,7 @@ export function leversOf(
     known.set(found.compiled, own);
     return own;
   });
-  return [{ kind: "hours", followed, ...(plan.pooled && people ? { people } : {}) }];
+  return { kind: "hours", followed, ...(plan.pooled && people ? { people } : {}) };
 }
 
 /** Lines with what on means under a plan: it may name the size of its groups. */

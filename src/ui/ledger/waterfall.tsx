@@ -1,10 +1,15 @@
+import { leverWords } from "@/core/levers";
 import { type Amount, centsOf, formatCents, type Micros, type MoneyView } from "@/core/pricing";
 import { type LeverKind, monthlyOf, type Percentile, type Projection, type Spread, stepsFrom } from "@/core/projection";
 import { viewWords } from "../money/view";
 import { money, share } from "./money";
 import type { Chosen } from "./months";
 
-const LEVERS: Readonly<Record<LeverKind, string>> = { hours: "Hours", idle: "Idle alarms", mix: "Mix" };
+/** A lever as a row begins with it. */
+function titleOf(kind: LeverKind): string {
+  const words = leverWords([kind]);
+  return words.charAt(0).toUpperCase() + words.slice(1);
+}
 
 export type WaterfallProps = { projection: Projection; month: Chosen; view: MoneyView; currency: string };
 
@@ -48,7 +53,7 @@ export function Waterfall({ projection, month, view, currency }: WaterfallProps)
           const [low, high] = after < before ? [after, before] : [before, after];
           const shown = formatCents(((centsOf(before) - centsOf(after)) * 10_000n) as Micros);
           before = after;
-          const label = `${LEVERS[lever]} ${saves >= 0n ? "save" : "cost"}${lever === "mix" ? "s" : ""}`;
+          const label = `${titleOf(lever)} ${saves >= 0n ? "save" : "cost"}${lever === "mix" ? "s" : ""}`;
           return line(label, shown, { from: low, to: high, look: saves >= 0n ? "bg-saved" : "bg-loss" });
         })}
         {steps.length > 0 && line("With the plan", money(left), { from: 0n, to: left, look: "bg-lit border border-ink" })}
@@ -62,7 +67,7 @@ export function Waterfall({ projection, month, view, currency }: WaterfallProps)
               ({ lever, spread }) =>
                 spread && (
                   <span key={lever} className="block" data-testid={`${lever}-spread`}>
-                    {LEVERS[lever]}: of 100 months 90 save between <b>{money(spreadOf(spread, month).p5)}</b> and{" "}
+                    {titleOf(lever)}: of 100 months 90 save between <b>{money(spreadOf(spread, month).p5)}</b> and{" "}
                     <b>{money(spreadOf(spread, month).p95)}</b>, half of them above {money(spreadOf(spread, month).p50)}.
                   </span>
                 ),

@@ -4,7 +4,7 @@ import type { HoursBy } from "@/browser/idle";
 import { hoursOver, type IdleRule, ruleWords, type SamplesHead, weekEdges } from "@/core/idle";
 import { type FleetPlan, onlyLowers } from "@/core/plan";
 import { roughlyPerHour } from "@/core/pricing";
-import { type IdleLever, type Line, leversOf, savedPerSecond } from "@/core/projection";
+import { hoursLeverOf, type IdleLever, type Line, savedPerSecond } from "@/core/projection";
 import { type Instant, MINUTE_S } from "@/core/time";
 import { dayTimePlace } from "../kit/when";
 import { capabilitiesOf, type Reckoning } from "../ledger/first-round";
@@ -83,16 +83,16 @@ type Known = Readonly<{ plan: FleetPlan; reckoning: Reckoning; lines: readonly L
 /** The hours of each of the samples' machines; those that follow the same share one. */
 function hoursOf(head: SamplesHead, { plan, reckoning, lines, place }: Known): HoursBy {
   const resources = reckoning.basis.lines.map(({ resource }) => resource);
-  const [lever] =
+  const lever =
     plan.hours === undefined
-      ? []
-      : leversOf(plan, resources, { schedules: reckoning.schedules, capabilities: capabilitiesOf(reckoning.basis) });
+      ? null
+      : hoursLeverOf(plan, resources, { schedules: reckoning.schedules, capabilities: capabilitiesOf(reckoning.basis) });
   const list: HoursBy["list"][number][] = [];
   const known = new Map<string, number>();
   const compiledIds = new Map<object, number>();
   const of = head.resources.map(({ id }) => {
     const i = place.get(id);
-    const followed = i !== undefined && lever?.kind === "hours" ? lever.followed[i] : null;
+    const followed = i === undefined ? null : lever?.followed[i];
     const line = i === undefined ? undefined : lines[i];
     if (!followed || !line) return null;
     const number = compiledIds.get(followed.schedule) ?? compiledIds.size;

@@ -1,27 +1,20 @@
 import type { Level } from "@/core/hours";
+import { leversPulled, savedByLever } from "@/core/levers";
 import { type FleetPlan, listedAt, type Resource } from "@/core/plan";
 import { type Amount, type CoverRun, coveredByAny, coverOver, type DatedCard, divideHalfEven, NO_AMOUNT } from "@/core/pricing";
+import type { Percentile } from "@/core/projection";
 import { addCompared, compareDay, type DayOfResource, type DueStretch, withUnits } from "@/core/realised";
 import { dueOver, highestLevel, whyNoHibernation } from "@/core/rounds";
 import { billedRuns, cardAt, costOver, type LifeSpan, totalOf } from "@/core/spend";
 import { DAY_S, dayNumber, formatDate, type Instant, weekdayIndex } from "@/core/time";
-import {
-  type Fleet,
-  fleetList,
-  fullInventory,
-  type MixForecast,
-  type RealisedDay,
-  realisedDays,
-  saveRealised,
-  signal,
-  spendClosed,
-} from "@/store";
+import { type Fleet, fleetList, fullInventory, type RealisedDay, realisedDays, saveRealised, signal, spendClosed } from "@/store";
 import { type Actor, authorise, ESTATE, type Services } from "../../admin";
 import { type Claim, followingOf } from "../../inventory";
 import { type SizeSeen, seenInRegion } from "../../mix";
 import { cardsOf } from "../cards";
 import { type Baseline, type BasisLives, baselineOf, basisDaysOf, basisLives, datesOf } from "./baseline";
 import { type Member, type RealisedInput, readRealisedDay } from "./day";
+import { idleForecastOf } from "./idle-forecast";
 import { addForecasts, mixForecastOf, withMix } from "./mix";
 
 /** How far back days are measured that are missing. */
@@ -62,7 +55,7 @@ async function measureDay(services: Services, day: number, wanted: readonly Flee
     const fleet = wanted.find((one) => one.id === id);
     // What has no price has no money to compare.
     const own = members.filter(({ resource }) => input.world.capabilities.has(resource.fields.provider ?? ""));
-    if (!fleet || leverOf(plan) === "" || own.length === 0) continue;
+    if (!fleet || leversPulled(plan).length === 0 || own.length === 0) continue;
     const days = basisDaysOf(fleet, input.from).filter((one) => weekdayIndex(one) === weekdayIndex(day));
     const basis = await basisLives(
       services.pool,
@@ -85,13 +78,6 @@ type Measuring = Readonly<{
 /** `seen`: null where nothing was given to it by a mix. */
 type MeasuringOne = Measuring & Readonly<{ seen: ReadonlyMap<string, SizeSeen> | null }>;
 
-/** The levers that a plan pulls, in words; empty where it pulls none. */
-function leverOf({ hours, idle, mix }: FleetPlan): string {
-  return [hours === undefined ? [] : ["hours"], (idle ?? []).length > 0 ? ["idle alarms"] : [], mix === undefined ? [] : ["mix"]]
-    .flat()
-    .join(", ");
-}
-
 type Measured = Readonly<{
   member: Member;
   compared: ReturnType<typeof compareDay>;
@@ -99,7 +85,7 @@ type Measured = Readonly<{
   isNew: boolean;
   due: readonly DueStretch[];
   /** What its mix was expected to save. */
-  mix: MixForecast | null;
+  mix: Percentile | null;
 }>;
 
 async function measureFleet(services: Services, input: RealisedInput, measuring: Measuring): Promise<RealisedDay> {
@@ -116,21 +102,36 @@ async function measureFleet(services: Services, input: RealisedInput, measuring:
   const sum = (of: (one: Measured) => bigint) => measured.reduce((total, one) => total + of(one), 0n) as Amount;
   // What came after the plan neither saves nor loses in its first days: it is compared with itself.
   const before = (one: Measured) => (one.isNew ? one.compared.paid : (one.baseline.before ?? one.baseline.alwaysOn));
+  const alwaysOn = (one: Measured) => (one.isNew ? one.compared.paid : one.baseline.alwaysOn);
   const cover = await swallowedBy(services, input, measured);
+  const baseline = basis.length === 0 ? sum(alwaysOn) : sum(before);
   return {
     day: formatDate(input.from / DAY_S),
     fleet: fleet.name,
-    lever: leverOf(measuring.plan),
-    alwaysOn: sum((one) => (one.isNew ? one.compared.paid : one.baseline.alwaysOn)),
-    before: basis.length === 0 ? null : sum(before),
+    alwaysOn: sum(alwaysOn),
+    before: basis.length === 0 ? null : baseline,
     basis: datesOf(basis.map(({ day }) => day)),
     paid,
     projected,
     priceEffect,
     ...cover,
     gap,
-    mixForecast: addForecasts(measured.map(({ mix }) => mix)),
+    levers: savedByLever({
+      pulled: leversPulled(measuring.plan),
+      saved: baseline - paid,
+      gap,
+      forecasts: {
+        // By hours alone a day is known to the cent before it comes.
+        hours: certainly(baseline - projected - gap["new resources"] - gap["gone resources"]),
+        idle: await idleForecastOf(services, input, measuring),
+        mix: addForecasts(measured.map(({ mix }) => mix)),
+      },
+    }),
   };
+}
+
+function certainly(amount: bigint): Percentile {
+  return { p5: amount as Amount, p50: amount as Amount, p95: amount as Amount };
 }
 
 function measureOne(member: Member, input: RealisedInput, { fleet, size, planAt, basis, seen }: MeasuringOne): Measured {

@@ -1,3 +1,4 @@
+import { amountOfMoney } from "@/core/levers";
 import {
   asSeen,
   daysSeen,
@@ -13,10 +14,10 @@ import {
 } from "@/core/mix";
 import type { Resource } from "@/core/plan";
 import { type Amount, computePerSecond, type DatedCard, type PriceHistory, roughlyPerHour } from "@/core/pricing";
+import type { Percentile } from "@/core/projection";
 import type { DayCompared, DueStretch } from "@/core/realised";
 import { cardAt } from "@/core/spend";
 import { DAY_S, HOUR_S, type Instant, MINUTE_S } from "@/core/time";
-import type { MixForecast } from "@/store";
 import { poolSeen, pricedMix, pricesSeen, SEEN_DAYS, type SizeSeen } from "../../mix";
 import type { RealisedInput } from "./day";
 
@@ -40,7 +41,7 @@ type OfDay = Readonly<{
 }>;
 
 /** What a mix was expected to save on a day against the group's own price; null where it cannot be told. */
-export function mixForecastOf(mix: Mix | undefined, group: Resource, { due, cards, input, seen }: OfDay): MixForecast | null {
+export function mixForecastOf(mix: Mix | undefined, group: Resource, { due, cards, input, seen }: OfDay): Percentile | null {
   const card = cardAt(cards, input.from);
   if (!mix || !card) return null;
   const { from, to } = input;
@@ -84,7 +85,11 @@ export function mixForecastOf(mix: Mix | undefined, group: Resource, { due, card
     wanted.reduce((total, one) => total + (one.to - one.from) * perHour(one.units), 0);
   const disks = sum((units) => units * roughlyPerHour(card.always));
   const own = sum((units) => roughlyPerHour(computePerSecond(card, units as Resource["level"])));
-  return { p5: own - disks - cost.p95, p50: own - disks - cost.p50, p95: own - disks - cost.p5 };
+  return {
+    p5: amountOfMoney(own - disks - cost.p95),
+    p50: amountOfMoney(own - disks - cost.p50),
+    p95: amountOfMoney(own - disks - cost.p5),
+  };
 }
 
 /** The price of each hour of the weeks before an instant, by pool, with what beside compute a machine of it costs. */
@@ -107,9 +112,9 @@ function seenBefore(
 }
 
 /** What several groups were expected to save: their percentiles added, which is never narrower than they are together. */
-export function addForecasts(forecasts: readonly (MixForecast | null)[]): MixForecast | null {
+export function addForecasts(forecasts: readonly (Percentile | null)[]): Percentile | null {
   const known = forecasts.filter((one) => one !== null);
   if (known.length === 0) return null;
-  const sum = (of: (one: MixForecast) => number) => known.reduce((total, one) => total + of(one), 0);
+  const sum = (of: (one: Percentile) => bigint) => known.reduce((total, one) => total + of(one), 0n) as Amount;
   return { p5: sum(({ p5 }) => p5), p50: sum(({ p50 }) => p50), p95: sum(({ p95 }) => p95) };
 }

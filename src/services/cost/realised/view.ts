@@ -1,3 +1,4 @@
+import { leverWords } from "@/core/levers";
 import {
   type Amount,
   centsOf,
@@ -8,6 +9,7 @@ import {
   NO_AMOUNT,
   roundedShares,
 } from "@/core/pricing";
+import type { LeverKind } from "@/core/projection";
 import { GAP_CAUSES, type GapCause } from "@/core/realised";
 import { DAY_S, formatDate } from "@/core/time";
 import { type RealisedDay, realisedDays } from "@/store";
@@ -131,16 +133,20 @@ export async function realisedView(
 
 const PER_UNIT = 2.628e15;
 
+/** What a lever saved over the days on which it was foretold, beside what was; null where it never was. */
+function foretoldOf(days: readonly RealisedDay[], lever: LeverKind): MixOfDay | null {
+  const known = days.flatMap((one) =>
+    one.levers.flatMap(({ lever: own, saved, forecast }) => (own === lever && forecast ? [{ saved, forecast }] : [])),
+  );
+  if (known.length === 0) return null;
+  const sum = (of: (one: (typeof known)[number]) => bigint) =>
+    Number(known.reduce((total, one) => total + of(one), 0n)) / PER_UNIT;
+  return { saved: sum(({ saved }) => saved), low: sum(({ forecast }) => forecast.p5), high: sum(({ forecast }) => forecast.p95) };
+}
+
 /** What mixes saved over some days of fleets, beside what was forecast; null where none was. */
 export function mixOf(days: readonly RealisedDay[]): MixOfDay | null {
-  const known = days.flatMap(({ gap, mixForecast }) => (mixForecast ? [{ gap, mixForecast }] : []));
-  if (known.length === 0) return null;
-  const sum = (of: (one: (typeof known)[number]) => number) => known.reduce((total, one) => total + of(one), 0);
-  return {
-    saved: sum(({ gap }) => Number(-gap["the mix"]) / PER_UNIT),
-    low: sum(({ mixForecast }) => mixForecast.p5),
-    high: sum(({ mixForecast }) => mixForecast.p95),
-  };
+  return foretoldOf(days, "mix");
 }
 
 type Reader = Readonly<Record<"baseline" | "saved" | "projectedSaving", (one: RealisedDay) => bigint>>;
@@ -170,6 +176,7 @@ type Rounded = Readonly<Record<"saved" | "projected" | "baseline", Micros> & { i
 function fleetOf(days: readonly RealisedDay[], { saved, projected, baseline, isNet }: Rounded): RealisedFleet {
   const sum = (of: (one: RealisedDay) => bigint) => sumOf(days, of);
   const [first] = days as [RealisedDay];
+  const pulled = [...new Set(days.flatMap((one) => one.levers.map(({ lever }) => lever)))];
   const cents = (amount: Amount) => (centsOf(amount) * CENT) as Micros;
   const max = (a: Micros, b: Micros) => (a > b ? a : b);
   const text = (amount: Amount) => formatCents(microsOf(amount));
@@ -193,7 +200,7 @@ function fleetOf(days: readonly RealisedDay[], { saved, projected, baseline, isN
   const isBelow = sum(baselineOf) <= alwaysOn;
   return {
     fleet: first.fleet,
-    lever: first.lever,
+    lever: leverWords(pulled),
     days: days.length,
     basis: basis.length === 0 ? null : { from: basis[0] as string, to: basis.at(-1) as string, days: basis.length },
     baseline: formatCents(baseline),
@@ -203,7 +210,9 @@ function fleetOf(days: readonly RealisedDay[], { saved, projected, baseline, isN
     saved: formatCents(saved),
     // Where nothing else was pulled, all of it is theirs.
     savedByIdle:
-      first.lever === "idle alarms" ? formatCents(saved) : text(-(sum((one) => one.gap["idle alarms"]) as bigint) as Amount),
+      pulled.length === 1 && pulled[0] === "idle"
+        ? formatCents(saved)
+        : text(-(sum((one) => one.gap["idle alarms"]) as bigint) as Amount),
     savedByMix: text(-(sum((one) => one.gap["the mix"]) as bigint) as Amount),
     mixWithin: withinOf(days),
     projected: formatCents(projected),

@@ -11,11 +11,10 @@ import {
   subtractAmounts,
   tryParseHourRate,
 } from "../pricing";
+import { type LeverKind, type Line, monthlyOf, type Window } from "../projection";
 import { claimer } from "../rounds";
 import { inventoryResourceSchema, selectable } from "../selector";
-import { type LeverKind, monthlyOf, projectLevers } from "./levers";
-import type { Line, Window } from "./line";
-import { leversOf } from "./plan-levers";
+import { projectPlan } from "./project-plan";
 
 /** A resource of an inventory file with what a projection asks of it: its own size, and whether no lever touches it. */
 export const projectedResourceSchema = inventoryResourceSchema.extend({
@@ -139,9 +138,13 @@ function fleetOf(fleet: FleetPlan, own: readonly View[], { schedules, prices, sp
     cards.set(price, card);
     return lineOf(view, fleet, card);
   });
-  const projection = projectLevers({
+  const projection = projectPlan({
+    plan: fleet,
     lines,
-    levers: leversOf(fleet, own, { schedules, capabilities: new Map() }),
+    resources: own,
+    schedules,
+    capabilities: new Map(),
+    evidence: {},
     months: [{ name: "", ...span }],
     days: [],
     spare: null,

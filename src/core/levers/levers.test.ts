@@ -2,8 +2,6 @@ import fc from "fast-check";
 import { expect, test } from "vitest";
 import { asLevel, compileSchedule, levelAt, scheduleSchema } from "../hours";
 import { type Amount, type AmountPerSecond, type Commitment, formatMicros, microsOf, NO_RATE, type RateCard } from "../pricing";
-import type { LifeSpan } from "../spend";
-import { DAY_S, HOUR_S, tryParseInstant } from "../time";
 import {
   basisDays,
   type HoursFollowed,
@@ -12,11 +10,13 @@ import {
   monthlyOf,
   monthsFrom,
   type ProjectionInput,
-  projectLevers,
   ranOf,
   type SpareCover,
   stepsFrom,
-} from ".";
+} from "../projection";
+import type { LifeSpan } from "../spend";
+import { DAY_S, HOUR_S, tryParseInstant } from "../time";
+import { type GivenLevers, layLevers } from ".";
 
 const NOW = tryParseInstant("2027-03-11T00:00:00Z") as number;
 const PAST = { from: NOW - 28 * DAY_S, to: NOW };
@@ -68,15 +68,15 @@ const hours = (rows: unknown[], { outside = "off", zone = "UTC", ...more }: Said
   starts: "plan",
   ...more,
 });
-const project = (lines: readonly Line[], followed: HoursFollowed | null, more: Partial<ProjectionInput> = {}) =>
-  projectLevers({
-    lines,
-    levers: followed ? [{ kind: "hours", followed: lines.map(() => followed) }] : [],
-    months: MONTHS,
-    days: DAYS,
-    spare: null,
-    ...more,
-  });
+const project = (
+  lines: readonly Line[],
+  followed: HoursFollowed | null,
+  { given, ...more }: Partial<ProjectionInput> & { given?: GivenLevers } = {},
+) =>
+  layLevers(
+    { lines, months: MONTHS, days: DAYS, spare: null, ...more },
+    given ?? { hours: followed ? { kind: "hours", followed: lines.map(() => followed) } : null },
+  );
 const text = (amount: Amount | undefined) => formatMicros(microsOf(amount as Amount));
 const twelve = [{ day: "daily", spans: ["06:00-18:00"] }];
 const after = (lines: readonly Line[], followed: HoursFollowed, month: number | "mean" = 0) => {
@@ -266,10 +266,10 @@ test("what a commitment pays for and a mix makes spot saves nothing: hour by hou
         const amount = (value: number) => (BigInt(value) * UNIT * BigInt(HOUR_S)) as Amount;
         const mix = { kind: "mix" as const, mean: amount(weekly), firm, lines: [true, false] };
         const result = project([group, line()], null, {
-          levers: [
-            { kind: "hours", followed: [followed, null] },
-            { ...mix, spread: { p5: amount(weekly - 9), p50: amount(weekly), p95: amount(weekly + 9) } },
-          ],
+          given: {
+            hours: { kind: "hours", followed: [followed, null] },
+            mix: { ...mix, spread: { p5: amount(weekly - 9), p50: amount(weekly), p95: amount(weekly + 9) } },
+          },
           spare: spareOf(() => left),
         });
         const [, step] = result.steps;

@@ -1,0 +1,14 @@
+export { LEVER_KINDS, type LeverKind } from "../projection";
+export { amountOfMoney, type LeverDay, savedByLever, spreadOfDays } from "./day";
+export type { Lever } from "./lever";
+export { LEVERS, leversPulled, leverWords } from "./levers";
+export { type Evidence, type GivenLevers, layLevers, type PlanProjected, projectPlan } from "./project-plan";
+export {
+  type ProjectedResource,
+  projectedInventorySchema,
+  projectSpan,
+  type SpanFleet,
+  type SpanPrice,
+  type SpanResult,
+  spanPricesSchema,
+} from "./span";

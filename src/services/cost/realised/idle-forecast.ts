@@ -1,0 +1,71 @@
+import { hoursOver, metricsRead, slotsIn, weeklyWorth } from "@/core/idle";
+import { spreadOfDays } from "@/core/levers";
+import { onlyLowers } from "@/core/plan";
+import { type Percentile, savedPerSecond } from "@/core/projection";
+import { whyNoHibernation } from "@/core/rounds";
+import { cardAt } from "@/core/spend";
+import { DAY_S, weekdayIndex } from "@/core/time";
+import type { Fleet } from "@/store";
+import { RefusedError, type Services } from "../../admin";
+import { samplesOver } from "../../idle";
+import { cardsOf } from "../cards";
+import { BASIS_DAYS, basisDaysOf } from "./baseline";
+import type { Member, RealisedInput } from "./day";
+
+type Foretold = Readonly<{ fleet: Fleet; own: readonly Member[] }>;
+
+/**
+ * What a fleet's idle rules were expected to save on a day: what they would have saved on each day of its weekday in the weeks
+ * before its first plan, by the hours and prices of the day that is foretold. Null without rules, or where nothing is known of
+ * those weeks: a rule's own effect is no evidence of it.
+ */
+export async function idleForecastOf(
+  services: Services,
+  input: RealisedInput,
+  { fleet, own }: Foretold,
+): Promise<Percentile | null> {
+  const [first] = own;
+  const rules = first?.claim.plan.idle ?? [];
+  if (!first || rules.length === 0) return null;
+  const basis = basisDaysOf(fleet, input.from);
+  const end = ((basis.at(-1) ?? 0) + 1) * DAY_S;
+  const metrics = [...new Set(rules.flatMap(metricsRead))];
+  const resources = own.map(({ resource }) => resource);
+  const samples = await samplesOver(services, resources, { metrics, now: end, days: BASIS_DAYS }).catch((error: unknown) => {
+    // Too many machines to be tried at once: it is not foretold, and says so by its absence.
+    if (error instanceof RefusedError) return null;
+    throw error;
+  });
+  if (!samples) return null;
+  const edges = basis.map((day) => day * DAY_S).concat(end);
+  const { knownFrom } = samples.head;
+  const alike = basis.flatMap((day, i) =>
+    weekdayIndex(day) === weekdayIndex(input.from / DAY_S) && day * DAY_S >= knownFrom ? [i] : [],
+  );
+  const saved = alike.map(() => 0n);
+  const window = { from: (basis[0] ?? 0) * DAY_S, to: end };
+  own.forEach((member, i) => {
+    const slots = slotsIn(samples, i, metrics);
+    const { plan, hours, ownSize } = member.claim;
+    const over = hours.kind === "schedule" ? hoursOver(hours.compiled, { ...window, leadMinutes: plan.lead, ownSize }) : null;
+    const { offS } = weeklyWorth(rules, { slots, hours: over, isByHand: onlyLowers(plan) }, edges);
+    const rate = rateOf(member, input, ownSize);
+    alike.forEach((at, n) => {
+      saved[n] = (saved[n] as bigint) + BigInt(Math.round(offS[at] ?? 0)) * rate;
+    });
+  });
+  return spreadOfDays(saved);
+}
+
+/** What a second off saves of a member, at the prices of the day. */
+function rateOf({ resource, claim: { plan } }: Member, { prices, world, from }: RealisedInput, ownSize: number): bigint {
+  const card = cardAt(cardsOf(prices, world.capabilities)(resource, from, from + 1) ?? [], from);
+  const capabilities = world.capabilities.get(resource.fields.provider ?? "");
+  if (!card || !capabilities) return 0n;
+  const canHibernate = whyNoHibernation(resource, capabilities) === null;
+  return savedPerSecond(
+    card,
+    { ownSize: ownSize as Parameters<typeof savedPerSecond>[1]["ownSize"], canHibernate },
+    plan.offAction === "hibernate",
+  );
+}
