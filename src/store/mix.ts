@@ -1,4 +1,4 @@
-import type { MixGap, Part } from "@/core/mix";
+import type { MixGap, Part, UnhealthyCare } from "@/core/mix";
 import type { Instant } from "@/core/time";
 import type { Db } from "./pool";
 import { whole } from "./whole";
@@ -87,12 +87,12 @@ export async function noteIll(db: Db, ill: ReadonlyMap<string, Instant>): Promis
 }
 
 /** A member that is unhealthy, and whether the plan of its fleet has it told of only. */
-export type IllMember = Readonly<{ fleet: string; name: string; isToldOnly: boolean }>;
+export type IllMember = Readonly<{ fleet: string; name: string; care: UnhealthyCare }>;
 
 /** Members that have been unhealthy since before an instant and were not replaced; by fleet and name. */
 export async function illMembers(db: Db, before: Instant): Promise<IllMember[]> {
   const { rows } = await db.query<IllMember>(
-    `select m.fleet, r.name, coalesce(f.in_force->>'unhealthy' = 'tell', false) as "isToldOnly"
+    `select m.fleet, r.name, coalesce(f.in_force->>'unhealthy', 'replace') as care
      from mix_member m
      join resource r on r.id = m.resource_id
      left join fleet f on f.name = m.fleet and f.retired_at is null

@@ -130,7 +130,7 @@ test("a member that has been unhealthy for ten minutes is replaced, at most thre
   // The fourth waits for a person, or for the next day; and a person is told.
   const left = ill.filter((unit) => present(unit).state !== "gone");
   expect(left.length).toBeGreaterThanOrEqual(1);
-  expect(await needs()).toMatchObject([{ count: left.length, isToldOnly: false }]);
+  expect(await needs()).toMatchObject([{ count: left.length, care: "replace" }]);
   await tellWhatHappened(trusted.services, WORKER);
   const { rows } = await trusted.services.pool.query<{ body: string }>(
     "select body from webhook_delivery where type = 'umbrik.attention' order by id desc limit 1",

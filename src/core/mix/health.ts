@@ -8,9 +8,19 @@ export const ILL_S = 10 * MINUTE_S;
 /** So many unhealthy members of a group are replaced a day, then a person is told. */
 export const REPLACED_A_DAY = 3;
 
-/** Why an unhealthy member was not replaced, as a sentence: its plan has it told of only, or the day's are used up. */
-export function whyNotReplaced(isToldOnly: boolean): string {
-  return isToldOnly ? "Its plan replaces none." : `At most ${REPLACED_A_DAY} are replaced within a day.`;
+/** What a plan has done with unhealthy members. */
+export type UnhealthyCare = "replace" | "restart" | "tell";
+
+/** Why an unhealthy member was not replaced, as a sentence: its plan says so, no provider can do what it says, or the day's are used up. */
+export function whyNotReplaced(care: UnhealthyCare): string {
+  switch (care) {
+    case "tell":
+      return "Its plan replaces none.";
+    case "restart":
+      return "Its plan restarts them, which no provider here can.";
+    case "replace":
+      return `At most ${REPLACED_A_DAY} are replaced within a day.`;
+  }
 }
 
 /** Samples further apart than so many steps, or as old, say nothing of what lies between. */

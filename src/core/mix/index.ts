@@ -10,7 +10,7 @@ export {
   onFrontier,
   withChoice,
 } from "./frontier";
-export { HEALTH_METRIC, ILL_S, illSince, REPLACED_A_DAY, whyNotReplaced } from "./health";
+export { HEALTH_METRIC, ILL_S, illSince, REPLACED_A_DAY, type UnhealthyCare, whyNotReplaced } from "./health";
 export {
   gapsToKeep,
   type Keeping,

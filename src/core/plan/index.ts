@@ -1,5 +1,6 @@
 export { askedOf, onlyLowers } from "./by-hand";
 export { type Capabilities, capabilitiesSchema } from "./capabilities";
+export { changedKeys, differingKeys, PLAN_KEYS, type PlanKey } from "./differing";
 export {
   type FleetDraft,
   fleetDraftSchema,

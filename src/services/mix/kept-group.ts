@@ -96,7 +96,7 @@ export class KeptGroup {
   private async look(byId: ReadonlyMap<string, Resource>): Promise<void> {
     const { now } = this.keeping;
     const { members, news, ill, mix, plan, replaced } = this.given;
-    let mayReplace = plan.unhealthy === "tell" ? 0 : Math.max(0, REPLACED_A_DAY - replaced);
+    let mayReplace = (plan.unhealthy ?? "replace") === "replace" ? Math.max(0, REPLACED_A_DAY - replaced) : 0;
     for (const member of members) {
       const resource = byId.get(member.resourceId);
       const told = news.get(member.resourceId);

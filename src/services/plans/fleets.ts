@@ -1,5 +1,5 @@
 import { type Calendar, scheduleToFile } from "@/core/hours";
-import { type FleetDraft, fleetDraftSchema, planToDraft, type ScheduleDraft } from "@/core/plan";
+import { changedKeys, type FleetDraft, fleetDraftSchema, type ScheduleDraft } from "@/core/plan";
 import { claimer } from "@/core/rounds";
 import { matcher, tryParseSelector } from "@/core/selector";
 import type { Instant } from "@/core/time";
@@ -84,19 +84,7 @@ export async function fleetSummaries(services: Services, actor: Actor, at: Insta
 
 /** True where the draft says something else than the plan in force. */
 export function hasChanges({ draft, inForce }: Pick<Fleet, "draft" | "inForce">): boolean {
-  if (!inForce) return true;
-  if (draft.schedule !== null) return true;
-  const { idle, mix, ...same } = inForce;
-  const drafted = planToDraft({ ...same, ...(idle ? { idle } : {}), ...(mix ? { mix } : {}) });
-  return JSON.stringify(sorted(drafted)) !== JSON.stringify(sorted({ ...draft, schedule: null }));
-}
-
-function sorted(value: object): unknown {
-  return Object.fromEntries(
-    Object.entries(value)
-      .filter(([, field]) => field !== undefined)
-      .sort(([a], [b]) => (a < b ? -1 : 1)),
-  );
+  return changedKeys(draft, inForce)?.length !== 0;
 }
 
 export type OpenFleet = Readonly<{

@@ -1,5 +1,14 @@
 import { scheduleToFile } from "@/core/hours";
-import { type FleetPlan, type PlanFile, type PlanFormat, planToDraft, planToText, tryDraftToPlan } from "@/core/plan";
+import {
+  differingKeys,
+  type FleetPlan,
+  type PlanFile,
+  type PlanFormat,
+  planToDraft,
+  planToText,
+  tryDraftToPlan,
+} from "@/core/plan";
+import { isSameJson } from "@/core/same";
 import { addFleet, inTransaction, putCalendar, saveDraft, saveOrder, saveSchedule, signal } from "@/store";
 import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
 import { currencyOf, loadWorld, type StoredWorld } from "../inventory";
@@ -120,7 +129,7 @@ function differencesOf(plan: PlanFile, world: StoredWorld): { added: string[]; c
   const changed: string[] = [];
   const compare = (what: string, name: string, before: unknown, after: unknown) => {
     if (before === undefined) added.push(`${what} ${name}`);
-    else if (JSON.stringify(before) !== JSON.stringify(after)) changed.push(`${what} ${name}`);
+    else if (!isSameJson(before, after)) changed.push(`${what} ${name}`);
   };
   for (const calendar of plan.calendars) {
     compare(
@@ -136,11 +145,9 @@ function differencesOf(plan: PlanFile, world: StoredWorld): { added: string[]; c
   }
   for (const fleet of plan.fleets) {
     const stored = world.fleets.find(({ name }) => name === fleet.name);
-    compare("fleet", fleet.name, stored && sorted({ ...stored.draft, schedule: null }), sorted(planToDraft(fleet)));
+    if (!stored) added.push(`fleet ${fleet.name}`);
+    else if (differingKeys({ ...stored.draft, schedule: null }, planToDraft(fleet)).length > 0)
+      changed.push(`fleet ${fleet.name}`);
   }
   return { added, changed };
-}
-
-function sorted(value: object): unknown {
-  return Object.fromEntries(Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1)));
 }

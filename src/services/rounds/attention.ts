@@ -1,4 +1,4 @@
-import { ILL_S } from "@/core/mix";
+import { ILL_S, type UnhealthyCare } from "@/core/mix";
 import type { SetAside } from "@/core/plan";
 import type { StandingDoubt } from "@/core/rounds";
 import { type Instant, MINUTE_S } from "@/core/time";
@@ -24,7 +24,7 @@ export type Attention =
   | Readonly<{ kind: "unread"; account: string; error: string; readAt: Instant | null }>
   | Readonly<{ kind: "set aside"; account: string; odd: readonly SetAside[] }>
   | Readonly<{ kind: "missing"; fleet: string; count: number; names: readonly string[]; why: string }>
-  | Readonly<{ kind: "unhealthy"; fleet: string; count: number; names: readonly string[]; isToldOnly: boolean }>;
+  | Readonly<{ kind: "unhealthy"; fleet: string; count: number; names: readonly string[]; care: UnhealthyCare }>;
 
 const NAMES = 5;
 /** Whoever was to be replaced for being unhealthy was so by then. */
@@ -59,7 +59,8 @@ export async function attention(services: Services, actor: Actor): Promise<Atten
       fleet,
       count: list.length,
       names: list.slice(0, NAMES).map(({ name }) => name),
-      isToldOnly: list.every(({ isToldOnly }) => isToldOnly),
+      // Of several plans the one that replaces has its day's used up.
+      care: list.every(({ care }) => care === list[0]?.care) ? (list[0]?.care ?? "replace") : "replace",
     })),
     ...accounts.flatMap(({ name, readError, readAt }) =>
       readError === null ? [] : [{ kind: "unread" as const, account: name, error: readError, readAt }],

@@ -29,7 +29,7 @@ export function attentionWords(line: Attention): Readonly<{ key: string; text: s
     case "unhealthy":
       return {
         key: `unhealthy ${line.fleet}`,
-        text: `${line.count} of ${line.fleet} ${line.count === 1 ? "is" : "are"} unhealthy and not replaced: ${namesOf(line)}. ${whyNotReplaced(line.isToldOnly)}`,
+        text: `${line.count} of ${line.fleet} ${line.count === 1 ? "is" : "are"} unhealthy and not replaced: ${namesOf(line)}. ${whyNotReplaced(line.care)}`,
         path: `/rounds?search=${encodeURIComponent(line.fleet)}`,
       };
     case "unread":

@@ -95,7 +95,7 @@ function Words({ line, zone, now }: { line: Line; zone: string; now: number }) {
             and not replaced
           </b>
           : {line.names.join(", ")}
-          {line.count > line.names.length && ` and ${line.count - line.names.length} more`}. {whyNotReplaced(line.isToldOnly)}
+          {line.count > line.names.length && ` and ${line.count - line.names.length} more`}. {whyNotReplaced(line.care)}
         </>
       );
     case "unread":

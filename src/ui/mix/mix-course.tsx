@@ -2,10 +2,10 @@
 import { useEffect, useMemo, useState } from "react";
 import { asSaid, ILL_S, type Mix, mixWarnings, mostWanted, REPLACED_A_DAY, weeksSeen, withPricesAgain } from "@/core/mix";
 import type { FleetDraft } from "@/core/plan";
+import { isSameJson } from "@/core/same";
 import { type Instant, MINUTE_S } from "@/core/time";
 import { Button } from "../kit/button";
 import { Notice } from "../kit/notice";
-import { isSameJson } from "../kit/same";
 import { WordChoice } from "../kit/word-choice";
 import { WordNumber } from "../kit/word-number";
 import { BesideForce } from "./beside-force";
@@ -149,14 +149,16 @@ export function MixCourse({ draft, view, hasHours, onAsk, now, zone, inForce, on
         . Members that are unhealthy for {ILL_S / MINUTE_S} minutes{" "}
         <WordChoice
           label="Unhealthy members"
-          value={draft.unhealthy === "tell" ? "tell" : "replace"}
+          value={draft.unhealthy ?? "replace"}
           options={[
             { value: "replace", label: `${unhealthyWords("replace")}, ${REPLACED_A_DAY} a day at most` },
             { value: "tell", label: `${unhealthyWords("tell")}, and stay` },
+            // A plan file may say so: what it comes to is said, and it is not offered.
+            ...(draft.unhealthy === "restart" ? [{ value: "restart", label: unhealthyWords("restart") }] : []),
           ]}
           onChange={({ target }) => {
             const { unhealthy: _, ...rest } = draft;
-            onDraft(target.value === "tell" ? { ...rest, unhealthy: "tell" } : rest);
+            onDraft(target.value === "replace" ? rest : { ...rest, unhealthy: target.value as "tell" | "restart" });
           }}
         />
         .

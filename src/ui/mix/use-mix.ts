@@ -2,9 +2,9 @@
 import { useEffect, useRef, useState } from "react";
 import { type Laid, type MixWorkers, openMixWorkers, type Simulated } from "@/browser/mix";
 import { everyChoice, type FrontierPoint, type Mix, type MixChoice, mostWanted } from "@/core/mix";
+import { isSameJson } from "@/core/same";
 import type { MixOffers } from "@/services";
 import { AnswerError, ask } from "../kit/ask";
-import { isSameJson } from "../kit/same";
 import { useLive } from "../kit/use-live";
 
 /** What could be had for what a selector matches; null while it is asked for, and where nothing of it is counted in machines. A null selector asks for nothing. */

@@ -8,9 +8,33 @@ export function mixWords(mix: Mix | undefined): string {
   return `${mix.firm} of ${most} firm, the rest from ${mix.pools.length === 1 ? "one pool" : `${mix.pools.length} pools`}`;
 }
 
+/** A mix with all that it says: whatever of it is changed can be read. */
+export function mixSettingsWords(mix: Mix | undefined): string {
+  if (!mix) return mixWords(mix);
+  const { pools, wanted, firm: _, ...settings } = mix;
+  const places = pools.map(({ name, ...own }) => [name, ...saidOf(own)].join(" "));
+  const steps = typeof wanted === "number" ? [] : wanted.map(({ from, to, units }) => `${units} from hour ${from} to ${to}`);
+  return [mixWords(mix), ...saidOf(settings), ...steps, ...places].join(", ");
+}
+
+/** Settings by their names, those that are not set left out. */
+function saidOf(settings: Readonly<Record<string, unknown>>): string[] {
+  return Object.entries(settings).flatMap(([name, value]) =>
+    value === null || value === undefined ? [] : [`${name} ${typeof value === "object" ? JSON.stringify(value) : String(value)}`],
+  );
+}
+
 /** What is done with a member that is called unhealthy. */
 export function unhealthyWords(unhealthy: FleetDraft["unhealthy"]): string {
-  return unhealthy === "tell" ? "are told of" : "are replaced";
+  switch (unhealthy) {
+    case "tell":
+      return "are told of";
+    case "restart":
+      return "are to be restarted, which no provider here can: they are told of";
+    case "replace":
+    case undefined:
+      return "are replaced";
+  }
 }
 
 /** A warning as a sentence with its numbers. */

@@ -1,8 +1,10 @@
 import { expect, test } from "vitest";
 import { scheduleSchema } from "@/core/hours";
-import { type FleetDraft, fleetSchema } from "@/core/plan";
+import { mixSchema } from "@/core/mix";
+import { type FleetDraft, fleetSchema, planToDraft } from "@/core/plan";
 import { type Edit, edited, type History, unedited } from "../kit/history";
-import { checkSchedule, differences, planOf, rowFromText, rowText, scheduleOf, withSchedule } from "./draft";
+import { checkSchedule, differences, planOf, scheduleOf, withSchedule } from "./draft";
+import { differingFields } from "./merge-drafts";
 
 const DRAFT: FleetDraft = {
   name: "f",
@@ -105,10 +107,38 @@ test("the differences from the plan in force are said in words, and none are sai
   expect(told).toEqual(["unhealthy members: are replaced → are told of"]);
 });
 
-test("a row's text goes into spans and back, and an empty one is off", () => {
-  const row = rowFromText({ day: "mon", spans: ["08:00-09:00"], holidays: "too" }, "08:00-12:00 , 13:00-17:00");
-  expect(row).toEqual({ day: "mon", spans: ["08:00-12:00", "13:00-17:00"], holidays: "too" });
-  expect(rowText(row)).toBe("08:00-12:00, 13:00-17:00");
-  expect(rowFromText(row, "")).toEqual({ day: "mon", off: true, holidays: "too" });
-  expect(rowText({ day: "mon", off: true })).toBe("");
+test("each part that differs is said, and never with the same words on both sides", () => {
+  const rule = {
+    match: "all" as const,
+    conditions: [{ metric: "cpu", statistic: "mean" as const, op: "<" as const, threshold: 5, window: 60 }],
+    coverage: 0.9,
+    warn: 0,
+    settle: 0,
+    interruptionWithin: 30,
+    startMinutes: 0,
+    action: "stop" as const,
+    applies: "always" as const,
+  };
+  const pools = [{ name: "a", unitsPerMachine: 1, price: 0.1, hazard: 0.01 }];
+  const mix = mixSchema.parse({ wanted: 4, firm: 2, firmPrice: 1, pools, eviction: "drop", order: "even" });
+  const plan = { name: "f", select: "team = x", hours: "office", lead: 10, idle: [rule], mix };
+  const inForce = fleetSchema.parse(plan);
+  const draft = planToDraft(inForce);
+  const changes: Partial<FleetDraft>[] = [
+    { idle: [{ ...rule, step: 5 }] },
+    { idle: [{ ...rule, warn: 10 }] },
+    { unhealthy: "restart" },
+    { mix: { ...mix, setupMinutes: 9 } },
+    { mix: { ...mix, pools: [{ ...mix.pools[0], cap: 2 }] as typeof mix.pools } },
+    { enforce: "edges" },
+  ];
+  for (const change of changes) {
+    const [said, ...more] = differences({ ...draft, ...change }, inForce);
+    expect(more).toEqual([]);
+    const [before, after] = said?.split(" → ") ?? [];
+    expect(before?.replace(/^[^:]*: /, ""), JSON.stringify(change)).not.toBe(after);
+    const fields = differingFields(draft, { ...draft, ...change }, draft);
+    expect(fields).toHaveLength(1);
+    expect(fields[0]?.mine).not.toBe(fields[0]?.theirs);
+  }
 });

@@ -6,11 +6,9 @@ import {
   scheduleSchema,
   scheduleToFile,
 } from "@/core/hours";
-import { type IdleRule, ruleWords } from "@/core/idle";
-import { type FleetDraft, type FleetPlan, pooledWords, type RowDraft, type ScheduleDraft, tryDraftToPlan } from "@/core/plan";
+import { changedKeys, type FleetDraft, type FleetPlan, planToDraft, type ScheduleDraft, tryDraftToPlan } from "@/core/plan";
 
-import { isSameJson } from "../kit/same";
-import { mixWords, unhealthyWords } from "../mix/words";
+import { DRAFT_PARTS } from "./draft-parts";
 
 /** The schedule a draft goes by, as text: its own changed one, or the stored one it names. */
 export function scheduleOf(draft: FleetDraft, schedules: readonly Schedule[]): ScheduleDraft | null {
@@ -61,54 +59,12 @@ export function planOf(draft: FleetDraft): FleetPlan | null {
 
 /** What differs from the plan in force, in words; empty where nothing does. */
 export function differences(draft: FleetDraft, inForce: FleetPlan | null): string[] {
-  if (!inForce) return ["nothing is in force yet"];
-  const said: string[] = [];
-  const compare = (name: string, before: unknown, after: unknown) => {
-    if (JSON.stringify(before ?? null) !== JSON.stringify(after ?? null)) said.push(`${name}: ${word(before)} → ${word(after)}`);
-  };
-  compare("who", inForce.select, draft.select);
-  compare("hours", inForce.hours, draft.hours);
-  compare("lead", `${inForce.lead} min`, `${draft.lead} min`);
-  compare("off means", inForce.offAction, draft.offAction);
-  compare("starts", inForce.starts, draft.starts);
-  compare("enforce", inForce.enforce, draft.enforce);
-  compare("a person's start is kept", `${inForce.grace} min`, `${draft.grace} min`);
-  compare("own size", inForce.size, draft.size);
-  if (inForce.pooled || draft.pooled) compare("its people", pooledWords(inForce.pooled), pooledWords(draft.pooled));
-  if (!isSameJson(inForce.mix, draft.mix)) {
-    const [before, after] = [mixWords(inForce.mix), mixWords(draft.mix)];
-    said.push(before === after ? "mix: its settings are changed" : `mix: ${before} → ${after}`);
-  }
-  compare("unhealthy members", unhealthyWords(inForce.unhealthy), unhealthyWords(draft.unhealthy));
-  compare("idle rules", rulesWords(inForce.idle), rulesWords(draft.idle));
-  if (draft.schedule) said.push(`the week of ${draft.schedule.name} is changed`);
-  return said;
-}
-
-/** Rules in words, with all that they say: a change of any part of one is a difference. */
-function rulesWords(rules: readonly IdleRule[] | undefined): string | undefined {
-  if (!rules || rules.length === 0) return undefined;
-  return rules
-    .map((rule) => {
-      const { warn, settle, coverage, action, applies, interruptionWithin, startMinutes } = rule;
-      return `${ruleWords(rule)}, warned ${warn} min, ${action}, ${applies}, coverage ${coverage}, settled ${settle} min, ${interruptionWithin} and ${startMinutes} min`;
-    })
-    .join("; ");
-}
-
-function word(value: unknown): string {
-  if (value === undefined || value === null) return "none";
-  if (typeof value === "number") return String(value);
-  return typeof value === "string" ? value : `from tag ${(value as { fromTag: string }).fromTag}`;
-}
-
-/** A row's spans as one line of text, and back. */
-export function rowText(row: RowDraft): string {
-  return row.spans?.join(", ") ?? "";
-}
-
-export function rowFromText(row: RowDraft, text: string): RowDraft {
-  const { spans: _, off: __, ...rest } = row;
-  const spans = text.split(/\s*,\s*/).filter((span) => span !== "");
-  return spans.length === 0 ? { ...rest, off: true } : { ...rest, spans };
+  const keys = changedKeys(draft, inForce);
+  if (!inForce || !keys) return ["nothing is in force yet"];
+  const before = planToDraft(inForce);
+  return keys.map((key) => {
+    if (key === "schedule") return `the week of ${draft.schedule?.name} is changed`;
+    const { label, words } = DRAFT_PARTS[key];
+    return `${label.charAt(0).toLowerCase()}${label.slice(1)}: ${words(before)} → ${words(draft)}`;
+  });
 }

@@ -1,13 +1,9 @@
-import { ruleWords } from "@/core/idle";
-import { type FleetDraft, pooledWords } from "@/core/plan";
-
-import { isSameJson } from "../kit/same";
-import { mixWords, unhealthyWords } from "../mix/words";
-import { rowText } from "./draft";
+import { differingKeys, type FleetDraft, type PlanKey } from "@/core/plan";
+import { DRAFT_PARTS } from "./draft-parts";
 
 /** A part of a draft that two people may have changed apart, and how each has it, in words. */
 export type DraftField = Readonly<{
-  key: string;
+  key: PlanKey;
   label: string;
   mine: string;
   theirs: string;
@@ -15,70 +11,47 @@ export type DraftField = Readonly<{
   isTheirsChanged: boolean;
 }>;
 
-type Part = Readonly<{
-  label: string;
-  /** What is compared. */
-  of: (draft: FleetDraft) => unknown;
-  words: (draft: FleetDraft) => string;
-  /** The first with this part as the second has it. */
-  take: (draft: FleetDraft, from: FleetDraft) => FleetDraft;
-}>;
+/** A week goes with the hours that name it: they are one choice. */
+const WITH_HOURS: PlanKey = "schedule";
 
-const hoursWords = ({ hours }: FleetDraft) =>
-  hours === null ? "none" : typeof hours === "string" ? hours : `from tag ${hours.fromTag}`;
-const plain = <K extends keyof FleetDraft>(key: K, label: string, words: (value: FleetDraft[K]) => string): Part => ({
-  label,
-  of: (draft) => draft[key],
-  words: (draft) => words(draft[key]),
-  take: (draft, from) => ({ ...draft, [key]: from[key] }),
-});
+/** The parts in which two drafts differ that are chosen by themselves. */
+function chosenApart(one: FleetDraft, other: FleetDraft): readonly PlanKey[] {
+  const keys = differingKeys(one, other);
+  if (!keys.includes(WITH_HOURS)) return keys;
+  return [...new Set(keys.map((key) => (key === WITH_HOURS ? "hours" : key)))];
+}
 
-/** One for each key, so that none is ever overlooked; a name is changed by itself, and a week goes with its hours. */
-const PARTS: Readonly<Record<Exclude<keyof FleetDraft, "name" | "schedule">, Part>> = {
-  select: plain("select", "Who", (text) => text),
-  hours: {
-    // The schedule being edited goes with the hours that name it.
-    label: "Hours",
-    of: ({ hours, schedule }) => [hours, schedule],
-    words: (draft) =>
-      draft.schedule === null
-        ? `${hoursWords(draft)}, as stored`
-        : `${hoursWords(draft)}, ${draft.schedule.zone}: ${draft.schedule.rows
-            .map((row) => `${[row.day].flat().join(" ")} ${row.off ? "off" : rowText(row)}`)
-            .join("; ")}`,
-    take: (draft, { hours, schedule }) => ({ ...draft, hours, schedule }),
-  },
-  lead: plain("lead", "Lead", (minutes) => `${minutes} min`),
-  grace: plain("grace", "Starts by hand are kept", (minutes) => `${minutes} min`),
-  size: plain("size", "Own size of groups", (size) => (size === undefined ? "as before its plan" : String(size))),
-  offAction: plain("offAction", "Off means", (word) => word),
-  starts: plain("starts", "Starts", (word) => (word === "hand" ? "by hand only" : "by plan")),
-  enforce: plain("enforce", "Enforce", (word) => (word === "edges" ? "only at edges" : "at every round")),
-  idle: plain("idle", "Idle rules", (rules) => rules?.map(ruleWords).join("; ") ?? "none"),
-  pooled: plain("pooled", "Its people", pooledWords),
-  mix: plain("mix", "Mix", mixWords),
-  unhealthy: plain("unhealthy", "Unhealthy members", unhealthyWords),
-};
+function wordsOf(draft: FleetDraft, key: PlanKey): string {
+  const { words } = DRAFT_PARTS[key];
+  if (key !== "hours") return words(draft);
+  const week = DRAFT_PARTS[WITH_HOURS].words(draft);
+  return `${words(draft)}, ${week}`;
+}
 
 /** Where two drafts differ, and who of the two has changed it since the one that both began with. */
 export function differingFields(base: FleetDraft, mine: FleetDraft, theirs: FleetDraft): readonly DraftField[] {
-  return Object.entries(PARTS).flatMap(([key, { label, of, words }]) =>
-    isSameJson(of(mine), of(theirs))
-      ? []
-      : [
-          {
-            key,
-            label,
-            mine: words(mine),
-            theirs: words(theirs),
-            isMineChanged: !isSameJson(of(base), of(mine)),
-            isTheirsChanged: !isSameJson(of(base), of(theirs)),
-          },
-        ],
-  );
+  const [byMe, byThem] = [new Set(chosenApart(base, mine)), new Set(chosenApart(base, theirs))];
+  return chosenApart(mine, theirs).map((key) => ({
+    key,
+    label: DRAFT_PARTS[key].label,
+    mine: wordsOf(mine, key),
+    theirs: wordsOf(theirs, key),
+    isMineChanged: byMe.has(key),
+    isTheirsChanged: byThem.has(key),
+  }));
 }
 
 /** My draft with those parts as they have them. */
 export function merged(mine: FleetDraft, theirs: FleetDraft, fromTheirs: ReadonlySet<string>): FleetDraft {
-  return Object.entries(PARTS).reduce((draft, [key, { take }]) => (fromTheirs.has(key) ? take(draft, theirs) : draft), mine);
+  const taken: Record<string, unknown> = { ...mine };
+  const take = (key: PlanKey) => {
+    // What they left out is left out.
+    if (theirs[key] === undefined) delete taken[key];
+    else taken[key] = theirs[key];
+  };
+  for (const key of fromTheirs) {
+    take(key as PlanKey);
+    if (key === "hours") take(WITH_HOURS);
+  }
+  return taken as FleetDraft;
 }

@@ -1,8 +1,8 @@
 "use client";
 import { useCallback, useEffect, useRef, useState } from "react";
 import type { FleetDraft } from "@/core/plan";
+import { isSameJson } from "@/core/same";
 import { AnswerError, ask } from "../kit/ask";
-import { isSameJson } from "../kit/same";
 import { editorName, forgetUnsaved, keepUnsaved, nextWrite, noteSaved, savedVersionOf, unsavedOf } from "./unsaved";
 
 const REST_MS = 350;
