@@ -115,6 +115,29 @@ test("before a fleet is held off it is said whom that stops, and nothing is stop
   expect((await holdList(services, DEMO_ACTOR)).current.filter(({ fleet }) => fleet !== null)).toEqual([]);
 });
 
+test("a guarded machine under a hold of its fleet is not off that runs: the guard goes first on Burn as in rounds", async () => {
+  const held = await placeHold(services, DEMO_ACTOR, { on: { fleet: "harbour" }, level: 0, until: null, reason: "a drill" });
+  const line = async () =>
+    (
+      await burnPage(services, DEMO_ACTOR, {
+        filters: ["name = harbour-north-01"],
+        group: "none",
+        sort: "perHour",
+        isDescending: true,
+        only: "all",
+        opened: [],
+        offset: 0,
+        limit: 10,
+        at: null,
+      })
+    ).lines[0];
+  expect(await line()).toMatchObject({ kind: "machine", name: "harbour-north-01", due: "leave", hold: null });
+  await act();
+  expect((await look(await idOf("harbour-north-01"))).due).toMatchObject({ level: null, decidedBy: "guard" });
+  expect(await line()).toMatchObject({ due: "leave", hold: null });
+  await releaseHold(services, DEMO_ACTOR, held.id);
+});
+
 test("as of another instant a machine says what is due then, with every row and the edges after it", async () => {
   const restday = Date.UTC(2027, 2, 27, 20) / 1000;
   const then = await look(index, restday);

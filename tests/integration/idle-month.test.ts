@@ -2,8 +2,9 @@ import { afterAll, beforeAll, expect, test } from "vitest";
 import { asLevel } from "@/core/hours";
 import { type IdleRule, metricsRead, slotsIn, spreadOver, weekEdges, weeklyWorth } from "@/core/idle";
 import { cardReader, costPerSecond } from "@/core/pricing";
+import { formatDate } from "@/core/time";
 import { closeSpendDays, DEMO_ACTOR, fleetSamples, readMetrics, realiseDays, realisedView, WORKER } from "@/services";
-import { alarmChanges, fleetList, priceBooks, resourceList } from "@/store";
+import { alarmChanges, fleetList, leverDays, priceBooks, resourceList } from "@/store";
 import { lifeOf } from "../../standin/world/habits";
 import { change, tell } from "../../standin/world/happen";
 import { isSignedIn } from "../../standin/world/metrics";
@@ -157,6 +158,23 @@ test("in a month with alarms nobody at work is stopped, what is blind is left al
   expect(cutOff).toBeLessThanOrEqual(Math.ceil(foretold.cutOff.p95));
   expect(realised).toBeGreaterThanOrEqual(p5);
   expect(realised).toBeLessThanOrEqual(p95);
+  // What was foretold each day is kept, from the same weekdays before the rules were in force: people here do as they did then.
+  const { now: after } = await services.clock.read();
+  const levers = (await leverDays(services.pool, { from: "2027-01-01", to: formatDate(Math.floor(after / 86_400)) })).filter(
+    ({ lever }) => lever === "idle",
+  );
+  const within = levers.filter(({ saved, forecast }) => forecast && saved >= forecast.p5 && saved <= forecast.p95);
+  const sums = levers.reduce((sum, { saved, forecast }) => ({ saved: sum.saved + saved, p50: sum.p50 + (forecast?.p50 ?? 0n) }), {
+    saved: 0n,
+    p50: 0n,
+  });
+  console.log(
+    `idle, by day: ${within.length} of ${levers.length} days within what was foretold; ${(Number(sums.saved) / 2.628e15).toFixed(0)} saved, ${(Number(sums.p50) / 2.628e15).toFixed(0)} foretold`,
+  );
+  expect(levers.length).toBeGreaterThan(40);
+  expect(levers.every(({ forecast }) => forecast !== null)).toBe(true);
+  expect(within.length).toBeGreaterThanOrEqual(levers.length * 0.7);
+  expect(Math.abs(Number(sums.saved - sums.p50))).toBeLessThan(Number(sums.p50) * 0.1);
 
   /** What the rule of the desks makes of the weeks before, as the workbench reckons it. */
   async function forecast() {

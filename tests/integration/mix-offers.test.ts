@@ -38,7 +38,7 @@ function machineHours(units: readonly Unit[], from: number, to: number): number 
 test("evictions and machine-hours are those of the stand-in's books, and the rate is what they say", async () => {
   const { world } = here.keeper;
   const now = here.keeper.now();
-  const offers = await mixOffers(here.services, DEMO_ACTOR, TIDES);
+  const offers = await mixOffers(here.services, DEMO_ACTOR, { selector: TIDES });
   expect(offers).toMatchObject({ size: "ketch-8", region: "fjord-1", os: "linux", others: 0 });
   const spot = world.units.filter(({ purchase, region }) => purchase === "spot" && region === "fjord-1");
   for (const size of new Set(spot.map((unit) => unit.size))) {
@@ -57,7 +57,7 @@ test("evictions and machine-hours are those of the stand-in's books, and the rat
 
 test("prices are told as far back as they are known, and to now; days that are closed bring theirs", async () => {
   const hours = async () => {
-    const offers = await mixOffers(here.services, DEMO_ACTOR, TIDES);
+    const offers = await mixOffers(here.services, DEMO_ACTOR, { selector: TIDES });
     return offers?.offers
       .filter(({ size }) => size === "ketch-8")
       .map(({ price, prices }) => [prices.length, prices.at(-1) === price]);
@@ -69,12 +69,12 @@ test("prices are told as far back as they are known, and to now; days that are c
 });
 
 test("what cannot be spot says why, and a fleet of nothing that is counted has no offers", async () => {
-  const offers = await mixOffers(here.services, DEMO_ACTOR, TIDES);
+  const offers = await mixOffers(here.services, DEMO_ACTOR, { selector: TIDES });
   const why = new Map(offers?.offers.map(({ size, whyNot }) => [size, whyNot]));
   expect(why.get("skiff-2")).toBe("its provider has no spot for skiff-2");
   expect(why.get("ketch-8")).toBeNull();
   expect(why.get("sloop-4")).toBe("it is smaller than one unit");
   expect(offers?.offers.find(({ size }) => size === "brig-16")?.units).toBe(2);
-  expect(await mixOffers(here.services, DEMO_ACTOR, "team = archive and kind = service")).toBeNull();
-  expect(await mixOffers(here.services, DEMO_ACTOR, "team = (")).toBeNull();
+  expect(await mixOffers(here.services, DEMO_ACTOR, { selector: "team = archive and kind = service" })).toBeNull();
+  expect(await mixOffers(here.services, DEMO_ACTOR, { selector: "team = (" })).toBeNull();
 });

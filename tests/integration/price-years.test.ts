@@ -123,7 +123,7 @@ test("the book shows what counts, its history comes page by page to the very fir
   expect(seen).toBeGreaterThan(HOURS * 0.99);
   await expect(priceLines(services, DEMO_ACTOR, { key: "tea", before: null })).rejects.toThrow("no such line");
   await expect(priceLines(services, DEMO_ACTOR, { key: KEY, before: Number.NaN })).rejects.toThrow("seconds since 1970");
-  const offers = await mixOffers(services, DEMO_ACTOR, "team = viewer and region = fjord-1 and kind = group");
+  const offers = await mixOffers(services, DEMO_ACTOR, { selector: "team = viewer and region = fjord-1 and kind = group" });
   expect(offers?.offers.find(({ name }) => name === `${SIZE} ${ZONE}`)?.prices).toHaveLength(28 * 24);
 });
 

@@ -20,7 +20,7 @@ export type Ask =
       hours: HoursBy;
       edges: readonly Instant[];
       /** What a second off saves of each resource, in millionths of the currency. */
-      rates: readonly number[];
+      rates: readonly (number | null)[];
     }>
   | Readonly<{ kind: "cancel" }>;
 

@@ -90,6 +90,9 @@ async function sweep(
   const of = known.head.resources.length;
   for (let i = 0; i < of; i++) {
     if (own !== sweeping) return;
+    const rate = rates[i];
+    // What is guarded, or another fleet's, is none of this one's.
+    if (rate === null) continue;
     const over = hours.of[i];
     const one = {
       slots: slotsOf(known, rules, i),
@@ -100,7 +103,7 @@ async function sweep(
       const seconds = offS.reduce((sum, n) => sum + n, 0);
       point.offS += seconds;
       point.offDueS += seconds;
-      point.saved += seconds * (rates[i] ?? 0);
+      point.saved += seconds * (rate ?? 0);
       point.interruptions += interruptions.reduce((sum, n) => sum + n, 0);
       point.tripCount += replays.reduce((sum, { tripCount }) => sum + tripCount, 0);
     }

@@ -57,4 +57,5 @@ export {
   TRIALS_MAX,
 } from "./simulate";
 export { overHours } from "./steps";
+export { unitsOfMember } from "./units";
 export { type MixWarning, mixWarnings, type PoolNow } from "./warnings";

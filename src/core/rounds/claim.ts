@@ -40,6 +40,14 @@ export function claimer(fleets: readonly FleetPlan[]): (resource: Selectable) =>
   };
 }
 
+/** A fleet with its rank, 1 above all others; one that is not in force takes nothing. */
+export type Ranked = Readonly<{ rank: number; inForce: FleetPlan | null }>;
+
+/** Finds the fleet in force above a rank that has a resource; null where none has: then a fleet of that rank would have it. */
+export function claimerAbove(fleets: readonly Ranked[], rank: number): (resource: Selectable) => FleetPlan | null {
+  return claimer(fleets.flatMap((fleet) => (fleet.inForce && fleet.rank < rank ? [fleet.inForce] : [])));
+}
+
 function firstMatch(tests: readonly Test[], resource: Selectable): Test | undefined {
   for (const test of tests) if (test.matches(resource)) return test;
   return undefined;

@@ -1,7 +1,7 @@
 export { actionToward, OUTCOMES, type Outcome, VERBS, type Verb, type Wanted, whyNoHibernation } from "./action";
 export { earlyUntil } from "./blocks";
 export { isTooManyUnforeseen, type Limits, NO_LIMITS } from "./brake";
-export { claimer } from "./claim";
+export { claimer, claimerAbove, type Ranked } from "./claim";
 export { type Decision, decide, type OpenAction, type RoundInput, type Verdict } from "./decide";
 export { type Doubt, doubtOf, isConfirmed, isSame, type StandingDoubt } from "./doubt";
 export { type Due, dueAt, type HoursFor, type HoursNow, type HoursSource, hoursAt } from "./due";
@@ -16,8 +16,8 @@ export { type HoursFinder, type HoursOf, hoursFinder, zoneOf } from "./hours-of"
 export { type AheadSpan, lifeAhead } from "./life-ahead";
 export { listedOverrides } from "./listed-override";
 export { type Lowered, loweredBelow } from "./lowered";
-export { mixAhead, unitsOfMember } from "./mix-ahead";
-export { isMixed, type MemberUnits, type MixedDecisions, mixedDecisions, withMembers } from "./mixed";
+export { mixAhead } from "./mix-ahead";
+export { type MemberUnits, type MixedDecisions, mixedDecisions, mixedGroupsIn, withMembers } from "./mixed";
 export {
   byRule,
   decidingAt,

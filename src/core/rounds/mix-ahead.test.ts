@@ -11,7 +11,7 @@ test("members are on by their place, firm ones first, and the group has of itsel
   const group = one("g", 4, "firm");
   const members = [one("s1", 4, "spot"), one("s2", 8, "spot"), one("f1", 4, "firm"), one("f2", 4, "firm")];
   const levels = [0, 1, 3, 5, 7, 2];
-  const ahead = mixAhead(group, members, spans(levels));
+  const ahead = mixAhead(group, members, { whole: spans(levels), unitsOf: ({ cores }) => cores / 4 });
   const units = { f1: 1, f2: 1, s1: 1, s2: 2 } as Record<string, number>;
   levels.forEach((level, i) => {
     const at = (id: string) => ahead.get(id)?.find(({ from, to }) => from <= i * 10 + 5 && i * 10 + 5 < to)?.level ?? 0;

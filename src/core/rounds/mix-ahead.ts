@@ -2,11 +2,6 @@ import type { Level } from "../hours";
 import type { Resource } from "../plan";
 import type { AheadSpan } from "./life-ahead";
 
-/** How many units of its group a member stands for: by its cores, at least one. */
-export function unitsOfMember({ cores }: Pick<Resource, "cores">, group: Pick<Resource, "cores">): number {
-  return Math.max(1, Math.floor(cores / Math.max(1, group.cores)));
-}
-
 /**
  * What a group under a mix and its members will be, from what the group will be as a whole: members are on by their place, the
  * firm ones first, while the level is above those before them; what they do not come to the group has of itself, at its own
@@ -15,7 +10,7 @@ export function unitsOfMember({ cores }: Pick<Resource, "cores">, group: Pick<Re
 export function mixAhead(
   group: Resource,
   members: readonly Resource[],
-  whole: readonly AheadSpan[],
+  { whole, unitsOf }: Readonly<{ whole: readonly AheadSpan[]; unitsOf: (member: Resource) => number }>,
 ): ReadonlyMap<string, readonly AheadSpan[]> {
   const inOrder = [...members].sort((a, b) => rank(a) - rank(b) || (a.id < b.id ? -1 : 1));
   const ahead = new Map<string, readonly AheadSpan[]>();
@@ -26,7 +21,7 @@ export function mixAhead(
       member.id,
       joined(whole, (level) => (level > place ? { state: "running", level: 1 } : { state: "stopped", level: 0 })),
     );
-    before += unitsOfMember(member, group);
+    before += unitsOf(member);
   }
   ahead.set(
     group.id,

@@ -1,13 +1,21 @@
 import type { Level } from "../hours";
-import type { FleetPlan, Resource } from "../plan";
+import { type FleetPlan, isGuarded, type Resource } from "../plan";
 import type { Decision } from "./decide";
 
 /** What a mix has given a group, in its units: those that are there at all, and those that are of use by now. */
 export type MemberUnits = Readonly<{ there: number; up: number }>;
 
-/** True for a group that the mix of its fleet is kept for. */
-export function isMixed({ kind }: Pick<Resource, "kind">, plan: Pick<FleetPlan, "mix"> | null): boolean {
-  return kind === "group" && plan?.mix !== undefined;
+/**
+ * The groups of a fleet that a mix would be kept for. A mix is one of machines: where there are several it is kept for none, and
+ * neither for one that a guard forbids anything to. `kept` is the one, or null.
+ */
+export function mixedGroupsIn<R extends Pick<Resource, "kind"> & Parameters<typeof isGuarded>[0]>(
+  members: readonly R[],
+  plan: Pick<FleetPlan, "mix"> | null,
+): Readonly<{ groups: readonly R[]; kept: R | null }> {
+  const groups = plan?.mix === undefined ? [] : members.filter(({ kind }) => kind === "group");
+  const [only, other] = groups;
+  return { groups, kept: only && !other && !isGuarded(only) ? only : null };
 }
 
 /** Groups as a decision sees them under a mix: their level is what they have in all, plain and by members. All else stays as it is. */

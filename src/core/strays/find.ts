@@ -44,7 +44,8 @@ export type StrayInput = Readonly<{
   ages: StrayAges;
   resources: readonly Resource[];
   /** In force or drafted: whatever somebody has thought of. */
-  fleets: readonly Pick<FleetPlan, "name" | "select" | "hours">[];
+  /** In rank order; a draft takes nothing away from those below it. */
+  fleets: readonly (Pick<FleetPlan, "name" | "select" | "hours"> & { readonly isDraft?: boolean })[];
   hoursOf: (resource: Resource, fleet: Pick<FleetPlan, "hours">) => HoursOf;
   cardOf: (resource: Resource) => RateCard | null;
   /** With the units in use on average over the last days. */

@@ -58,6 +58,24 @@ test("hours in another zone than their people, a week that overlaps itself, and 
   expect(odd(machines, { fleets: fleets.slice(0, 1), week: schedule("local", ["08:00-18:00"]) })).toEqual([]);
 });
 
+test("what a fleet in force above has, or a guard, is no machine of the one below: it is told nothing of their zone", () => {
+  const [own, taken, guarded] = [
+    aMachine({ name: "m-1", tags: { team: "draughting" }, runSince: NOW - DAY }),
+    aMachine({ name: "m-2", tags: { team: "draughting", site: "quay" }, runSince: NOW - DAY }),
+    aMachine({ name: "m-3", tags: { team: "draughting", "umbrik-guard": "" }, runSince: NOW - DAY }),
+  ];
+  const above = aFleet({ name: "quay", select: "site = quay", hours: undefined });
+  const fleets = [above, aFleet({ name: "desks", hours: "week" })];
+  const week = schedule("UTC", ["08:00-18:00"]);
+  const zones = (list: typeof fleets) =>
+    odd([own, taken, guarded], { fleets: list, week }).filter((one) => one.includes("UTC time"));
+  expect(zones(fleets)).toEqual(["desks, 1 machine: hours are in UTC time, and its people live in Europe/Oslo"]);
+  const draft = Object.assign({}, above, { isDraft: true });
+  expect(zones([draft, ...fleets.slice(1)])).toEqual([
+    "desks, 2 machines: hours are in UTC time, and its people live in Europe/Oslo",
+  ]);
+});
+
 test("long runs of one series stand in one line, and a mistyped tag that names nothing in one, too", () => {
   const long = [41, 52, 60].map((days, i) => aMachine({ name: `desk-${i + 1}`, tags: {}, runSince: NOW - days * DAY }));
   expect(odd(long)).toEqual(["desk-1 and 2 more: have run for 41 to 60 days without a stop"]);

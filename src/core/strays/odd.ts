@@ -125,13 +125,21 @@ function longRun(own: readonly Stray[], now: Instant): Oddity {
   };
 }
 
+/** What a fleet has, or would have in force: what it matches, but for what is guarded, and what one in force above it has. */
+function membersOf(fleet: OddInput["fleets"][number], { fleets, resources }: OddInput): readonly Resource[] {
+  const matches = matcher(selectorOf(fleet.select));
+  const above = fleets
+    .slice(0, fleets.indexOf(fleet))
+    .flatMap(({ select, isDraft }) => (isDraft ? [] : [matcher(selectorOf(select))]));
+  return resources.filter((one) => isSchedulable(one) && !isGuarded(one) && matches(one) && !above.some((takes) => takes(one)));
+}
+
 /** Hours kept in one zone for people who live in another. */
 function livedElsewhere(input: OddInput): Oddity[] {
-  const { fleets, resources, hoursOf, zoneOf, now } = input;
+  const { fleets, hoursOf, zoneOf, now } = input;
   return fleets.flatMap((fleet): Oddity[] => {
     if (typeof fleet.hours !== "string") return [];
-    const matches = matcher(selectorOf(fleet.select));
-    const machines = resources.filter((one) => isSchedulable(one) && !isGuarded(one) && matches(one));
+    const machines = membersOf(fleet, input);
     const elsewhere = new Map<string, Resource[]>();
     let zone = "";
     for (const machine of machines) {
@@ -184,12 +192,12 @@ function matchedTwice(input: OddInput): Oddity[] {
 }
 
 /** Hours on what a commitment has paid for already save nothing below what it covers. */
-function paidAnyway({ commitments, fleets, resources }: OddInput): Oddity[] {
+function paidAnyway(input: OddInput): Oddity[] {
+  const { commitments, fleets } = input;
   return commitments.flatMap(({ commitment }) =>
     fleets.flatMap((fleet): Oddity[] => {
       if (fleet.hours === undefined) return [];
-      const matches = matcher(selectorOf(fleet.select));
-      const machines = resources.filter((one) => isSchedulable(one) && matches(one) && covers(commitment, one));
+      const machines = membersOf(fleet, input).filter((one) => covers(commitment, one));
       if (machines.length === 0) return [];
       const { id, units, size } = commitment;
       return [
@@ -212,8 +220,7 @@ function oddWeeks(input: OddInput): Oddity[] {
   return fleets.flatMap((fleet): Oddity[] => {
     const compiled = typeof fleet.hours === "string" ? schedules.get(fleet.hours) : undefined;
     if (!compiled || isLocal(compiled)) return [];
-    const matches = matcher(selectorOf(fleet.select));
-    const machines = input.resources.filter((one) => isSchedulable(one) && matches(one));
+    const machines = membersOf(fleet, input);
     return scheduleWarnings(compiled, { from: now, leadMinutes: 0 }).map((warning) => ({
       key: `week ${fleet.name} ${warning.code} ${"row" in warning ? warning.row : ""}`,
       what: `${fleet.name}, ${compiled.schedule.name}`,

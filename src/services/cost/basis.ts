@@ -21,7 +21,7 @@ import {
   ranOf,
   type SpareCover,
 } from "@/core/projection";
-import { claimer, type Override, whyNoHibernation, withMembers } from "@/core/rounds";
+import { claimerAbove, type Override, whyNoHibernation, withMembers } from "@/core/rounds";
 import { matcher, type NearMiss, nearMisses, type SelectorWarning, selectorWarnings, tryParseSelector } from "@/core/selector";
 import { billedRuns } from "@/core/spend";
 import { DAY_S, formatDate, HOUR_S, type Instant, MINUTE_S } from "@/core/time";
@@ -169,7 +169,7 @@ function linesOf(
   matched: readonly Resource[],
   { world, prices, lives, days, rank }: Lining,
 ): readonly Readonly<{ line: BasisLine; projected: Line }>[] {
-  const claim = claimer(world.fleets.flatMap((fleet) => (fleet.inForce && fleet.rank < rank ? [fleet.inForce] : [])));
+  const claim = claimerAbove(world.fleets, rank);
   const cardOf = cardReader(prices.history.bookAt(world.at), world.capabilities);
   return matched.flatMap((resource) => {
     const capabilities = world.capabilities.get(resource.fields.provider ?? "");

@@ -106,7 +106,9 @@ export async function straysIn(
       if (retiredAt !== null && retiredAt <= world.at) return [];
       const { name, select, hours } = draft;
       // A draft whose selector is half typed matches nothing yet.
-      return tryParseSelector(select).ok ? [{ name, select: selectorText(select), hours: hours ?? undefined }] : [];
+      return tryParseSelector(select).ok
+        ? [{ name, select: selectorText(select), hours: hours ?? undefined, isDraft: true }]
+        : [];
     }),
     hoursOf: hoursFinder(compileAll(world.schedules, world.calendars), world.capabilities),
     cardOf: (resource) => cardAt(cards(resource, world.at, world.at + 1) ?? [], world.at),

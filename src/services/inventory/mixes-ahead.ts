@@ -1,14 +1,6 @@
-import type { Resource } from "@/core/plan";
-import {
-  type AheadSpan,
-  isMixed,
-  lifeAhead,
-  mixAhead,
-  type Override,
-  overridesOn,
-  unitsOfMember,
-  withMembers,
-} from "@/core/rounds";
+import { unitsOfMember } from "@/core/mix";
+import type { FleetPlan, Resource } from "@/core/plan";
+import { type AheadSpan, lifeAhead, mixAhead, mixedGroupsIn, type Override, overridesOn, withMembers } from "@/core/rounds";
 import type { Instant } from "@/core/time";
 import { type Claim, followingOf } from "./claims";
 import type { StoredWorld } from "./stored";
@@ -27,21 +19,34 @@ export function mixesAhead(
   }
   if (members.size === 0) return NONE;
   const onIt = overridesOn(holds);
+  const kept = keptGroups(resources, claims);
   const ahead = new Map<string, readonly AheadSpan[]>();
   resources.forEach((group, i) => {
     const claim = claims[i] ?? null;
     const own = members.get(group.id);
-    if (!own || !claim || claim.isGuarded || !isMixed(group, claim.plan)) return;
-    const there = own.reduce((sum, one) => sum + unitsOfMember(one, group), 0);
+    if (!own || !claim || !kept.has(group.id)) return;
+    const unitsOf = (member: Resource) => unitsOfMember(member, group, claim.plan.mix);
+    const there = own.reduce((sum, one) => sum + unitsOf(one), 0);
     const [seen = group] = withMembers<Resource>([group], new Map([[group.id, { there, up: there }]]));
     const whole = lifeAhead(seen, followingOf(claim, onIt(group.id, claim.plan.name)), {
       from,
       to,
       capabilities: capabilities.get(group.fields.provider ?? ""),
     });
-    for (const [id, spans] of mixAhead(group, own, whole)) ahead.set(id, spans);
+    for (const [id, spans] of mixAhead(group, own, { whole, unitsOf })) ahead.set(id, spans);
   });
   return ahead;
 }
 
 const NONE: ReadonlyMap<string, readonly AheadSpan[]> = new Map();
+
+/** The groups that a mix is kept for, by id. */
+function keptGroups(resources: readonly Resource[], claims: readonly (Claim | null)[]): ReadonlySet<string> {
+  const byPlan = new Map<FleetPlan, Resource[]>();
+  resources.forEach((resource, i) => {
+    const plan = claims[i]?.plan;
+    if (!plan?.mix) return;
+    byPlan.set(plan, [...(byPlan.get(plan) ?? []), resource]);
+  });
+  return new Set([...byPlan].flatMap(([plan, members]) => mixedGroupsIn(members, plan).kept?.id ?? []));
+}

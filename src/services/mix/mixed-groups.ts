@@ -1,6 +1,6 @@
 import type { Mix } from "@/core/mix";
-import { type FleetPlan, isGuarded, type Resource } from "@/core/plan";
-import { isMixed, type MemberUnits } from "@/core/rounds";
+import type { FleetPlan, Resource } from "@/core/plan";
+import { type MemberUnits, mixedGroupsIn } from "@/core/rounds";
 import { type Instant, MINUTE_S } from "@/core/time";
 import type { MixMember } from "@/store";
 import { plansInForce, resourcesByFleet, type StoredWorld } from "../inventory";
@@ -14,8 +14,8 @@ export function mixedGroups(world: StoredWorld): MixedGroup[] {
   if (plans.length === 0) return [];
   const byFleet = resourcesByFleet(world);
   return plans.flatMap((plan) => {
-    const [group, other] = (byFleet.get(plan.name) ?? []).filter((one) => isMixed(one, plan));
-    return plan.mix && group && !other && !isGuarded(group) ? [{ group, plan, mix: plan.mix }] : [];
+    const { kept: group } = mixedGroupsIn(byFleet.get(plan.name) ?? [], plan);
+    return plan.mix && group ? [{ group, plan, mix: plan.mix }] : [];
   });
 }
 

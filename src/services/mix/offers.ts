@@ -1,7 +1,8 @@
 import type { Level } from "@/core/hours";
 import type { PoolSeen, Rate } from "@/core/mix";
-import type { Resource } from "@/core/plan";
+import { isGuarded, type Resource } from "@/core/plan";
 import { cardReader, computePerSecond, roughlyPerHour } from "@/core/pricing";
+import { claimerAbove } from "@/core/rounds";
 import { matcher, tryParseSelector } from "@/core/selector";
 import { DAY_S } from "@/core/time";
 import { priceBooks, pricedSizes } from "@/store";
@@ -57,11 +58,18 @@ export type MixOffers = Readonly<{
   others: number;
 }>;
 
+/** `fleetId`: the fleet whose rank counts; null for one that is new, which ranks last. */
+export type MixOffersQuery = Readonly<{ selector: string; fleetId?: number | null }>;
+
 /**
  * Where the capacity of a fleet could come from, by the prices of now and what was seen of evictions in the last four
  * weeks; null where nothing that it matches can be counted in machines.
  */
-export async function mixOffers(services: Services, actor: Actor, selector: string): Promise<MixOffers | null> {
+export async function mixOffers(
+  services: Services,
+  actor: Actor,
+  { selector, fleetId = null }: MixOffersQuery,
+): Promise<MixOffers | null> {
   authorise(actor, "look", ESTATE);
   const parsed = tryParseSelector(selector);
   if (!parsed.ok) return null;
@@ -70,7 +78,12 @@ export async function mixOffers(services: Services, actor: Actor, selector: stri
     loadWorld(services),
     priceBooks(services.pool),
   ]);
-  const matched = world.schedulable.filter(matcher(parsed.selector)).filter(isCounted);
+  // What a guard or a fleet above has is none of this one's.
+  const rank = world.fleets.find(({ id }) => id === fleetId)?.rank ?? Number.POSITIVE_INFINITY;
+  const above = claimerAbove(world.fleets, rank);
+  const matched = world.schedulable
+    .filter(matcher(parsed.selector))
+    .filter((resource) => isCounted(resource) && !isGuarded(resource) && above(resource) === null);
   const own = mostOf(matched);
   const [first] = own;
   const capabilities = first && world.capabilities.get(first.fields.provider ?? "");

@@ -1,6 +1,6 @@
 import { type Calendar, scheduleToFile } from "@/core/hours";
 import { changedKeys, type FleetDraft, fleetDraftSchema, type ScheduleDraft } from "@/core/plan";
-import { claimer } from "@/core/rounds";
+import { claimerAbove } from "@/core/rounds";
 import { matcher, tryParseSelector } from "@/core/selector";
 import type { Instant } from "@/core/time";
 import {
@@ -58,7 +58,7 @@ export async function fleetSummaries(services: Services, actor: Actor, at: Insta
     const plan = fleet.inForce ?? fleet.draft;
     const parsed = tryParseSelector(plan.select);
     const matched = parsed.ok ? world.schedulable.filter(matcher(parsed.selector)) : [];
-    const claim = claimer(world.fleets.flatMap((other) => (other.inForce && other.rank < fleet.rank ? [other.inForce] : [])));
+    const claim = claimerAbove(world.fleets, fleet.rank);
     return {
       id: fleet.id,
       name: fleet.name,

@@ -1,6 +1,6 @@
 import { type CompiledSchedule, nextEdges, type Schedule, scheduleSchema } from "@/core/hours";
 import { type FleetDraft, type FleetPlan, planToDraft, tryDraftToPlan } from "@/core/plan";
-import { type Decision, type HoursOf, hoursFinder, isMixed, loweredBelow } from "@/core/rounds";
+import { type Decision, type HoursOf, hoursFinder, loweredBelow, mixedGroupsIn } from "@/core/rounds";
 import { DAY_S, type Instant, MINUTE_S } from "@/core/time";
 import { inTransaction, maybeFleet, savePlanInForce, saveSchedule, signal } from "@/store";
 import { type Actor, authorise, ESTATE, type FieldIssue, RefusedError, type Services } from "../admin";
@@ -110,7 +110,7 @@ async function preview(
         hoursOf: (resource) => find(resource, checked.plan),
       }).map(({ resource: { name }, had, most }) => ({ name, had, most })),
       alsoMoves,
-      mixed: members.filter((one) => isMixed(one, checked.plan)).length,
+      mixed: mixedGroupsIn(members, checked.plan).groups.length,
     },
   };
 }

@@ -31,6 +31,7 @@ export type MixView = ReturnType<typeof useMix> &
   }>;
 
 export type MixInput = Readonly<{
+  fleetId: number;
   selector: string;
   mix: Mix | undefined;
   /** The hours that say how many are wanted when; null where nothing says so. */
@@ -42,8 +43,8 @@ export type MixInput = Readonly<{
 }>;
 
 /** Simulates the mix of a draft anew at every edit; the course shows it, and the ledger counts with it. */
-export function useMixView({ selector, mix, schedule, now, lines, isAsked }: MixInput): MixView {
-  const { offers, isRead, problem: unread } = useOffers(isAsked ? selector : null);
+export function useMixView({ fleetId, selector, mix, schedule, now, lines, isAsked }: MixInput): MixView {
+  const { offers, isRead, problem: unread } = useOffers(isAsked ? selector : null, fleetId);
   const from = Math.floor(now / 3600) * 3600;
   // By the hour: a clock that ticks is no other mix.
   const laid = useCallback(

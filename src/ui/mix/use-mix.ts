@@ -10,6 +10,7 @@ import { useLive } from "../kit/use-live";
 /** What could be had for what a selector matches; null while it is asked for, and where nothing of it is counted in machines. A null selector asks for nothing. */
 export function useOffers(
   selector: string | null,
+  fleetId: number,
 ): Readonly<{ offers: MixOffers | null; isRead: boolean; problem: string | null }> {
   const [answer, setAnswer] = useState<Readonly<{ selector: string; offers: MixOffers | null }> | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
@@ -20,7 +21,9 @@ export function useOffers(
   useEffect(() => {
     if (selector === null) return;
     const leaving = new AbortController();
-    ask<MixOffers | null>(`/api/mix?${new URLSearchParams({ select: selector })}`, { signal: leaving.signal }).then(
+    ask<MixOffers | null>(`/api/mix?${new URLSearchParams({ select: selector, fleet: String(fleetId) })}`, {
+      signal: leaving.signal,
+    }).then(
       (offers) => {
         setProblem(null);
         setAnswer((before) =>
@@ -32,7 +35,7 @@ export function useOffers(
       },
     );
     return () => leaving.abort();
-  }, [selector, turn]);
+  }, [selector, fleetId, turn]);
   return { offers: answer?.offers ?? null, isRead: answer !== null && answer.selector === selector, problem };
 }
 

@@ -15,13 +15,15 @@ export type Figures = Readonly<{
 const WEEKS_PER_MONTH = 730 / 168;
 const HOUR_S = 3600;
 
-/** `rates`: what an hour off saves, resource by resource, in the currency. */
-export function figuresOf(tried: readonly TriedResource[], rates: readonly number[], weeks: number): Figures {
+/** `rates`: what an hour off saves, resource by resource, in the currency; null for one that is guarded or another fleet's, which counts for nothing. */
+export function figuresOf(tried: readonly TriedResource[], rates: readonly (number | null)[], weeks: number): Figures {
   let [trips, offS, saved, interruptions] = [0, 0, 0, 0];
   tried.forEach((one, i) => {
+    const rate = rates[i];
+    if (rate === null) return;
     const own = one.offS.reduce((sum, seconds) => sum + seconds, 0);
     offS += own;
-    saved += (own / HOUR_S) * (rates[i] ?? 0);
+    saved += (own / HOUR_S) * (rate ?? 0);
     interruptions += one.interruptions.reduce((sum, n) => sum + n, 0);
     trips += one.trips.reduce((sum, list) => sum + list.length, 0);
   });

@@ -15,7 +15,7 @@ export type SweepMapProps = {
   hours: Parameters<IdleTrials["sweep"]>[0]["hours"];
   edges: readonly number[];
   /** What an hour off saves of each machine, in the currency. */
-  rates: readonly number[];
+  rates: readonly (number | null)[];
   currency: string;
   onTake: (choice: Pick<Condition, "threshold" | "window">) => void;
 };
@@ -51,7 +51,7 @@ export function SweepMap({ worker, head, rules, at, hours, edges, rates, currenc
   async function start() {
     setProgress({ done: 0, of: head.resources.length });
     const result = await worker
-      .sweep({ rules, ...at, thresholds, windows, hours, edges, rates: rates.map((rate) => rate / 3600) }, (done, of) =>
+      .sweep({ rules, ...at, thresholds, windows, hours, edges, rates: rates.map((rate) => rate && rate / 3600) }, (done, of) =>
         setProgress({ done, of }),
       )
       .catch(() => null);

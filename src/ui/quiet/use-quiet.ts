@@ -13,7 +13,7 @@ import { type Trials as Tried, useTrials } from "./use-trials";
 
 /** What is tried, with what an hour off of each of the samples' machines is worth. */
 export type Trials = Tried &
-  Readonly<{ worth: Readonly<{ hours: HoursBy; edges: readonly Instant[]; rates: readonly number[] }> | null }>;
+  Readonly<{ worth: Readonly<{ hours: HoursBy; edges: readonly Instant[]; rates: readonly (number | null)[] }> | null }>;
 
 export type QuietInput = Readonly<{
   selector: string;
@@ -52,7 +52,8 @@ export function useQuiet({
     if (!head || !hours) return null;
     const rates = head.resources.map(({ id }) => {
       const line = lines[place.get(id) ?? -1];
-      if (!line || line.isLeft) return 0;
+      if (line?.isLeft) return null;
+      if (!line) return 0;
       return roughlyPerHour(savedPerSecond(line.card, line, hibernates));
     });
     return { hours, edges: edgesFor(head), rates };

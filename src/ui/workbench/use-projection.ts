@@ -11,6 +11,7 @@ import { type Trials, useQuiet } from "../quiet/use-quiet";
 import { type PoolView, usePool } from "../ready/use-pool";
 
 export type ProjectionInput = Readonly<{
+  fleetId: number;
   draft: FleetDraft;
   /** The idle rules as they are shown: one may be on its way. */
   rules: readonly IdleRule[];
@@ -25,7 +26,17 @@ export type ProjectionInput = Readonly<{
 }>;
 
 /** Tries a draft's levers on the weeks before, simulates its mix, and lays all of them, one after the other, for the ledger. */
-export function useProjection({ draft, rules, reckoning, laid, hasHours, hours, zone, isMixAsked }: ProjectionInput): Readonly<{
+export function useProjection({
+  fleetId,
+  draft,
+  rules,
+  reckoning,
+  laid,
+  hasHours,
+  hours,
+  zone,
+  isMixAsked,
+}: ProjectionInput): Readonly<{
   trials: Trials;
   pool: PoolView;
   mixView: MixView;
@@ -38,6 +49,7 @@ export function useProjection({ draft, rules, reckoning, laid, hasHours, hours, 
   const { trials, lever } = useQuiet({ selector: draft.select, rules, reckoning, lines, zone });
   const pool = usePool({ reckoning, lines, hours });
   const mixView = useMixView({
+    fleetId,
     selector: draft.select,
     mix: draft.mix,
     schedule: hours,

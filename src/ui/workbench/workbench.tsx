@@ -122,6 +122,7 @@ export function Workbench({
   const [isMixAsked, setIsMixAsked] = useState(false);
   const askMix = useCallback(() => setIsMixAsked(true), []);
   const { trials, pool, mixView, byHours, projection, isPeopleCounted } = useProjection({
+    fleetId: fleet.id,
     draft,
     rules: shownRules,
     reckoning,
