@@ -12,12 +12,14 @@ const plain = openServices({ DATABASE_URL: process.env.DATABASE_URL ?? "", UMBRI
 const services: typeof plain = {
   ...plain,
   provider: (...given) => {
-    const port = plain.provider(...given);
+    const parts = plain.provider(...given);
     return {
-      ...port,
-      act: (action) => {
-        firstActMs ??= performance.now();
-        return port.act(action);
+      ...parts,
+      power: {
+        act: (action) => {
+          firstActMs ??= performance.now();
+          return parts.power.act(action);
+        },
       },
     };
   },

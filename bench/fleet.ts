@@ -96,7 +96,7 @@ export function benchDecide(yardstick: number): void {
     overrides: [],
     lastDue: new Map(),
     openActions: new Map(),
-    capabilities: new Map([["p1", PROVIDER]]),
+    capabilities: new Map([["a1", PROVIDER]]),
     closed: new Map(),
     setAside: new Map(),
     seen: new Map(),

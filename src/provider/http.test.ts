@@ -2,7 +2,7 @@ import { createServer, type IncomingMessage, type Server, type ServerResponse } 
 import type { AddressInfo } from "node:net";
 import { afterEach, expect, test } from "vitest";
 import { asLevel } from "@/core/hours";
-import { httpProvider, type ProviderPort, remoteClock } from ".";
+import { httpProvider, type ProviderParts, remoteClock } from ".";
 
 let server: Server | null = null;
 afterEach(() => {
@@ -12,9 +12,20 @@ afterEach(() => {
 
 type Answer = (request: IncomingMessage, response: ServerResponse) => void;
 
+/** All that the parts can be asked, side by side. */
+type Flat = ProviderParts["listing"] &
+  ProviderParts["power"] &
+  NonNullable<ProviderParts["feed"]> &
+  NonNullable<ProviderParts["prices"]>;
+
+function flat({ listing, power, feed, prices }: ProviderParts): Flat {
+  if (!feed || !prices) throw new Error("an account over HTTP has every part");
+  return { ...listing, ...power, ...feed, ...prices };
+}
+
 /** A cloud that answers as a test says. */
-async function cloud(answer: Answer): Promise<ProviderPort> {
-  return httpProvider({ name: "a", provider: "p1", baseUrl: await listening(answer), key: "k" });
+async function cloud(answer: Answer): Promise<Flat> {
+  return flat(httpProvider({ name: "a", provider: "p1", baseUrl: await listening(answer), key: "k" }));
 }
 
 async function listening(answer: Answer): Promise<string> {

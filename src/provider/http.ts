@@ -2,7 +2,7 @@ import type { z } from "zod";
 import { capabilitiesSchema, providerIdOf, resourceKey } from "@/core/plan";
 import { boundedText, jsonOf } from "./bounded";
 import { eventsOf, listingOf } from "./listing";
-import { ProviderError, type ProviderPort } from "./port";
+import { type Feed, type Listing, type Members, type Metrics, type Power, ProviderError, type ProviderParts } from "./port";
 import {
   commitmentsShape,
   eventPageShape,
@@ -25,8 +25,8 @@ const RETRY_CODES = new Set(["throttled", "no_capacity", "busy", "broken"]);
 
 export type HttpAccount = Readonly<{ name: string; provider: string; baseUrl: string; key: string }>;
 
-/** The port over HTTP and JSON, for one account. Nothing is asked any more once `signal` aborts. */
-export function httpProvider({ name, provider, baseUrl, key }: HttpAccount, signal?: AbortSignal): ProviderPort {
+/** An account over HTTP and JSON: it has every part. Nothing is asked any more once `signal` aborts. */
+export function httpProvider({ name, provider, baseUrl, key }: HttpAccount, signal?: AbortSignal): ProviderParts {
   const headers = { authorization: `Bearer ${key}` };
   const within = () => AbortSignal.any([AbortSignal.timeout(TIMEOUT_MS), ...(signal ? [signal] : [])]);
 
@@ -82,7 +82,7 @@ export function httpProvider({ name, provider, baseUrl, key }: HttpAccount, sign
     }
   }
 
-  return {
+  const listing: Listing = {
     describe: () => read("/v1/description", capabilitiesSchema),
     async listResources() {
       const all: unknown[] = [];
@@ -101,16 +101,14 @@ export function httpProvider({ name, provider, baseUrl, key }: HttpAccount, sign
       }
       return listingOf(all, { account: name, provider });
     },
+  };
+  const feed: Feed = {
     async eventsAfter(n) {
       const { events, isMore } = await read(`/v1/events?after=${n}`, eventPageShape);
       return { ...eventsOf(events, { after: n, account: name }), isMore };
     },
-    prices: (at) => read(`/v1/prices${at === undefined ? "" : `?day=${at}`}`, pricesShape),
-    commitments: async () => (await read("/v1/commitments", commitmentsShape)).commitments,
-    async usageDay(day) {
-      const { lines } = await read(`/v1/usage?day=${day}`, usageShape);
-      return lines.map(({ resource, ...line }) => ({ ...line, resourceId: resource }));
-    },
+  };
+  const metrics: Metrics = {
     async metricDay(metric, day) {
       const { stepS, series } = await read(`/v1/metrics?metric=${encodeURIComponent(metric)}&day=${day}`, metricShape);
       return { stepS, series: series.map(({ resource, samples }) => ({ resourceId: resourceKey(name, resource), samples })) };
@@ -124,10 +122,14 @@ export function httpProvider({ name, provider, baseUrl, key }: HttpAccount, sign
         );
       });
     },
+  };
+  const power: Power = {
     async act({ resourceId, verb, level, key: once }) {
       const { refusal } = await post(resourceId, verb, verb === "resize" ? { level } : {}, once);
       return refusal ? { kind: refusal.kind, why: refusal.why } : { kind: "accepted" };
     },
+  };
+  const members: Members = {
     async orderMember({ groupId, key: once, ...asked }) {
       const { answer, refusal } = await post(groupId, "order", asked, once);
       if (refusal) return { kind: refusal.isFull ? "full" : refusal.kind, why: refusal.why };
@@ -139,6 +141,21 @@ export function httpProvider({ name, provider, baseUrl, key }: HttpAccount, sign
     async moveMember({ memberId, move, key: once }) {
       const { refusal } = await post(memberId, move, {}, once);
       return refusal ? { kind: refusal.isFull ? "full" : refusal.kind, why: refusal.why } : { kind: "accepted" };
+    },
+  };
+  return {
+    listing,
+    power,
+    feed,
+    metrics,
+    members,
+    prices: { prices: (at) => read(`/v1/prices${at === undefined ? "" : `?day=${at}`}`, pricesShape) },
+    commitments: { commitments: async () => (await read("/v1/commitments", commitmentsShape)).commitments },
+    meter: {
+      async usageDay(day) {
+        const { lines } = await read(`/v1/usage?day=${day}`, usageShape);
+        return lines.map(({ resource, ...line }) => ({ ...line, resourceId: resource }));
+      },
     },
   };
 }

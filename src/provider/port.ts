@@ -84,24 +84,46 @@ export type MemberAnswer =
   | Readonly<{ kind: "accepted"; memberId: string }>
   | Readonly<{ kind: "full" | "retry" | "refused"; why: string }>;
 
-/** One account at one provider. Every read throws a ProviderError when it cannot be completed. */
-export type ProviderPort = Readonly<{
+/** What there is, and what the provider says of itself. Every read of every part throws a ProviderError when it cannot be completed. */
+export type Listing = Readonly<{
   describe: () => Promise<Capabilities>;
   /** Everything the account has; complete or an error, never a part. What cannot be understood is named apart. */
   listResources: () => Promise<Listed>;
+}>;
+
+/** Starting, stopping and resizing. */
+export type Power = Readonly<{ act: (request: ActRequest) => Promise<ActAnswer> }>;
+
+/** Changes of state as they happened, one after another. */
+export type Feed = Readonly<{
   /** Up to a page of events after `n`, and whether there are more. */
   eventsAfter: (n: number) => Promise<EventPage>;
+}>;
+
+export type PriceList = Readonly<{
   /** The prices as of an instant, or now, and since when they hold. */
   prices: (at?: Instant) => Promise<Readonly<{ from: Instant; prices: readonly Price[] }>>;
+}>;
+
+export type CommitmentList = Readonly<{
   /** Capacity that the account has paid for. */
   commitments: () => Promise<readonly ProviderCommitment[]>;
+}>;
+
+export type Meter = Readonly<{
   /** The meter's lines of one UTC day; `day` is any instant of it. */
   usageDay: (day: Instant) => Promise<readonly MeterLine[]>;
+}>;
+
+export type Metrics = Readonly<{
   /** One UTC day of a metric; `day` is any instant of it. */
   metricDay: (metric: string, day: Instant) => Promise<Readonly<{ stepS: number; series: readonly MetricSeries[] }>>;
   /** What came of a metric after an instant, at most a day of it; only what is a number. */
   metricAfter: (metric: string, after: Instant) => Promise<readonly LatestSample[]>;
-  act: (request: ActRequest) => Promise<ActAnswer>;
+}>;
+
+/** Single machines of a group. */
+export type Members = Readonly<{
   /** Asks for a machine for a group. */
   orderMember: (request: MemberRequest) => Promise<MemberAnswer>;
   /** Gives a machine of a group back, or starts one whose disks were kept. */
@@ -109,6 +131,24 @@ export type ProviderPort = Readonly<{
     request: Readonly<{ memberId: string; move: "remove" | "start"; key: string }>,
   ) => Promise<ActAnswer | Readonly<{ kind: "full"; why: string }>>;
 }>;
+
+/**
+ * One account at one provider, made of parts. A kind of provider has a listing and power, and of the others those that it has:
+ * what needs one that is missing, or that fails, stands still, and nothing else.
+ */
+export type ProviderParts = Readonly<{
+  listing: Listing;
+  power: Power;
+  feed: Feed | null;
+  prices: PriceList | null;
+  commitments: CommitmentList | null;
+  meter: Meter | null;
+  metrics: Metrics | null;
+  members: Members | null;
+}>;
+
+/** A part that an account may do without. */
+export type OptionalPart = Exclude<keyof ProviderParts, "listing" | "power">;
 
 /** A provider could not be read: it did not answer, refused, or answered with something else than agreed. */
 export class ProviderError extends AppError {

@@ -7,6 +7,8 @@ import { whole } from "./whole";
 export type Account = Readonly<{
   name: string;
   provider: string;
+  /** Which kind of provider knows how to ask it. */
+  kind: string;
   baseUrl: string;
   key: string;
   /** Null until the provider was asked. */
@@ -16,11 +18,14 @@ export type Account = Readonly<{
   readError: string | null;
   /** What its listing had that could not be understood. */
   setAside: readonly SetAside[];
+  /** Why parts of it could not be read at the last reading, by part. */
+  partErrors: Readonly<Record<string, string>>;
 }>;
 
 type Row = {
   name: string;
   provider: string;
+  kind: string;
   base_url: string;
   key: string;
   capabilities: unknown;
@@ -28,11 +33,12 @@ type Row = {
   read_at: number | null;
   read_error: string | null;
   set_aside: SetAside[];
+  part_errors: Record<string, string>;
 };
 
 export async function accountList(db: Db): Promise<Account[]> {
   const { rows } = await db.query<Row>(
-    `select name, provider, base_url, key, capabilities, event_cursor, read_at, read_error, set_aside
+    `select name, provider, kind, base_url, key, capabilities, event_cursor, read_at, read_error, set_aside, part_errors
      from account
      order by name
      limit 1001`,
@@ -41,6 +47,7 @@ export async function accountList(db: Db): Promise<Account[]> {
   return rows.map((row) => ({
     name: row.name,
     provider: row.provider,
+    kind: row.kind,
     baseUrl: row.base_url,
     key: row.key,
     capabilities: row.capabilities === null ? null : capabilitiesSchema.parse(row.capabilities),
@@ -48,15 +55,19 @@ export async function accountList(db: Db): Promise<Account[]> {
     readAt: row.read_at,
     readError: row.read_error,
     setAside: row.set_aside,
+    partErrors: row.part_errors,
   }));
 }
 
-export async function saveAccount(db: Db, account: Pick<Account, "name" | "provider" | "baseUrl" | "key">): Promise<void> {
+/** An account as it is set up; of the common kind where it says none. */
+export type AccountSetUp = Readonly<Pick<Account, "name" | "provider" | "baseUrl" | "key"> & { kind?: string | undefined }>;
+
+export async function saveAccount(db: Db, account: AccountSetUp): Promise<void> {
   await db.query(
-    `insert into account (name, provider, base_url, key)
-     values ($1::text, $2::text, $3::text, $4::text)
-     on conflict (name) do update set base_url = excluded.base_url, key = excluded.key`,
-    [account.name, account.provider, account.baseUrl, account.key],
+    `insert into account (name, provider, base_url, key, kind)
+     values ($1::text, $2::text, $3::text, $4::text, coalesce($5::text, 'http'))
+     on conflict (name) do update set base_url = excluded.base_url, key = excluded.key, kind = excluded.kind`,
+    [account.name, account.provider, account.baseUrl, account.key, account.kind ?? null],
   );
 }
 
@@ -68,7 +79,9 @@ export async function saveCapabilities(db: Db, account: string, capabilities: Ca
 export async function saveReading(
   db: Db,
   account: string,
-  reading: Readonly<{ at: Instant; setAside: readonly SetAside[] }> | Readonly<{ error: string }>,
+  reading:
+    | Readonly<{ at: Instant; setAside: readonly SetAside[]; partErrors: Account["partErrors"] }>
+    | Readonly<{ error: string }>,
 ): Promise<void> {
   if ("error" in reading) {
     await db.query("update account set read_error = $2::text where name = $1::text", [account, reading.error]);
@@ -76,8 +89,8 @@ export async function saveReading(
   }
   await db.query(
     `update account
-     set read_error = null, read_at = to_timestamp($2::double precision), set_aside = $3::jsonb
+     set read_error = null, read_at = to_timestamp($2::double precision), set_aside = $3::jsonb, part_errors = $4::jsonb
      where name = $1::text`,
-    [account, reading.at, JSON.stringify(reading.setAside)],
+    [account, reading.at, JSON.stringify(reading.setAside), JSON.stringify(reading.partErrors)],
   );
 }

@@ -7,6 +7,8 @@ const accountsSchema = z
     z.strictObject({
       name: z.string(),
       provider: z.string().trim().min(1).max(80),
+      /** Which kind of provider it is of; left out, of the common one. */
+      kind: z.string().trim().min(1).max(40).optional(),
       baseUrl: z.url({ protocol: /^https?$/ }),
       key: z.string().min(1).max(4000),
     }),

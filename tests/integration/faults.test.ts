@@ -55,6 +55,38 @@ test("a listing in circles and a feed without end stop at a bound, and stop nobo
   expect(n).toBeLessThanOrEqual(50);
 });
 
+test("a price list that cannot be read idles no machine: it is said which part is missing, and read again at the next round", async () => {
+  await trusted.morning();
+  trusted.nextEdge();
+  trusted.faults.rule(({ account, path }) =>
+    account === DESKS && path.includes("/v1/prices") ? { kind: "answer", status: 500, body: "{}" } : undefined,
+  );
+  const { round } = await look();
+  expect(round.unread).toEqual({});
+  expect(round.sent).toBe(28);
+  const part = { kind: "unread", account: DESKS, part: "prices" };
+  expect(await attention(trusted.services, DEMO_ACTOR)).toContainEqual(
+    expect.objectContaining({ ...part, error: expect.stringContaining("answered 500") }),
+  );
+  trusted.faults.rule(() => undefined);
+  await trusted.rounds(1);
+  expect((await attention(trusted.services, DEMO_ACTOR)).filter(({ kind }) => kind === "unread")).toEqual([]);
+});
+
+test("without its feed an account is listed and nothing is done in it: nobody knows whom a person has started since", async () => {
+  await trusted.morning();
+  trusted.nextEdge();
+  trusted.faults.rule(({ account, kind }) =>
+    account === DESKS && kind === "events" ? { kind: "answer", status: 500, body: "{}" } : undefined,
+  );
+  const { round } = await look();
+  expect(round.unread).toEqual({ [DESKS]: expect.stringContaining("its feed was not read") });
+  expect(round.sent).toBe(0);
+  expect(trusted.running()).toBe(28);
+  trusted.faults.rule(() => undefined);
+  expect((await look()).round.sent).toBe(28);
+});
+
 test.each<[string, Fault]>([
   ["429", { kind: "answer", status: 429, body: "{}" }],
   ["500 with a page", { kind: "answer", status: 500, body: "<html>sorry</html>", type: "text/html" }],

@@ -275,7 +275,7 @@ test("a plan is projected month by month as a slow walk through its hours says: 
     const basis = await projectionBasis(services, DEMO_ACTOR, { selector: inForce.select, fleetId: id, view: "before" });
     const lines = sizedLines(decodeLines(basis.projected), inForce);
     const months = monthsFrom(utc(3, 1), 3);
-    const capabilities = new Map(basis.providers.map((one) => [one.provider, one]));
+    const capabilities = new Map(basis.capabilities);
     const resources = basis.lines.map(({ resource }) => resource);
     const evidence = {};
     const { alwaysOn, steps } = projectPlan({

@@ -1,4 +1,4 @@
-import { divideHalfEven } from "../pricing/decimal";
+import { divideHalfEven } from "../decimal";
 
 /** Values are taken to six places. */
 export const MICROS = 1_000_000;

@@ -1,5 +1,5 @@
 import type { CompiledSchedule } from "../hours";
-import type { Capabilities, FleetPlan } from "../plan";
+import type { CapabilitiesByAccount, FleetPlan } from "../plan";
 import {
   type Baselines,
   baselinesOf,
@@ -30,7 +30,7 @@ export type PlanProjected = ProjectionInput &
     /** By line. */
     resources: readonly Selectable[];
     schedules: ReadonlyMap<string, CompiledSchedule>;
-    capabilities: ReadonlyMap<string, Capabilities>;
+    capabilities: CapabilitiesByAccount;
     evidence: Evidence;
   }>;
 

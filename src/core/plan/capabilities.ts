@@ -18,3 +18,14 @@ export const capabilitiesSchema = z.strictObject({
 });
 
 export type Capabilities = z.infer<typeof capabilitiesSchema>;
+
+/** What the provider of each account says of itself: two accounts of one provider may have different rights and regions. */
+export type CapabilitiesByAccount = ReadonlyMap<string, Capabilities>;
+
+/** What counts for a resource; undefined while its account has not been read. */
+export function capabilitiesFor(
+  { fields }: Readonly<{ fields: Readonly<{ account?: string | undefined }> }>,
+  byAccount: CapabilitiesByAccount,
+): Capabilities | undefined {
+  return byAccount.get(fields.account ?? "");
+}

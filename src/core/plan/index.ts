@@ -1,5 +1,5 @@
 export { askedOf, onlyLowers } from "./by-hand";
-export { type Capabilities, capabilitiesSchema } from "./capabilities";
+export { type Capabilities, type CapabilitiesByAccount, capabilitiesFor, capabilitiesSchema } from "./capabilities";
 export { changedKeys, differingKeys, PLAN_KEYS, type PlanKey } from "./differing";
 export {
   type FleetDraft,

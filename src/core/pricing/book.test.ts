@@ -89,10 +89,10 @@ test("what has no price counts as nothing and is named, never guessed", () => {
 });
 
 test("machines that agree in all that sets a price share a card, and others do not", () => {
-  const cardOf = cardReader(BOOK, new Map([["p1", PROVIDER]]));
+  const cardOf = cardReader(BOOK, new Map([["a1", PROVIDER]]));
   expect(cardOf(aMachine({ name: "a" }))).toBe(cardOf(aMachine({ name: "b", tags: { team: "other" } })));
   expect(cardOf(aMachine({ name: "a" }))).not.toBe(cardOf(aMachine({ name: "b", diskGib: 101 })));
-  expect(cardOf(aMachine({ provider: "unknown" }))).toBeNull();
+  expect(cardOf(aMachine({ account: "unknown" }))).toBeNull();
 });
 
 test.each(["-1", "0.0000000001", "1e3", ""])("a price list with the rate %o is refused", (rate) => {

@@ -1,5 +1,6 @@
 import { z } from "zod";
 import type { Level } from "../hours";
+import { type CapabilitiesByAccount, capabilitiesFor } from "../plan";
 import type { Capabilities } from "../plan/capabilities";
 import type { Resource } from "../plan/resource";
 import {
@@ -180,17 +181,16 @@ export function isPricedAlike(a: Resource, b: Resource): boolean {
 }
 
 /** Makes rate cards for many resources, one for each kind of them; null for a provider that has not said its rules. */
-export function cardReader(
-  book: PriceBook,
-  capabilities: ReadonlyMap<string, Capabilities>,
-): (resource: Resource) => RateCard | null {
-  const cards = new Map<string, RateCard>();
+export function cardReader(book: PriceBook, capabilities: CapabilitiesByAccount): (resource: Resource) => RateCard | null {
+  const cards = new Map<Capabilities, Map<string, RateCard>>();
   return (resource) => {
-    const own = capabilities.get(resource.fields.provider ?? "");
+    const own = capabilitiesFor(resource, capabilities);
     if (!own) return null;
+    const alike = cards.get(own) ?? new Map<string, RateCard>();
+    cards.set(own, alike);
     const shape = priceShape(resource);
-    const card = cards.get(shape) ?? rateCard(resource, book, own);
-    cards.set(shape, card);
+    const card = alike.get(shape) ?? rateCard(resource, book, own);
+    alike.set(shape, card);
     return card;
   };
 }

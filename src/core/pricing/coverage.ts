@@ -1,6 +1,6 @@
+import { divideHalfEven } from "../decimal";
 import type { Instant } from "../time";
 import { type Commitment, type Coverable, commitmentEdges, countsAt, covers } from "./commitments";
-import { divideHalfEven } from "./decimal";
 import type { Amount, AmountPerSecond } from "./money";
 
 /** Units that run: a machine, members of a group. */

@@ -1,3 +1,4 @@
+import { type CapabilitiesByAccount, capabilitiesFor } from "../plan";
 import type { Capabilities } from "../plan/capabilities";
 import type { Resource } from "../plan/resource";
 import type { Instant } from "../time";
@@ -15,18 +16,20 @@ type CardsOfShape = (from: Instant, to: Instant) => readonly DatedCard[];
 type Known = Readonly<{ of: Resource; cards: CardsOfShape }>;
 
 /** Reads cards over time, each kind of resource once for every change of prices in the time that is asked about. */
-export function cardsOver(history: PriceHistory, capabilities: ReadonlyMap<string, Capabilities>): CardsOver {
-  const byShape = new Map<string, CardsOfShape>();
+export function cardsOver(history: PriceHistory, capabilities: CapabilitiesByAccount): CardsOver {
+  const byRules = new Map<Capabilities, Map<string, CardsOfShape>>();
   // Thousands are asked for at every look: a resource that was asked before, or a copy of it as of
   // another instant, which shares its fields, is not even described again.
   const byFields = new WeakMap<Resource["fields"], Known>();
   const read: CardsOver = (resource, from, to) => {
     if (resource.earlier.length > 0 && from < (resource.earlier.at(-1)?.until ?? from))
       return acrossListings(resource, { from, to, read });
-    const own = capabilities.get(resource.fields.provider ?? "");
+    const own = capabilitiesFor(resource, capabilities);
     if (!own) return null;
     const known = byFields.get(resource.fields);
     if (known && isPricedAlike(known.of, resource)) return known.cards(from, to);
+    const byShape = byRules.get(own) ?? new Map<string, CardsOfShape>();
+    byRules.set(own, byShape);
     const shape = priceShape(resource);
     const cards = byShape.get(shape) ?? cardsOfShape(resource, { history, capabilities: own });
     byShape.set(shape, cards);

@@ -1,6 +1,6 @@
+import { divideHalfEven, tryParseDecimal, tryRescale } from "../decimal";
 import { DAY_S, dayNumber, type Instant } from "../time";
 import type { Price } from "./book";
-import { divideHalfEven, tryParseDecimal, tryRescale } from "./decimal";
 
 /** A share off what a provider asks, on the UTC days from one to another, both included; an empty field stands for any. */
 export type Discount = Readonly<{

@@ -67,7 +67,7 @@ test("a resource has a card for every change of the prices it asks for, and none
     point({ rate: "3", validFrom: 300, source: "hand" }),
     point({ rate: null, validFrom: 400, source: "hand" }),
   ]);
-  const cards = cardsOver(history, new Map([["p1", PROVIDER]]));
+  const cards = cardsOver(history, new Map([["a1", PROVIDER]]));
   const machine = aMachine({ diskGib: 0 });
   const rates = (from: number, to: number) =>
     cards(machine, from, to)?.map((dated) => [dated.from, Number(dated.card.perLevel / (730n * 10n ** 9n))]);
@@ -82,7 +82,7 @@ test("a resource has a card for every change of the prices it asks for, and none
     [200, 2],
     [300, 3],
   ]);
-  expect(cards(aMachine({ provider: "nobody" }), 0, 1)).toBeNull();
+  expect(cards(aMachine({ account: "nobody" }), 0, 1)).toBeNull();
 });
 
 test("what was told of all zones counts in each until that is told apart", () => {
@@ -95,8 +95,10 @@ test("what was told of all zones counts in each until that is told apart", () =>
   expect([150, 250, 350].map((t) => at(t, "fjord-1a"))).toEqual(["1", "2", "2"]);
   expect([150, 250, 350].map((t) => at(t, "fjord-1b"))).toEqual(["1", "1", "3"]);
   expect(at(350, "fjord-1c")).toBe("1");
-  const cards = cardsOver(history, new Map([["p1", PROVIDER]]));
-  const own = aMachine({ fields: { provider: "p1", region: "fjord-1", zone: "fjord-1b", size: "sloop-4", purchase: "firm" } });
+  const cards = cardsOver(history, new Map([["a1", PROVIDER]]));
+  const own = aMachine({
+    fields: { account: "a1", provider: "p1", region: "fjord-1", zone: "fjord-1b", size: "sloop-4", purchase: "firm" },
+  });
   expect(cards(own, 0, 1000)).toHaveLength(2);
 });
 
@@ -136,7 +138,7 @@ test("tracks that grow batch by batch are those of all points at once, the last 
 
 test("cards over any span are those of the whole that reach into it, whatever was asked before", () => {
   const machine = aMachine({ diskGib: 0 });
-  const capabilities = new Map([["p1", PROVIDER]]);
+  const capabilities = new Map([["a1", PROVIDER]]);
   const points = fc.uniqueArray(fc.record({ validFrom: fc.integer({ min: 0, max: 40 }), rate: fc.constantFrom("1", "2") }), {
     selector: ({ validFrom }) => validFrom,
     minLength: 1,

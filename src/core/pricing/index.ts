@@ -1,3 +1,4 @@
+export { type Decimal, divideHalfEven, tryParseDecimal } from "../decimal";
 export {
   cardReader,
   computePerSecond,
@@ -23,7 +24,6 @@ export {
   WHOLE_SHARE,
 } from "./coverage";
 export { type CardsOver, cardsOver, type DatedCard } from "./dated-cards";
-export { type Decimal, divideHalfEven, tryParseDecimal } from "./decimal";
 export { type Discount, discountOn, tryParsePercent } from "./discounts";
 export { type PriceHistory, type PriceLookup, priceHistory } from "./history";
 export {

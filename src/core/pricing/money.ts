@@ -1,5 +1,5 @@
 import type { Brand } from "../brand";
-import { divideHalfEven, tryParseDecimal, tryRescale } from "./decimal";
+import { divideHalfEven, tryParseDecimal, tryRescale } from "../decimal";
 
 /** Billionths of the currency per hour (and per core, where the rate says so). */
 export type HourRate = Brand<bigint, "hour rate">;

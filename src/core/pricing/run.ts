@@ -1,4 +1,4 @@
-import { type Decimal, divideHalfEven } from "./decimal";
+import { type Decimal, divideHalfEven } from "../decimal";
 import type { Micros } from "./money";
 
 /** How a provider bills a run: up to a whole granule, and at least a minimum. Whole seconds. */

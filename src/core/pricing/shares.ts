@@ -1,4 +1,4 @@
-import { divideHalfEven } from "./decimal";
+import { divideHalfEven } from "../decimal";
 import { type Amount, type Micros, microsOf } from "./money";
 
 const CENT = 10_000n;

@@ -1,5 +1,5 @@
 import { asLevel, type CompiledSchedule } from "../hours";
-import type { Capabilities, FleetPlan } from "../plan";
+import type { CapabilitiesByAccount, FleetPlan } from "../plan";
 import { hoursFinder, placesByName } from "../rounds";
 import type { Selectable } from "../selector";
 import type { HoursFollowed } from "./hours-use";
@@ -9,7 +9,7 @@ import type { Line } from "./line";
 
 type Known = Readonly<{
   schedules: ReadonlyMap<string, CompiledSchedule>;
-  capabilities: ReadonlyMap<string, Capabilities>;
+  capabilities: CapabilitiesByAccount;
   /** What people bring above the hours of a pool; null or missing where that is not known, or it is none. */
   people?: PeopleUse | null;
 }>;

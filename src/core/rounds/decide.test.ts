@@ -19,7 +19,7 @@ function round(more: Partial<RoundInput>) {
     overrides: [],
     lastDue: new Map(),
     openActions: new Map(),
-    capabilities: new Map([["p1", PROVIDER]]),
+    capabilities: new Map([["a1", PROVIDER]]),
     closed: new Map(),
     setAside: new Map(),
     seen: new Map(),
@@ -144,7 +144,7 @@ test("hibernation falls back to stop where it cannot be, and says for what reaso
 test("a machine shut down from inside is released where it is still billed, and left where it is not", () => {
   const resources = [aMachine({ state: "halted", level: asLevel(0), target: asLevel(0) })];
   expect(first({ resources })).toMatchObject({ verdict: "act", action: { verb: "stop" } });
-  const free = new Map([["p1", { ...PROVIDER, billedWhenHalted: false }]]);
+  const free = new Map([["a1", { ...PROVIDER, billedWhenHalted: false }]]);
   expect(first({ resources, capabilities: free }).verdict).toBe("as due");
 });
 

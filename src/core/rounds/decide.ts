@@ -1,5 +1,5 @@
 import { type CompiledSchedule, type Considered, type Level, OFF } from "../hours";
-import { askedOf, type Capabilities, type FleetPlan, isGuarded, type Resource } from "../plan";
+import { askedOf, type CapabilitiesByAccount, capabilitiesFor, type FleetPlan, isGuarded, type Resource } from "../plan";
 import { formatInstant, type Instant } from "../time";
 import { actionToward, type Wanted } from "./action";
 import { blockOf, earlyUntil, goesBefore, isBilledInBlocks } from "./blocks";
@@ -27,7 +27,7 @@ export type RoundInput = Readonly<{
   /** For fleets that act on edges: the due level that was last acted on. */
   lastDue: ReadonlyMap<string, Level>;
   openActions: ReadonlyMap<string, OpenAction>;
-  capabilities: ReadonlyMap<string, Capabilities>;
+  capabilities: CapabilitiesByAccount;
   /** Accounts in which nothing may be done in this round, with the reason: unread, doubted, paused. */
   closed: ReadonlyMap<string, string>;
   /** Resources that were listed with something that cannot be understood, with the reason. */
@@ -112,7 +112,7 @@ function decideOne(resource: Resource, { fleet, due, input, hoursOf, onIt }: Con
   });
   const closed = input.closed.get(resource.fields.account ?? "") ?? input.setAside.get(resource.id);
   if (closed !== undefined) return say("left", closed);
-  const capabilities = input.capabilities.get(resource.fields.provider ?? "");
+  const capabilities = capabilitiesFor(resource, input.capabilities);
   if (!fleet || due.level === null || !capabilities) return say("left", lastWhy(due));
 
   const off = due.offAction === null ? fleet : { ...fleet, offAction: due.offAction };

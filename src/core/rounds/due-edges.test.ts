@@ -75,11 +75,11 @@ test("a tag's line is followed in the region's zone; without a zone it is left, 
   const region = { name: "fjord-1", peopleZone: "Asia/Kathmandu", zones: [] };
   const fleet = aFleet({ hours: { fromTag: "hours" } });
   const machine = aMachine({ tags: { hours: "Sa 09:00-13:00" } });
-  const known = hoursFinder(new Map(), new Map([["p1", { ...PROVIDER, regions: [region] }]]))(machine, fleet);
+  const known = hoursFinder(new Map(), new Map([["a1", { ...PROVIDER, regions: [region] }]]))(machine, fleet);
   expect(nextDueEdges(machine, following({ fleet, hours: known }), { t: at("2027-03-11T05:00:00Z"), count: 1 })).toMatchObject([
     { at: at("2027-03-13T03:15:00Z"), to: 1 },
   ]);
-  expect(hoursFinder(new Map(), new Map([["p1", PROVIDER]]))(machine, fleet)).toMatchObject({ kind: "unreadable" });
+  expect(hoursFinder(new Map(), new Map([["a1", PROVIDER]]))(machine, fleet)).toMatchObject({ kind: "unreadable" });
 });
 
 /** What is due, asked minute by minute. */

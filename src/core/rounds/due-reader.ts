@@ -1,5 +1,5 @@
 import type { CompiledSchedule, Level } from "../hours";
-import { type Capabilities, type FleetPlan, isGuarded, type Resource } from "../plan";
+import { type CapabilitiesByAccount, type FleetPlan, isGuarded, type Resource } from "../plan";
 import type { Instant } from "../time";
 import { type Due, dueAt, type HoursNow, type HoursSource, hoursAt } from "./due";
 import { type HoursOf, hoursFinder } from "./hours-of";
@@ -10,7 +10,7 @@ import { ownSizeOf } from "./own-size";
 export type DueReaderInput = Readonly<{
   now: Instant;
   schedules: ReadonlyMap<string, CompiledSchedule>;
-  capabilities: ReadonlyMap<string, Capabilities>;
+  capabilities: CapabilitiesByAccount;
   overrides: readonly Override[];
 }>;
 

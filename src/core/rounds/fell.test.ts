@@ -12,7 +12,7 @@ const fell = (more: Partial<FellInput>, machine = aMachine()) =>
     asOf: at(17),
     fleets: [aFleet()],
     schedules: new Map([["s", OFFICE]]),
-    capabilities: new Map([["p1", PROVIDER]]),
+    capabilities: new Map([["a1", PROVIDER]]),
     from: at(17, 59),
     to: at(18),
     ...more,

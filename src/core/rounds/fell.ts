@@ -1,5 +1,5 @@
 import { type CompiledSchedule, expandWithLead, type Level } from "../hours";
-import { type Capabilities, type FleetPlan, isGuarded, listedAt, type Resource } from "../plan";
+import { type CapabilitiesByAccount, type FleetPlan, isGuarded, listedAt, type Resource } from "../plan";
 import { DAY_S, type Instant, MINUTE_S } from "../time";
 import { claimer } from "./claim";
 import { hoursFinder } from "./hours-of";
@@ -10,7 +10,7 @@ export type FellInput = Readonly<{
   asOf: Instant;
   fleets: readonly FleetPlan[];
   schedules: ReadonlyMap<string, CompiledSchedule>;
-  capabilities: ReadonlyMap<string, Capabilities>;
+  capabilities: CapabilitiesByAccount;
   from: Instant;
   to: Instant;
 }>;

@@ -8,7 +8,7 @@ const regions = [
   { name: "fjord-1", peopleZone: "Europe/Oslo", zones: [] },
   { name: "terai-1", peopleZone: "Asia/Kathmandu", zones: [] },
 ];
-const find = hoursFinder(new Map([["desks-oslo", office]]), new Map([["p1", { ...PROVIDER, regions }]]));
+const find = hoursFinder(new Map([["desks-oslo", office]]), new Map([["a1", { ...PROVIDER, regions }]]));
 const byTag = aFleet({ hours: { fromTag: "hours" } });
 const said = (hours: string) => find(aMachine({ tags: { hours } }), byTag);
 
@@ -40,9 +40,9 @@ test("a mistyped name and a mistyped line are told apart, each with the nearest 
 test("hours without a zone of their own are lived where each machine's people are: one schedule, two zones", () => {
   const rows = [{ day: "daily", spans: ["08:00-18:00"] }];
   const local = compileSchedule(scheduleSchema.parse({ name: "day", zone: "local", rows }));
-  const finder = hoursFinder(new Map([["day", local]]), new Map([["p1", { ...PROVIDER, regions }]]));
+  const finder = hoursFinder(new Map([["day", local]]), new Map([["a1", { ...PROVIDER, regions }]]));
   const fleet = aFleet({ hours: "day" });
-  const at = (region: string) => finder({ fields: { provider: "p1", region }, tags: {} }, fleet);
+  const at = (region: string) => finder({ fields: { account: "a1", region }, tags: {} }, fleet);
   const oslo = at("fjord-1");
   const kathmandu = at("terai-1");
   expect(oslo).toMatchObject({ kind: "schedule", compiled: { schedule: { zone: "Europe/Oslo", name: "day" } } });
@@ -64,6 +64,6 @@ test("the same line is lived in the zone of each region's people", () => {
   });
   expect(zones).toEqual(["Europe/Oslo", "Asia/Kathmandu"]);
   expect(
-    zoneOf({ ...far, fields: { ...far.fields, region: "nowhere-9" } }, new Map([["p1", { ...PROVIDER, regions }]])),
+    zoneOf({ ...far, fields: { ...far.fields, region: "nowhere-9" } }, new Map([["a1", { ...PROVIDER, regions }]])),
   ).toBeNull();
 });

@@ -1,5 +1,5 @@
 import { type CompiledSchedule, compileSchedule, HOURS_OFF, isLocal, livedIn, readLine, suggestLine } from "../hours";
-import type { Capabilities, FleetPlan } from "../plan";
+import { type CapabilitiesByAccount, capabilitiesFor, type FleetPlan } from "../plan";
 import { nearest, type Selectable } from "../selector";
 import { atPlace } from "./pool-place";
 
@@ -24,10 +24,7 @@ const NO_ZONE = "the provider does not say which zone its region lives in";
  * Finds the hours that a resource follows. A line in a tag is lived where the people of the
  * resource's region live, and knows no holidays. Equal answers are the same object.
  */
-export function hoursFinder(
-  schedules: ReadonlyMap<string, CompiledSchedule>,
-  capabilities: ReadonlyMap<string, Capabilities>,
-): HoursFinder {
+export function hoursFinder(schedules: ReadonlyMap<string, CompiledSchedule>, capabilities: CapabilitiesByAccount): HoursFinder {
   const answers = new Map<string, HoursOf>();
   const remember = (key: string, make: () => HoursOf): HoursOf => {
     const answer = answers.get(key) ?? make();
@@ -66,8 +63,8 @@ export function hoursFinder(
 }
 
 /** The zone where the people of a resource's region live, as its provider says; null where it does not. */
-export function zoneOf({ fields }: Selectable, capabilities: ReadonlyMap<string, Capabilities>): string | null {
-  const regions = capabilities.get(fields.provider ?? "")?.regions;
+export function zoneOf({ fields }: Selectable, capabilities: CapabilitiesByAccount): string | null {
+  const regions = capabilitiesFor({ fields }, capabilities)?.regions;
   return regions?.find(({ name }) => name === fields.region)?.peopleZone ?? null;
 }
 

@@ -130,7 +130,7 @@ test("the brake calls foreseen what the table of overrides calls so", () => {
         overrides,
         lastDue: new Map(),
         openActions: new Map(),
-        capabilities: new Map([["p1", PROVIDER]]),
+        capabilities: new Map([["a1", PROVIDER]]),
         closed: new Map(),
         setAside: new Map(),
         seen: new Map(),

@@ -7,7 +7,7 @@ import { findOddities, findStrays } from ".";
 const NOW = Date.UTC(2027, 2, 11, 5) / 1000;
 const DAY = 86_400;
 const regions = [{ name: "fjord-1", peopleZone: "Europe/Oslo", zones: [] }];
-const capabilities = new Map([["p1", { ...PROVIDER, regions }]]);
+const capabilities = new Map([["a1", { ...PROVIDER, regions }]]);
 const schedule = (zone: string, spans: string[]) =>
   compileSchedule(scheduleSchema.parse({ name: "week", zone, rows: [{ day: "workdays", spans }] }));
 

@@ -1,21 +1,12 @@
-import {
-  type Clock,
-  httpProvider,
-  type Mailer,
-  noMailer,
-  type ProviderPort,
-  remoteClock,
-  smtpMailer,
-  systemClock,
-} from "@/provider";
+import { type Clock, type Mailer, noMailer, type ProviderParts, partsOf, remoteClock, smtpMailer, systemClock } from "@/provider";
 import { type Account, openPool, type Pool } from "@/store";
 
 /** What every use case works with. Made once per process. */
 export type Services = Readonly<{
   pool: Pool;
   clock: Clock;
-  /** The port to an account; once the signal aborts it asks nothing more. */
-  provider: (account: Account, signal?: AbortSignal) => ProviderPort;
+  /** The parts of an account; once the signal aborts it asks nothing more. */
+  provider: (account: Account, signal?: AbortSignal) => ProviderParts;
   mailer: Mailer;
   /** Where people find the application; links in mails begin with it. */
   url: string;
@@ -36,7 +27,7 @@ export function openServices(env: Readonly<Record<string, string | undefined>>):
   return {
     pool: openPool(databaseUrl, { max: poolSize(env.UMBRIK_POOL) }),
     clock: env.UMBRIK_CLOCK_URL ? remoteClock(env.UMBRIK_CLOCK_URL) : systemClock,
-    provider: httpProvider,
+    provider: partsOf,
     mailer: env.SMTP_URL
       ? smtpMailer(env.SMTP_URL, env.UMBRIK_MAIL_FROM ?? `Umbrik <umbrik@${new URL(url).hostname}>`)
       : noMailer,

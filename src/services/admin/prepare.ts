@@ -1,5 +1,6 @@
 import { accountNameIssue } from "@/core/plan";
-import { type Account, accountList, dropEverything, migrate, saveAccount, touch, whatTablesHold } from "@/store";
+import { PROVIDER_KINDS } from "@/provider";
+import { type AccountSetUp, accountList, dropEverything, migrate, saveAccount, touch, whatTablesHold } from "@/store";
 import { type Actor, authorise, ESTATE } from "./actor";
 import type { Services } from "./context";
 import { RefusedError } from "./errors";
@@ -19,14 +20,12 @@ export async function emptyDatabase({ pool }: Services, actor: Actor): Promise<v
 }
 
 /** Sets the accounts up, or corrects their addresses. True where there were none before. */
-export async function connectAccounts(
-  services: Services,
-  actor: Actor,
-  accounts: readonly Pick<Account, "name" | "provider" | "baseUrl" | "key">[],
-): Promise<boolean> {
+export async function connectAccounts(services: Services, actor: Actor, accounts: readonly AccountSetUp[]): Promise<boolean> {
   authorise(actor, "set up", ESTATE);
-  for (const { name } of accounts) {
-    const issue = accountNameIssue(name);
+  for (const { name, kind } of accounts) {
+    const isUnknown = kind !== undefined && !Object.hasOwn(PROVIDER_KINDS, kind);
+    const kinds = Object.keys(PROVIDER_KINDS).join(" or ");
+    const issue = accountNameIssue(name) ?? (isUnknown ? `it is of the kind "${kind}", expected ${kinds}` : null);
     if (issue) throw new RefusedError("invalid", `The account ${name}: ${issue}.`);
   }
   const isNew = (await accountList(services.pool)).length === 0;

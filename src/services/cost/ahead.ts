@@ -1,4 +1,4 @@
-import type { Resource } from "@/core/plan";
+import { capabilitiesFor, type Resource } from "@/core/plan";
 import {
   type Amount,
   type AmountPerSecond,
@@ -216,7 +216,7 @@ type Living = Readonly<{ world: StoredWorld; holds: readonly Override[]; now: In
 
 /** The run that goes on, and from now on what the plan makes of it. */
 function lifeOf(resource: Resource, claim: Claim | null, { world, holds, now, to }: Living): readonly LifeSpan[] {
-  const capabilities = world.capabilities.get(resource.fields.provider ?? "");
+  const capabilities = capabilitiesFor(resource, world.capabilities);
   const following = claim && followingOf(claim, holds);
   // Beyond the window it goes on: a run that the window cuts off is not rounded up as one that ends.
   const ahead: readonly AheadSpan[] = lifeAhead(resource, following, { from: now, to: to + BEYOND_S, capabilities });

@@ -1,5 +1,5 @@
 import type { Level } from "@/core/hours";
-import { type Capabilities, isGuarded, type Resource } from "@/core/plan";
+import { type Capabilities, capabilitiesFor, isGuarded, type Resource } from "@/core/plan";
 import {
   type Commitment,
   type CoverRun,
@@ -72,7 +72,8 @@ export type Basis = Readonly<{
   now: number;
   currency: string;
   view: MoneyView;
-  providers: readonly Capabilities[];
+  /** By account. */
+  capabilities: readonly (readonly [string, Capabilities])[];
   holds: readonly Override[];
   /** What fleets that act on edges were last brought to, of these machines. */
   lastDue: Readonly<Record<string, Level>>;
@@ -112,7 +113,7 @@ export async function projectionBasis(
     now,
     currency: currencyOf(world),
     view,
-    providers: [...world.capabilities.values()],
+    capabilities: [...world.capabilities],
     holds: await overridesFrom(pool, now),
     lastDue: {},
     starts: null,
@@ -172,7 +173,7 @@ function linesOf(
   const claim = claimerAbove(world.fleets, rank);
   const cardOf = cardReader(prices.history.bookAt(world.at), world.capabilities);
   return matched.flatMap((resource) => {
-    const capabilities = world.capabilities.get(resource.fields.provider ?? "");
+    const capabilities = capabilitiesFor(resource, world.capabilities);
     const card = cardOf(resource);
     if (!capabilities || !card) return [];
     const claimedBy = claim(resource)?.name ?? null;

@@ -1,12 +1,9 @@
-import type { Capabilities } from "@/core/plan";
+import type { CapabilitiesByAccount } from "@/core/plan";
 import { type CardsOver, cardsOver, type PriceHistory } from "@/core/pricing";
 import { room } from "@/store";
 
 /** Rate cards over time; kept as long as neither a price nor a provider's rules change. */
-export function cardsOf(
-  { history }: Readonly<{ history: PriceHistory }>,
-  capabilities: ReadonlyMap<string, Capabilities>,
-): CardsOver {
+export function cardsOf({ history }: Readonly<{ history: PriceHistory }>, capabilities: CapabilitiesByAccount): CardsOver {
   const rules = JSON.stringify([...capabilities]);
   const kept = room<PriceHistory, { rules: string; cards: CardsOver }>("cards");
   const known = kept.get(history);

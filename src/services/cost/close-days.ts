@@ -51,10 +51,13 @@ export async function closeSpendDays(services: Services, actor: Actor, stopping?
   return { days };
 }
 
-/** The prices of a day that is over, from one account of each provider. */
+/** The prices of a day that is over, from one account of each provider that tells any. */
 async function readPricesOf({ pool, provider }: Services, day: Instant): Promise<void> {
   const accounts = new Map((await accountList(pool)).map((account) => [account.provider, account]));
-  for (const account of accounts.values()) await savePrices(pool, account.provider, await provider(account).prices(day));
+  for (const account of accounts.values()) {
+    const { prices } = provider(account);
+    if (prices) await savePrices(pool, account.provider, await prices.prices(day));
+  }
 }
 
 type Closing = Readonly<{ from: Instant; to: Instant; epoch: string }>;

@@ -2,13 +2,15 @@ import type { Capabilities, SetAside } from "@/core/plan";
 import type { Instant } from "@/core/time";
 import { accountList, firstChangeAt } from "@/store";
 import { type Actor, authorise, ESTATE, type Services, visibleTo } from "../admin";
-import { capabilitiesByProvider } from "./stored";
+import { byProvider, capabilitiesByAccount } from "./stored";
 
 export type AccountView = Readonly<{
   name: string;
   provider: string;
   readAt: Instant | null;
   error: string | null;
+  /** Why parts of it could not be read, by part. */
+  partErrors: Readonly<Record<string, string>>;
   setAside: readonly SetAside[];
 }>;
 
@@ -21,14 +23,15 @@ export async function setupView(
   const visible = visibleTo(actor);
   const accounts = (await accountList(services.pool)).filter(({ name }) => visible.account(name));
   return {
-    accounts: accounts.map(({ name, provider, readAt, readError, setAside }) => ({
+    accounts: accounts.map(({ name, provider, readAt, readError, setAside, partErrors }) => ({
       name,
       provider,
       readAt,
       error: readError,
       setAside,
+      partErrors,
     })),
-    providers: [...capabilitiesByProvider(accounts).values()],
+    providers: [...byProvider({ capabilities: capabilitiesByAccount(accounts) }).values()],
   };
 }
 

@@ -1,6 +1,15 @@
 import type { Capabilities } from "@/core/plan";
 import { DAY_S, HOUR_S, type Instant } from "@/core/time";
-import type { EventPage, Listed, ProviderCommitment, ProviderPort } from "@/provider";
+import {
+  type EventPage,
+  type Feed,
+  type Listed,
+  type OptionalPart,
+  type PriceList,
+  type ProviderCommitment,
+  ProviderError,
+  type ProviderParts,
+} from "@/provider";
 import type { Account } from "@/store";
 
 /** The most pages of a feed that one reading takes; a feed without end goes on at the next. */
@@ -10,34 +19,58 @@ const PAGES_MAX = 50;
 export type Fetched = Readonly<{
   /** When the reading began. */
   at: Instant;
-  /** Once an hour; null in between. */
-  hourly: Readonly<{
-    capabilities: Capabilities;
-    prices: Awaited<ReturnType<ProviderPort["prices"]>>;
-    commitments: readonly ProviderCommitment[];
-  }> | null;
+  /** What the provider says of itself, once an hour; null in between. */
+  capabilities: Capabilities | null;
+  /** Once an hour, of a provider that has them; null in between. */
+  prices: Awaited<ReturnType<PriceList["prices"]>> | null;
+  commitments: readonly ProviderCommitment[] | null;
   listed: Listed;
   events: readonly EventPage[];
+  /** Why a part could not be read. */
+  partErrors: Readonly<Partial<Record<OptionalPart, string>>>;
 }>;
 
-/** Asks an account for all that a round needs. Stores nothing. Throws a ProviderError where it cannot be read in full. */
-export async function fetchAccount(port: ProviderPort, account: Account, at: Instant): Promise<Fetched> {
+/**
+ * Asks an account for all that a round needs. Stores nothing. Throws a ProviderError where its listing cannot be read in full;
+ * another part that fails is told of, and the rest stands.
+ */
+export async function fetchAccount(parts: ProviderParts, account: Account, at: Instant): Promise<Fetched> {
   const isFirst = account.capabilities === null || account.readAt === null;
   const isNewHour = isFirst || Math.floor(at / HOUR_S) !== Math.floor((account.readAt ?? 0) / HOUR_S);
-  const hourly = isNewHour
-    ? { capabilities: await port.describe(), prices: await port.prices(), commitments: await port.commitments() }
+  const partErrors: Partial<Record<OptionalPart, string>> = {};
+  /** Reads a part where there is one, and it is due or failed the last time. */
+  const readPart = async <P, T>(name: OptionalPart, part: P | null, read: (part: P) => Promise<T>): Promise<T | null> => {
+    if (part === null) return null;
+    try {
+      return await read(part);
+    } catch (error) {
+      if (!(error instanceof ProviderError)) throw error;
+      partErrors[name] = error.message;
+      return null;
+    }
+  };
+  const isDue = (name: OptionalPart) => isNewHour || account.partErrors[name] !== undefined;
+  const capabilities = isNewHour ? await parts.listing.describe() : null;
+  const prices = isDue("prices") ? await readPart("prices", parts.prices, (part) => part.prices()) : null;
+  const commitments = isDue("commitments")
+    ? await readPart("commitments", parts.commitments, (part) => part.commitments())
     : null;
-  const listed = await port.listResources();
+  const listed = await parts.listing.listResources();
+  const events = (await readPart("feed", parts.feed, (feed) => eventsOf(feed, account, at))) ?? [];
+  return { at, capabilities, prices, commitments, listed, events, partErrors };
+}
+
+async function eventsOf(feed: Feed, account: Account, at: Instant): Promise<EventPage[]> {
   const events: EventPage[] = [];
   for (let cursor = account.eventCursor; events.length < PAGES_MAX; ) {
-    const page = await port.eventsAfter(cursor);
+    const page = await feed.eventsAfter(cursor);
     // An event from tomorrow is a clock gone wrong; it would be believed of today.
     const isOdd = page.events.some((event) => event.at > at + DAY_S);
     events.push(isOdd ? withoutTomorrow(page, at) : page);
     if (!page.isMore || page.last <= cursor) break;
     cursor = page.last;
   }
-  return { at, hourly, listed, events };
+  return events;
 }
 
 function withoutTomorrow(page: EventPage, at: Instant): EventPage {

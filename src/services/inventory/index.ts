@@ -8,7 +8,8 @@ export { type LifeRun, type MachineLife, machineLife } from "./machine-life";
 export { mixesAhead } from "./mixes-ahead";
 export { readClouds } from "./read-clouds";
 export {
-  capabilitiesByProvider,
+  byProvider,
+  capabilitiesByAccount,
   compileAll,
   currencyOf,
   loadWorld,

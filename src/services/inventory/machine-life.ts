@@ -3,7 +3,7 @@ import { type Run, runsOf, zoneOf } from "@/core/rounds";
 import type { Instant } from "@/core/time";
 import { type ActionLine, accountList, changesOf, fullInventory, type Pool, searchActions } from "@/store";
 import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
-import { capabilitiesByProvider } from "./stored";
+import { capabilitiesByAccount } from "./stored";
 
 /** A run, with the actions that began and ended it as the action list has them. */
 export type LifeRun = Run<ActionLine>;
@@ -41,7 +41,7 @@ export async function machineLife(services: Services, actor: Actor, query: LifeQ
   const life = await runsBefore(pool, { id: query.id, before: query.before ?? now, limit: PAGE });
   const words = query.text.toLowerCase().split(/\s+/).filter(Boolean);
   const runs = words.length === 0 ? life.runs : life.runs.filter((run) => words.every((word) => textOf(run).includes(word)));
-  return { ...life, runs, resource, now, zone: zoneOf(resource, capabilitiesByProvider(accounts)) ?? "UTC" };
+  return { ...life, runs, resource, now, zone: zoneOf(resource, capabilitiesByAccount(accounts)) ?? "UTC" };
 }
 
 type Before = Readonly<{ id: string; before: Instant; limit: number }>;

@@ -1,5 +1,5 @@
 import { type Considered, explain } from "@/core/hours";
-import { hasLife, isGuarded, listedAt, type Resource } from "@/core/plan";
+import { capabilitiesFor, hasLife, isGuarded, listedAt, type Resource } from "@/core/plan";
 import { amountOf, cardReader, costPerSecond, formatCents, microsOf } from "@/core/pricing";
 import { claimer, type Due, type DueEdge, dueReader, hoursFinder, nextDueEdges, zoneOf } from "@/core/rounds";
 import { matcher, selectorOf } from "@/core/selector";
@@ -96,7 +96,7 @@ export async function openMachine(
     now,
     at,
     zone: compiled?.schedule.zone ?? zoneOf(resource, world.capabilities) ?? "UTC",
-    currency: world.capabilities.get(resource.fields.provider ?? "")?.currency ?? "EUR",
+    currency: capabilitiesFor(resource, world.capabilities)?.currency ?? "EUR",
     perHour: card ? formatCents(microsOf(amountOf(HOUR_S, costPerSecond(card, resource)))) : "",
     isGuarded: isGuarded(resource),
     fleet: plan && fleet ? { id: fleet.id, name: plan.name, lead: plan.lead, enforce: plan.enforce, starts: plan.starts } : null,

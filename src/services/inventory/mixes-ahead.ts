@@ -1,5 +1,5 @@
 import { unitsOfMember } from "@/core/mix";
-import type { FleetPlan, Resource } from "@/core/plan";
+import { capabilitiesFor, type FleetPlan, type Resource } from "@/core/plan";
 import { type AheadSpan, lifeAhead, mixAhead, mixedGroupsIn, type Override, overridesOn, withMembers } from "@/core/rounds";
 import type { Instant } from "@/core/time";
 import { type Claim, followingOf } from "./claims";
@@ -31,7 +31,7 @@ export function mixesAhead(
     const whole = lifeAhead(seen, followingOf(claim, onIt(group.id, claim.plan.name)), {
       from,
       to,
-      capabilities: capabilities.get(group.fields.provider ?? ""),
+      capabilities: capabilitiesFor(group, capabilities),
     });
     for (const [id, spans] of mixAhead(group, own, { whole, unitsOf })) ahead.set(id, spans);
   });

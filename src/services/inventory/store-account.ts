@@ -29,8 +29,8 @@ export type Storing = Readonly<{ account: Account; fetched: Fetched; doubt: Stan
 /** Stores what a reading brought, unless another leads by now. Returns why its listing is not believed, or null where it is. */
 export async function storeAccount(services: Services, { account, fetched, doubt, lead }: Storing): Promise<string | null> {
   const { pool } = services;
-  const { at, hourly, listed, events } = fetched;
-  if (hourly) await storeHourly(services, account, hourly);
+  const { at, listed, events, partErrors } = fetched;
+  await storeHourly(services, account, fetched);
   const setAside: readonly SetAside[] = [...listed.setAside, ...events.flatMap((page) => page.setAside)];
   const before = (await resourceList(pool)).filter(({ fields }) => fields.account === account.name);
   const kept = keptOf(listed.setAside, before);
@@ -48,13 +48,16 @@ export async function storeAccount(services: Services, { account, fetched, doubt
     } else if (!doubt || !isSame(doubt, found)) {
       await saveDoubt(tx, account.name, { ...found, since: at });
     }
-    await saveReading(tx, account.name, { at, setAside });
+    await saveReading(tx, account.name, { at, setAside, partErrors });
   });
-  const billedWhenHalted = (hourly?.capabilities ?? account.capabilities)?.billedWhenHalted ?? false;
+  const billedWhenHalted = (fetched.capabilities ?? account.capabilities)?.billedWhenHalted ?? false;
   for (const page of events) await storeEvents(services, { account, at, page, billedWhenHalted, lead });
-  if (isBelieved) return null;
-  const who = found.needsPerson ? "a person is asked whether that is true" : "it is read again";
-  return `its listing is doubted: ${found.reason}; ${who}`;
+  if (!isBelieved) {
+    const who = found.needsPerson ? "a person is asked whether that is true" : "it is read again";
+    return `its listing is doubted: ${found.reason}; ${who}`;
+  }
+  // Without it nobody knows what a person has started since the last look: nothing is done there.
+  return partErrors.feed === undefined ? null : `its feed was not read: ${partErrors.feed}`;
 }
 
 /** What was there and is listed oddly stays as it was; where it is unknown whose something is, so does all that is missing. */
@@ -63,13 +66,10 @@ function keptOf(setAside: readonly SetAside[], before: readonly { id: string }[]
   return setAside.flatMap(({ id }) => (id === null ? [] : [id]));
 }
 
-async function storeHourly(
-  { pool }: Services,
-  account: Account,
-  { capabilities, prices, commitments }: NonNullable<Fetched["hourly"]>,
-): Promise<void> {
-  await saveCapabilities(pool, account.name, capabilities);
-  await savePrices(pool, account.provider, prices);
+async function storeHourly({ pool }: Services, account: Account, { capabilities, prices, commitments }: Fetched): Promise<void> {
+  if (capabilities) await saveCapabilities(pool, account.name, capabilities);
+  if (prices) await savePrices(pool, account.provider, prices);
+  if (!commitments) return;
   await saveCommitments(
     pool,
     commitments.map(({ from, to, ...line }) => ({

@@ -1,5 +1,5 @@
 import { type Calendar, type CompiledSchedule, compileSchedule, type Schedule } from "@/core/hours";
-import { type Capabilities, type FleetPlan, isSchedulable, type Resource } from "@/core/plan";
+import { type Capabilities, type CapabilitiesByAccount, type FleetPlan, isSchedulable, type Resource } from "@/core/plan";
 import { claimer, withPlaces } from "@/core/rounds";
 import {
   type Account,
@@ -17,7 +17,7 @@ import type { Services } from "../admin";
 /** What is stored of the clouds and the plans, as rounds and previews need it. */
 export type StoredWorld = Readonly<{
   accounts: readonly Account[];
-  capabilities: ReadonlyMap<string, Capabilities>;
+  capabilities: CapabilitiesByAccount;
   resources: readonly StoredResource[];
   /** Those of them that have a level to set. */
   schedulable: readonly Resource[];
@@ -36,7 +36,7 @@ export async function loadWorld({ pool }: Services): Promise<StoredWorld> {
   ]);
   return {
     accounts,
-    capabilities: capabilitiesByProvider(accounts),
+    capabilities: capabilitiesByAccount(accounts),
     resources,
     schedulable: schedulableOf(resources),
     fleets,
@@ -95,8 +95,23 @@ export function tagKeysOf(resources: readonly Readonly<{ tags: Readonly<Record<s
   return inOrder;
 }
 
-export function capabilitiesByProvider(accounts: readonly Account[]): Map<string, Capabilities> {
-  return new Map(accounts.flatMap(({ provider, capabilities }) => (capabilities ? [[provider, capabilities]] : [])));
+/** What the accounts' providers say of themselves, by account. What says the same is the same object: rates are made once for all that share it. */
+export function capabilitiesByAccount(accounts: readonly Account[]): CapabilitiesByAccount {
+  const said = new Map<string, Capabilities>();
+  return new Map(
+    accounts.flatMap(({ name, capabilities }) => {
+      if (!capabilities) return [];
+      const text = JSON.stringify(capabilities);
+      const own = said.get(text) ?? capabilities;
+      said.set(text, own);
+      return [[name, own] as const];
+    }),
+  );
+}
+
+/** One answer for each provider, for what is entered by a provider's name: regions, zones and the currency are its own. */
+export function byProvider({ capabilities }: Pick<StoredWorld, "capabilities">): ReadonlyMap<string, Capabilities> {
+  return new Map([...capabilities.values()].map((own) => [own.provider, own]));
 }
 
 /** The currency everything is told in; providers are read in one. */

@@ -27,7 +27,8 @@ export async function readLatest(
   await Promise.all(
     accounts.map(async (account) => {
       try {
-        const port = services.provider(account, AbortSignal.timeout(PATIENCE_MS));
+        const { metrics: part } = services.provider(account, AbortSignal.timeout(PATIENCE_MS));
+        if (!part) return;
         // Most of the time the last is of a moment ago; only what is not found there is looked for further back.
         const late = await lastSamples(services.pool, account.name, now - MOMENT_S);
         const last = known.every((metric) => late.has(metric))
@@ -38,9 +39,9 @@ export async function readLatest(
             const before = last.get(metric);
             if (before && now < before.at + before.stepS) return [];
             const after = before ? before.at - AGAIN * before.stepS : now - BACK_S;
-            const first = await port.metricAfter(metric, after);
+            const first = await part.metricAfter(metric, after);
             // A day at a time; the rest of the first reading follows at once.
-            return before ? first : [...first, ...(await port.metricAfter(metric, after + 24 * HOUR_S))];
+            return before ? first : [...first, ...(await part.metricAfter(metric, after + 24 * HOUR_S))];
           }),
         );
         // What a source of our own tells, the provider is not believed on: two of them would take turns.

@@ -13,13 +13,14 @@ export async function readMetrics(services: Services, actor: Actor, stopping?: A
   for (const account of await accountList(services.pool)) {
     const told = await seriesTold(services.pool, { account: account.name, since: now - KEPT_DAYS * DAY_S });
     const stored = new Set(await metricDaysStored(services.pool, account.name));
-    const port = services.provider(account);
+    const { metrics: part } = services.provider(account);
+    if (!part) continue;
     for (const day of wholeDays(now)) {
       const name = formatDate(day / DAY_S);
       if (stopping?.aborted) return { days };
       if (stored.has(name)) continue;
       const read = await Promise.all(
-        PROVIDER_METRICS.map(async (metric) => ({ metric, ...(await port.metricDay(metric, day)) })),
+        PROVIDER_METRICS.map(async (metric) => ({ metric, ...(await part.metricDay(metric, day)) })),
       );
       await saveMetricDays(
         services.pool,

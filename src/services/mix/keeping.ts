@@ -1,6 +1,6 @@
 import { isTooOld } from "@/core/rounds";
 import type { Instant } from "@/core/time";
-import type { ProviderPort } from "@/provider";
+import type { ProviderParts } from "@/provider";
 import { type Lead, type MixMember, readStamps } from "@/store";
 import type { Services } from "../admin";
 import type { StoredWorld } from "../inventory";
@@ -23,7 +23,7 @@ export type KeepingMixes = Readonly<{
   before: Instant;
   /** The counter of what may speak against the decisions, from before they were made. */
   rules: string;
-  portOf: (account: string) => ProviderPort | undefined;
+  portOf: (account: string) => ProviderParts | undefined;
   /** Nothing more is asked for once it aborts; what is left goes with the next round. */
   signal: AbortSignal;
 }>;

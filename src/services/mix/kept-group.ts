@@ -13,7 +13,7 @@ import {
   poolPlace,
   REPLACED_A_DAY,
 } from "@/core/mix";
-import type { Resource } from "@/core/plan";
+import { capabilitiesFor, type Resource } from "@/core/plan";
 import type { PriceBook } from "@/core/pricing";
 import { type Instant, MINUTE_S } from "@/core/time";
 import {
@@ -288,9 +288,9 @@ export class KeptGroup {
   /** Firm machines are spread over the zones of the region: the next goes where fewest are. */
   private firmZone(): string {
     const { group } = this.given;
-    const region = this.keeping.world.capabilities
-      .get(group.fields.provider ?? "")
-      ?.regions.find(({ name }) => name === group.fields.region);
+    const region = capabilitiesFor(group, this.keeping.world.capabilities)?.regions.find(
+      ({ name }) => name === group.fields.region,
+    );
     const zones = region?.zones ?? [group.fields.zone ?? ""];
     const firm = this.machines.filter(({ part }) => part !== "spot").length;
     return zones[firm % zones.length] as string;

@@ -1,6 +1,6 @@
 import type { Level } from "@/core/hours";
 import type { PoolSeen, Rate } from "@/core/mix";
-import { isGuarded, type Resource } from "@/core/plan";
+import { capabilitiesFor, isGuarded, type Resource } from "@/core/plan";
 import { cardReader, computePerSecond, roughlyPerHour } from "@/core/pricing";
 import { claimerAbove } from "@/core/rounds";
 import { matcher, tryParseSelector } from "@/core/selector";
@@ -86,7 +86,7 @@ export async function mixOffers(
     .filter((resource) => isCounted(resource) && !isGuarded(resource) && above(resource) === null);
   const own = mostOf(matched);
   const [first] = own;
-  const capabilities = first && world.capabilities.get(first.fields.provider ?? "");
+  const capabilities = first && capabilitiesFor(first, world.capabilities);
   if (!first || !capabilities) return null;
   const { provider = "", region = "", os = "", size = "" } = first.fields;
   const asFirm: Resource = { ...first, fields: { ...first.fields, purchase: "firm" } };

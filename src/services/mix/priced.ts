@@ -1,8 +1,8 @@
 import { type Mix, poolPlace } from "@/core/mix";
-import type { Capabilities, Resource } from "@/core/plan";
+import type { CapabilitiesByAccount, Resource } from "@/core/plan";
 import { cardReader, computePerSecond, type PriceBook, roughlyPerHour } from "@/core/pricing";
 
-type Priced = Readonly<{ book: PriceBook; capabilities: ReadonlyMap<string, Capabilities> }>;
+type Priced = Readonly<{ book: PriceBook; capabilities: CapabilitiesByAccount }>;
 
 /** A mix at the prices of a book, for the machines of a group; a pool without a price there keeps its own. */
 export function pricedMix(mix: Mix, group: Resource, { book, capabilities }: Priced): Mix {

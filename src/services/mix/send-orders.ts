@@ -1,5 +1,5 @@
 import { isTooOld } from "@/core/rounds";
-import type { MemberAnswer, ProviderPort } from "@/provider";
+import type { MemberAnswer, Members } from "@/provider";
 import {
   addMixMember,
   answerMixOrder,
@@ -43,12 +43,14 @@ type Answered = Exclude<MemberAnswer, Readonly<{ kind: "retry" }>>;
 /** Sends a recorded order and notes its answer. Null where none came that says what was done: then it stays open. */
 export async function send(services: Services, { lead, portOf, now }: KeepingMixes, order: MixOrder): Promise<Answered | null> {
   const { pool } = services;
-  const port = portOf(order.account);
-  const answer: MemberAnswer = port
-    ? order.kind === "order"
-      ? await port.orderMember({ ...order, purchase: order.part === "spot" ? "spot" : "firm" })
-      : await moved(port, order)
-    : { kind: "refused", why: "its account is no longer set up" };
+  const parts = portOf(order.account);
+  const answer: MemberAnswer = !parts
+    ? { kind: "refused", why: "its account is no longer set up" }
+    : !parts.members
+      ? { kind: "refused", why: "its provider has no single machines for groups" }
+      : order.kind === "order"
+        ? await parts.members.orderMember({ ...order, purchase: order.part === "spot" ? "spot" : "firm" })
+        : await moved(parts.members, order);
   await whileLeading(pool, lead, async (tx) => {
     if (answer.kind !== "accepted") {
       const status = answer.kind === "retry" ? null : "refused";
@@ -70,8 +72,8 @@ export async function send(services: Services, { lead, portOf, now }: KeepingMix
   return answer.kind === "retry" ? null : answer;
 }
 
-async function moved(port: ProviderPort, { kind, memberId, key }: MixOrder): Promise<MemberAnswer> {
+async function moved(members: Members, { kind, memberId, key }: MixOrder): Promise<MemberAnswer> {
   const id = memberId ?? "";
-  const answer = await port.moveMember({ memberId: id, move: kind === "remove" ? "remove" : "start", key });
+  const answer = await members.moveMember({ memberId: id, move: kind === "remove" ? "remove" : "start", key });
   return answer.kind === "accepted" ? { kind: "accepted", memberId: id } : answer;
 }

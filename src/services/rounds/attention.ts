@@ -21,7 +21,13 @@ export type Attention =
   | Readonly<{ kind: "paused"; pause: Pause }>
   | Readonly<{ kind: "held"; round: number; at: Instant; stops: number }>
   | Readonly<{ kind: "doubted"; account: string; doubt: Omit<StandingDoubt, "missing" | "untagged"> }>
-  | Readonly<{ kind: "unread"; account: string; error: string; readAt: Instant | null }>
+  | Readonly<{
+      kind: "unread";
+      account: string /** The part that cannot be; null: all of it. */;
+      part: string | null;
+      error: string;
+      readAt: Instant | null;
+    }>
   | Readonly<{ kind: "set aside"; account: string; odd: readonly SetAside[] }>
   | Readonly<{ kind: "missing"; fleet: string; count: number; names: readonly string[]; why: string }>
   | Readonly<{ kind: "unhealthy"; fleet: string; count: number; names: readonly string[]; care: UnhealthyCare }>;
@@ -63,7 +69,10 @@ export async function attention(services: Services, actor: Actor): Promise<Atten
       care: list.every(({ care }) => care === list[0]?.care) ? (list[0]?.care ?? "replace") : "replace",
     })),
     ...accounts.flatMap(({ name, readError, readAt }) =>
-      readError === null ? [] : [{ kind: "unread" as const, account: name, error: readError, readAt }],
+      readError === null ? [] : [{ kind: "unread" as const, account: name, part: null, error: readError, readAt }],
+    ),
+    ...accounts.flatMap(({ name, partErrors, readAt }) =>
+      Object.entries(partErrors).map(([part, error]) => ({ kind: "unread" as const, account: name, part, error, readAt })),
     ),
     ...accounts.flatMap(({ name, setAside }) =>
       setAside.length === 0 ? [] : [{ kind: "set aside" as const, account: name, odd: setAside }],

@@ -1,4 +1,4 @@
-import type { ProviderPort } from "@/provider";
+import type { ProviderParts } from "@/provider";
 import type { Services } from "../admin";
 import type { StoredWorld } from "../inventory";
 
@@ -9,7 +9,7 @@ const SENDING_MS = 25_000;
 export function portsFor(
   { provider }: Services,
   { accounts }: Pick<StoredWorld, "accounts">,
-): Readonly<{ signal: AbortSignal; portOf: (account: string) => ProviderPort | undefined }> {
+): Readonly<{ signal: AbortSignal; portOf: (account: string) => ProviderParts | undefined }> {
   const signal = AbortSignal.timeout(SENDING_MS);
   const ports = new Map(accounts.map((account) => [account.name, provider(account, signal)]));
   return { signal, portOf: (account) => ports.get(account) };

@@ -1,6 +1,6 @@
 import { isTooOld } from "@/core/rounds";
 import { HOUR_S, type Instant, MINUTE_S } from "@/core/time";
-import type { ActAnswer, Clock, ProviderPort } from "@/provider";
+import type { ActAnswer, Clock, ProviderParts } from "@/provider";
 import { type Action, type Lead, markSending, type Pool, saveActionState, saveLastDue, withdrawAction } from "@/store";
 
 const AT_ONCE = 8;
@@ -14,7 +14,7 @@ const AT_ONCE_MS = 2_000;
 export type Sending = Readonly<{
   lead: Lead;
   clock: Clock;
-  portOf: (account: string) => ProviderPort | undefined;
+  portOf: (account: string) => ProviderParts | undefined;
   /** When it was decided. */
   decidedAt: Instant;
   /** Why an action is not wanted any more, by the rules as of a counter; null where it is. */
@@ -77,7 +77,7 @@ async function sendOne(
     // The process may have slept since: whatever it knew is looked at again.
     if (Date.now() - markedMs > AT_ONCE_MS) continue;
     const port = portOf(action.account);
-    const answer: ActAnswer = port ? await port.act(action) : { kind: "refused", why: "its account is no longer set up" };
+    const answer: ActAnswer = port ? await port.power.act(action) : { kind: "refused", why: "its account is no longer set up" };
     await noteAnswer(pool, action, answer, now);
     return answer.kind === "accepted" ? "accepted" : "not accepted";
   }

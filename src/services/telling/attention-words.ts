@@ -33,7 +33,13 @@ export function attentionWords(line: Attention): Readonly<{ key: string; text: s
         path: `/rounds?search=${encodeURIComponent(line.fleet)}`,
       };
     case "unread":
-      return { key: `unread ${line.account}`, text: `${line.account} cannot be read: ${line.error}`, path: "/setup" };
+      return line.part === null
+        ? { key: `unread ${line.account}`, text: `${line.account} cannot be read: ${line.error}`, path: "/setup" }
+        : {
+            key: `unread ${line.account} ${line.part}`,
+            text: `The ${line.part} of ${line.account} cannot be read: ${line.error}`,
+            path: "/setup",
+          };
     case "set aside":
       return {
         key: `set aside ${line.account}`,

@@ -24,7 +24,7 @@ import {
   type UsageImport,
 } from "@/store";
 import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
-import { capabilitiesByProvider } from "../inventory";
+import { capabilitiesByAccount } from "../inventory";
 import { takeStretch } from "./take-stretch";
 
 const CHUNK = 1 << 19;
@@ -123,7 +123,7 @@ type Head = Readonly<{ header: readonly string[]; read: LineReader; newline: "\n
 /** Null when all was read, or the import is no longer this run's; what is wrong with the file as a whole otherwise. */
 async function readThrough(services: Services, { id, ...from }: UsageImport, stopping?: AbortSignal): Promise<string | null> {
   const { pool } = services;
-  const currency = [...capabilitiesByProvider(await accountList(pool)).values()][0]?.currency ?? "EUR";
+  const currency = [...capabilitiesByAccount(await accountList(pool)).values()][0]?.currency ?? "EUR";
   let head = from.bytesDone === 0 ? null : await headAgain(services, id, currency);
   let { bytesDone, linesDone, linesRefused } = from;
   const decoder = new StringDecoder("utf8");

@@ -1,5 +1,5 @@
 import { DAY_S, dayNumber, formatDate, type Instant, utcDate } from "@/core/time";
-import type { MeterLine } from "@/provider";
+import type { Meter, MeterLine } from "@/provider";
 import { type Account, accountList, firstChangeAt, meterDaysRead, saveMeterDay, signal, type UsageLine } from "@/store";
 import { type Actor, authorise, ESTATE, type Services } from "../admin";
 
@@ -24,11 +24,14 @@ export async function pullUsage(services: Services, actor: Actor, stopping?: Abo
   const from = Math.max(dayNumber(utcDate(first)), today - BACK_DAYS);
   let days = 0;
   for (const account of await accountList(pool)) {
+    const { meter } = services.provider(account);
+    // One without a meter has no lines to be held to.
+    if (!meter) continue;
     const read = await meterDaysRead(pool, account.name);
     for (let day = from; day < today; day++) {
       if (stopping?.aborted) return { days };
       if (read.has(formatDate(day))) continue;
-      await pullDay(services, account, day * DAY_S);
+      await pullDay(services, meter, { account, day: day * DAY_S });
       days++;
     }
   }
@@ -36,8 +39,12 @@ export async function pullUsage(services: Services, actor: Actor, stopping?: Abo
   return { days };
 }
 
-async function pullDay({ pool, provider }: Services, account: Account, day: Instant): Promise<void> {
-  const lines = await provider(account).usageDay(day);
+async function pullDay(
+  { pool }: Services,
+  meter: Meter,
+  { account, day }: Readonly<{ account: Account; day: Instant }>,
+): Promise<void> {
+  const lines = await meter.usageDay(day);
   const currency = account.capabilities?.currency ?? "EUR";
   await saveMeterDay(pool, {
     account: account.name,

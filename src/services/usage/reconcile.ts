@@ -1,4 +1,4 @@
-import { isSchedulable, providerIdOf, type Resource, resourceKey } from "@/core/plan";
+import { capabilitiesFor, isSchedulable, providerIdOf, type Resource, resourceKey } from "@/core/plan";
 import { type Amount, divideHalfEven, formatMicros, type Micros, microsOf, tryParseDecimal } from "@/core/pricing";
 import { totalOf } from "@/core/spend";
 import { DAY_S, dayNumber, formatDate, tryParseDate } from "@/core/time";
@@ -214,7 +214,7 @@ function reasonOf(pair: Pair, { resource, world, closedThrough, readThrough }: K
   }
   if (!resource) return "Umbrik has never seen this resource";
   if (pair.has === "metered") return "no state of it was told for that day";
-  const { granularityS } = world.capabilities.get(resource.fields.provider ?? "")?.billing[
+  const { granularityS } = capabilitiesFor(resource, world.capabilities)?.billing[
     isSchedulable(resource) ? (resource.kind as "machine") : "machine"
   ] ?? { granularityS: 1 };
   const perSecond = pair.metered / BigInt(DAY_S) + 1n;

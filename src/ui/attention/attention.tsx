@@ -101,8 +101,8 @@ function Words({ line, zone, now }: { line: Line; zone: string; now: number }) {
     case "unread":
       return (
         <>
-          <b>{line.account} cannot be read</b>
-          {line.readAt !== null && `, last read ${dayTimePlace(line.readAt, zone, now)}`}: {line.error}
+          <b>{line.part === null ? `${line.account} cannot be read` : `The ${line.part} of ${line.account} cannot be read`}</b>
+          {line.part === null && line.readAt !== null && `, last read ${dayTimePlace(line.readAt, zone, now)}`}: {line.error}
         </>
       );
     case "set aside":

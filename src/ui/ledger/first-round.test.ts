@@ -56,7 +56,7 @@ function basisOf(resources: readonly Resource[], claimedBy: string | null = null
     now: NOW,
     currency: "EUR",
     view: "after",
-    providers: [PROVIDER],
+    capabilities: [["a1", PROVIDER]],
     holds: [],
     lastDue: {},
     starts: null,
@@ -108,7 +108,7 @@ test("with hours from a tag each machine is projected by its own, and an unknown
 test("a whole line in a tag is followed in the zone of the region's people, and one that does not read is told", () => {
   const region = { name: "fjord-1", peopleZone: "Europe/Oslo", zones: [] };
   const given = basisOf([tagged("a", "Mo-Su 10:00-14:00"), tagged("b", "Mo-Fr 8:00-18:00")]);
-  const basis = { ...given, providers: [{ ...PROVIDER, regions: [region] }] };
+  const basis = { ...given, capabilities: [["a1", { ...PROVIDER, regions: [region] }] as [string, typeof PROVIDER]] };
   const reckoning = { basis, plan: aFleet({ hours: { fromTag: "hours" } }), schedules: SCHEDULES };
   expect(saidHours(reckoning)).toMatchObject([
     { found: { kind: "unreadable", nearest: "Mo-Fr 08:00-18:00" }, machines: ["b"] },

@@ -1,5 +1,5 @@
 import type { CompiledSchedule } from "@/core/hours";
-import { type Capabilities, type FleetPlan, isGuarded, type Resource } from "@/core/plan";
+import { type CapabilitiesByAccount, type FleetPlan, isGuarded, type Resource } from "@/core/plan";
 import { type Decision, decideFirstRound, type HoursOf, hoursFinder, type Lowered, loweredBelow } from "@/core/rounds";
 import { MINUTE_S } from "@/core/time";
 import type { Basis } from "@/services";
@@ -7,8 +7,8 @@ import type { Basis } from "@/services";
 /** A plan as it is being edited, with what it is laid on. */
 export type Reckoning = Readonly<{ basis: Basis; plan: FleetPlan | null; schedules: ReadonlyMap<string, CompiledSchedule> }>;
 
-export function capabilitiesOf({ providers }: Basis): ReadonlyMap<string, Capabilities> {
-  return new Map(providers.map((capabilities) => [capabilities.provider, capabilities]));
+export function capabilitiesOf({ capabilities }: Basis): CapabilitiesByAccount {
+  return new Map(capabilities);
 }
 
 /** What a tag says on some machines, and what it means. */

@@ -1,7 +1,7 @@
 "use client";
 import { useDeferredValue, useEffect, useMemo, useState } from "react";
 import type { CompiledSchedule } from "@/core/hours";
-import { isGuarded } from "@/core/plan";
+import { capabilitiesFor, isGuarded } from "@/core/plan";
 import { roughlyPerHour } from "@/core/pricing";
 import { type Line, type PeopleUse, savedPerSecond } from "@/core/projection";
 import { forecastPool, layPool, type PoolForecast, type PoolHistory, type PoolTerms, peopleOver } from "@/core/ready";
@@ -48,8 +48,8 @@ export function usePool({ reckoning, lines, hours }: PoolInput): PoolView {
   const hibernates = plan?.offAction === "hibernate";
   const leadMinutes = plan?.lead ?? 0;
   const terms = useMemo((): PoolTerms | null => {
-    const provider = members[0]?.resource.fields.provider ?? "";
-    const usual = basis ? capabilitiesOf(basis).get(provider)?.usualS : undefined;
+    const [first] = members;
+    const usual = basis && first ? capabilitiesFor(first.resource, capabilitiesOf(basis))?.usualS : undefined;
     const startS = (hibernates ? usual?.resume : usual?.start) ?? START_S;
     return hours && { hours, leadMinutes, spare, machines: members.length, startS };
   }, [hours, leadMinutes, spare, members, basis, hibernates]);

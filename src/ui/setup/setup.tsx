@@ -38,13 +38,18 @@ export function Setup({ accounts, providers, calendars, hooks, stopLimit, owners
             </tr>
           </thead>
           <tbody>
-            {accounts.map(({ name, provider, readAt, error, setAside }) => (
+            {accounts.map(({ name, provider, readAt, error, setAside, partErrors }) => (
               <tr key={name} className="h-[30px] border-lines border-b">
                 <td className="pr-3 font-semibold">{name}</td>
                 <td className="pr-3">{provider}</td>
                 <td className="pr-3">{readAt === null ? "never" : dayTimePlace(readAt, zone, now)}</td>
                 <td className={error ? "text-loss" : ""}>
                   {error ? `✕ ${error}` : setAside.length > 0 ? `△ read, ${setAside.length} set aside` : "✓ read"}
+                  {Object.entries(partErrors).map(([part, why]) => (
+                    <span key={part} className="block text-loss">
+                      ✕ {part}: {why}
+                    </span>
+                  ))}
                 </td>
               </tr>
             ))}

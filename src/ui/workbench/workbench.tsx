@@ -259,7 +259,7 @@ export function Workbench({
             reprice={reprice}
             followers={followers[schedule?.name ?? ""] ?? NO_FOLLOWERS}
             starts={basis?.starts ?? null}
-            usualStartS={Math.max(0, ...(basis?.providers ?? []).map(({ usualS }) => usualS.start))}
+            usualStartS={Math.max(0, ...(basis?.capabilities ?? []).map(([, { usualS }]) => usualS.start))}
             said={said}
             onDraft={onDraft}
           />

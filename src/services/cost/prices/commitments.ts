@@ -2,7 +2,7 @@ import { tryParseHourRate } from "@/core/pricing";
 import { tryParseDate } from "@/core/time";
 import { commitmentList, type NewCommitment, removeCommitment, saveCommitments } from "@/store";
 import { type Actor, authorise, ESTATE, type FieldIssue, RefusedError, type Services } from "../../admin";
-import { currencyOf, loadWorld, type StoredWorld } from "../../inventory";
+import { byProvider, currencyOf, loadWorld, type StoredWorld } from "../../inventory";
 import { changeFrom } from "./change-from";
 import { readCsv, refuseIssues } from "./read-csv";
 
@@ -71,9 +71,9 @@ function commitmentOf(cells: CommitmentDraft, world: StoredWorld): CommitmentRes
   const check = (isFine: boolean, path: keyof CommitmentDraft, message: string) => {
     if (!isFine) issues.push({ path, message });
   };
-  const provider = world.capabilities.get(cells.provider);
+  const provider = byProvider(world).get(cells.provider);
   const [from, to] = [tryParseDate(cells.from), tryParseDate(cells.to)];
-  const names = [...world.capabilities.keys()].join(" or ");
+  const names = [...byProvider(world).keys()].join(" or ");
   check(provider !== undefined, "provider", `provider "${cells.provider}": expected ${names}`);
   const isKnownAccount = cells.account === "" || world.accounts.some(({ name }) => name === cells.account);
   check(isKnownAccount, "account", `account "${cells.account}" is not set up; leave it empty for any`);

@@ -3,7 +3,7 @@ import { PRICE_ITEMS, type PricePoint, tryParseHourRate } from "@/core/pricing";
 import { DAY_S, type Instant, tryParseDate, tryParseInstant, utcDate } from "@/core/time";
 import { notePriceImport, overridePrices, startOfPriceImport, type TakenBack, undoPriceImport } from "@/store";
 import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../../admin";
-import { currencyOf, loadWorld } from "../../inventory";
+import { byProvider, currencyOf, loadWorld } from "../../inventory";
 import { changeFrom } from "./change-from";
 import { readCsv, refuseIssues } from "./read-csv";
 import { keyOf, type PriceRow, partsOf, priceBookView } from "./view";
@@ -61,13 +61,14 @@ export async function importPrices(
   authorise(actor, "set prices", ESTATE);
   const world = await loadWorld(services);
   const { rows, issues } = readCsv(text, PRICE_COLUMNS, { currency: currencyOf(world), optional: ["zone"] });
+  const known = byProvider(world);
   const points = rows.flatMap(({ line, cells }): PricePoint[] => {
     const wrong = (message: string) => {
       issues.push({ path: String(line), message });
       return [];
     };
-    const own = world.capabilities.get(cells.provider);
-    if (!own) return wrong(`provider "${cells.provider}": expected ${[...world.capabilities.keys()].join(" or ")}`);
+    const own = known.get(cells.provider);
+    if (!own) return wrong(`provider "${cells.provider}": expected ${[...known.keys()].join(" or ")}`);
     const within = own.regions.find(({ name }) => name === cells.region);
     if (!within) return wrong(`region "${cells.region}" is none of ${cells.provider}`);
     if (cells.zone !== "" && !within.zones.includes(cells.zone)) return wrong(`zone "${cells.zone}" is none of ${cells.region}`);

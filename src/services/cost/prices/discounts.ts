@@ -2,7 +2,7 @@ import { PRICE_ITEMS, tryParsePercent } from "@/core/pricing";
 import { tryParseDate } from "@/core/time";
 import { discountList, removeDiscount, addDiscount as storeDiscount } from "@/store";
 import { type Actor, authorise, ESTATE, type FieldIssue, RefusedError, type Services } from "../../admin";
-import { loadWorld } from "../../inventory";
+import { byProvider, loadWorld } from "../../inventory";
 import { changeFrom } from "./change-from";
 
 export type DiscountDraft = Readonly<Record<"provider" | "item" | "size" | "purchase" | "percent" | "from" | "to", string>>;
@@ -17,9 +17,9 @@ export async function addDiscount(services: Services, actor: Actor, draft: Disco
     if (!isFine) issues.push({ path, message });
   };
   check(
-    world.capabilities.has(draft.provider),
+    byProvider(world).has(draft.provider),
     "provider",
-    `provider "${draft.provider}": expected ${[...world.capabilities.keys()].join(" or ")}`,
+    `provider "${draft.provider}": expected ${[...byProvider(world).keys()].join(" or ")}`,
   );
   const isItem = draft.item === "" || PRICE_ITEMS.some((one) => one === draft.item);
   check(isItem, "item", `item "${draft.item}": expected one of ${PRICE_ITEMS.join(", ")}, or none for any`);

@@ -11,7 +11,7 @@ import {
   type StoredDiscount,
 } from "@/store";
 import { type Actor, authorise, ESTATE, type Services } from "../../admin";
-import { currencyOf, loadWorld } from "../../inventory";
+import { byProvider, currencyOf, loadWorld } from "../../inventory";
 
 /** A key of the price book with what counts at an instant. */
 export type PriceRow = Readonly<{
@@ -53,7 +53,7 @@ export async function priceBookView(services: Services, actor: Actor, asked: Ins
   return {
     at,
     currency: currencyOf(world),
-    providers: [...world.capabilities.keys()].sort(),
+    providers: [...byProvider(world).keys()].sort(),
     rows: [...bySource(prices)].flatMap(([key, told]) => rowOf(key, told, at) ?? []).sort((a, b) => (a.key < b.key ? -1 : 1)),
     commitments: commitments.map((commitment) => ({ ...commitment, counts: countsAt(commitment, at) })),
     discounts,

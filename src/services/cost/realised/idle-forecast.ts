@@ -1,6 +1,6 @@
 import { hoursOver, metricsRead, slotsIn, weeklyWorth } from "@/core/idle";
 import { spreadOfDays } from "@/core/levers";
-import { onlyLowers } from "@/core/plan";
+import { capabilitiesFor, onlyLowers } from "@/core/plan";
 import { type Percentile, savedPerSecond } from "@/core/projection";
 import { whyNoHibernation } from "@/core/rounds";
 import { cardAt } from "@/core/spend";
@@ -60,7 +60,7 @@ export async function idleForecastOf(
 /** What a second off saves of a member, at the prices of the day. */
 function rateOf({ resource, claim: { plan } }: Member, { prices, world, from }: RealisedInput, ownSize: number): bigint {
   const card = cardAt(cardsOf(prices, world.capabilities)(resource, from, from + 1) ?? [], from);
-  const capabilities = world.capabilities.get(resource.fields.provider ?? "");
+  const capabilities = capabilitiesFor(resource, world.capabilities);
   if (!card || !capabilities) return 0n;
   const canHibernate = whyNoHibernation(resource, capabilities) === null;
   return savedPerSecond(

@@ -1,6 +1,6 @@
 import type { Level } from "@/core/hours";
 import { leversPulled, savedByLever } from "@/core/levers";
-import { type FleetPlan, listedAt, type Resource } from "@/core/plan";
+import { capabilitiesFor, type FleetPlan, listedAt, type Resource } from "@/core/plan";
 import { type Amount, type CoverRun, coveredByAny, coverOver, type DatedCard, divideHalfEven, NO_AMOUNT } from "@/core/pricing";
 import type { Percentile } from "@/core/projection";
 import { addCompared, compareDay, type DayOfResource, type DueStretch, withUnits } from "@/core/realised";
@@ -54,7 +54,7 @@ async function measureDay(services: Services, day: number, wanted: readonly Flee
   for (const { id, plan, planAt, members } of input.fleets) {
     const fleet = wanted.find((one) => one.id === id);
     // What has no price has no money to compare.
-    const own = members.filter(({ resource }) => input.world.capabilities.has(resource.fields.provider ?? ""));
+    const own = members.filter(({ resource }) => capabilitiesFor(resource, input.world.capabilities) !== undefined);
     if (!fleet || leversPulled(plan).length === 0 || own.length === 0) continue;
     const days = basisDaysOf(fleet, input.from).filter((one) => weekdayIndex(one) === weekdayIndex(day));
     const basis = await basisLives(
@@ -147,7 +147,7 @@ function measureOne(member: Member, input: RealisedInput, { fleet, size, planAt,
   const cameLater = firstAt !== null && fleet.firstInForceAt !== null && firstAt > fleet.firstInForceAt;
   const isNew = cameLater && from < (firstAt ?? 0) + NEW_DAYS * DAY_S;
   const own = spend.get(resource.id);
-  const capabilities = world.capabilities.get(resource.fields.provider ?? "");
+  const capabilities = capabilitiesFor(resource, world.capabilities);
   const actions = input.actionsOn(resource.id);
   const due = dueStretches(resource, claim, { from, to });
   const given = input.givenTo(resource.id);

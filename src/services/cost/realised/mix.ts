@@ -12,7 +12,7 @@ import {
   simulateStretch,
   withNextDay,
 } from "@/core/mix";
-import type { Resource } from "@/core/plan";
+import { capabilitiesFor, type Resource } from "@/core/plan";
 import { type Amount, computePerSecond, type DatedCard, type PriceHistory, roughlyPerHour } from "@/core/pricing";
 import type { Percentile } from "@/core/projection";
 import type { DayCompared, DueStretch } from "@/core/realised";
@@ -51,7 +51,7 @@ export function mixForecastOf(mix: Mix | undefined, group: Resource, { due, card
   );
   // Where no hours say, what the mix says for itself.
   const wanted = byHours.length > 0 ? byHours : [{ from: 0, to: 24 * days, units: mostWanted(mix.wanted) }];
-  const usual = input.world.capabilities.get(group.fields.provider ?? "")?.usualS.start ?? 0;
+  const usual = capabilitiesFor(group, input.world.capabilities)?.usualS.start ?? 0;
   const pools = mix.pools.map((pool) => {
     const place = poolPlace(pool.name);
     return place ? asSeen(pool, poolSeen(seen, place)) : pool;

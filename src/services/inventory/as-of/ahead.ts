@@ -1,4 +1,4 @@
-import { isRunningState } from "@/core/plan";
+import { capabilitiesFor, isRunningState } from "@/core/plan";
 import { type AheadSpan, lifeAhead, overridesOn } from "@/core/rounds";
 import { resourceAs, type StateOf, type StoredResource } from "@/store";
 import { type Claim, claimsOf, followingOf } from "../claims";
@@ -27,14 +27,14 @@ function lifeReader({ world, at, now, holds }: AsOf): (resource: StoredResource,
   const held = new Set(holds.map(({ resourceId }) => resourceId));
   const known = new Map<Claim, Map<string, readonly AheadSpan[]>>();
   return (resource, claim) => {
-    const capabilities = world.capabilities.get(resource.fields.provider ?? "");
+    const capabilities = capabilitiesFor(resource, world.capabilities);
     const ask = () =>
       lifeAhead(resource, followingOf(claim, onIt(resource.id, claim.plan.name)), { from: now, to: at + 1, capabilities });
     if (held.has(resource.id)) return ask();
     const byState = known.get(claim) ?? new Map<string, readonly AheadSpan[]>();
     known.set(claim, byState);
     const { kind, state, level, levelMax, memoryGib, fields } = resource;
-    const key = `${kind} ${state} ${level} ${levelMax} ${memoryGib} ${fields.os} ${fields.provider}`;
+    const key = `${kind} ${state} ${level} ${levelMax} ${memoryGib} ${fields.os} ${fields.account}`;
     const life = byState.get(key) ?? ask();
     byState.set(key, life);
     return life;

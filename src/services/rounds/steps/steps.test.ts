@@ -41,7 +41,7 @@ function stateOf(resources: readonly StoredResource[], more: Partial<RoundState>
     fleet: null,
     world: {
       accounts: [],
-      capabilities: new Map([["p1", PROVIDER]]),
+      capabilities: new Map([["a1", PROVIDER]]),
       resources,
       schedulable: resources,
       fleets: [FLEET],
