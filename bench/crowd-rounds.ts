@@ -1,5 +1,7 @@
 import { runMigrations } from "graphile-worker";
-import { connectAccounts, DEMO_ACTOR, loadPlan, migrateDatabase, openServices, runRound, WORKER } from "@/services";
+import { connectAccounts, DEMO_ACTOR, migrateDatabase, openServices, WORKER } from "@/services/admin";
+import { loadPlan } from "@/services/plans";
+import { runRound } from "@/services/rounds";
 import { CROWD_EDGE, CROWD_PLAN, CROWD_START, crowdAccounts } from "./crowd-accounts";
 
 /**

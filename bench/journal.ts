@@ -1,4 +1,5 @@
-import { DEMO_ACTOR, searchJournal } from "@/services";
+import { DEMO_ACTOR } from "@/services/admin";
+import { searchJournal } from "@/services/rounds";
 import { startHere } from "../tests/support/weeks/standin-here";
 import { medianMsAsync, report } from "./measure";
 

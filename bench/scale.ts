@@ -1,5 +1,8 @@
-import { burnPage, closeSpendDays, DEMO_ACTOR, loadPlan, realiseDays, runRound, WORKER } from "@/services";
+import { DEMO_ACTOR, WORKER } from "@/services/admin";
+import { burnPage, closeSpendDays, realiseDays } from "@/services/cost";
 import { loadWorld, readClouds } from "@/services/inventory";
+import { loadPlan } from "@/services/plans";
+import { runRound } from "@/services/rounds";
 import { EVERYTHING } from "../tests/support/burn-query";
 import { PLAN } from "../tests/support/weeks/hours";
 import { type Here, startHere } from "../tests/support/weeks/standin-here";

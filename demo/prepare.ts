@@ -1,6 +1,9 @@
 import { readFileSync } from "node:fs";
 import { parseArgs } from "node:util";
-import { connectAccounts, DEMO_ACTOR, loadPlan, openServices, saveReport, setOwnersMail } from "@/services";
+import { connectAccounts, DEMO_ACTOR, openServices } from "@/services/admin";
+import { setOwnersMail } from "@/services/idle";
+import { loadPlan } from "@/services/plans";
+import { saveReport } from "@/services/report";
 import { prepareDatabase } from "../src/worker/prepare-database";
 import { ACCOUNTS } from "./accounts";
 import { IN_FORCE, OWNERS, REPORT } from "./world";

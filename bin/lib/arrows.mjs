@@ -90,6 +90,7 @@ export function judge(file, target, isTypeOnly) {
   if (to === "standin") return "src takes nothing from the stand-in";
   if (to === "demo") return "the product knows nothing of the demo";
   if (to === "src" && room === "services" && otherRoom === "services") return roundTheDoor(file, target);
+  if (to === "src" && otherRoom === "services" && target.split("/").length !== 3) return "only by the door of a subject";
   if (to !== "src" || room === otherRoom) return null;
   const allowed = ARROWS[room]?.[otherRoom];
   if (allowed === "all" || (allowed === "types" && isTypeOnly)) return null;

@@ -3,8 +3,10 @@ import { circlesOf, folderCirclesOf, judge, wrongRoutes } from "./arrows.mjs";
 
 test.each([
   ["src/core/hours/expand.ts", "src/store/pool", false, "core does not know store"],
-  ["src/ui/burn/burn.tsx", "src/services", false, "types only"],
-  ["src/ui/burn/burn.tsx", "src/services", true, null],
+  ["src/ui/burn/burn.tsx", "src/services/cost", false, "types only"],
+  ["src/ui/burn/burn.tsx", "src/services/cost", true, null],
+  ["src/app/page.tsx", "src/services", false, "only by the door of a subject"],
+  ["src/app/page.tsx", "src/services/cost/burn/page", false, "only by the door of a subject"],
   ["src/app/page.tsx", "src/store", false, "app does not know store"],
   ["src/services/burn.ts", "src/provider", false, null],
   ["src/cli/main.ts", "src/core/hours", false, null],
@@ -13,7 +15,7 @@ test.each([
   ["standin/world/birth.ts", "demo/accounts", false, null],
   ["src/ui/burn/burn.tsx", "demo/accounts", false, "the product knows nothing of the demo"],
   ["src/worker/main.ts", "demo/accounts", false, "the product knows nothing of the demo"],
-  ["demo/prepare.ts", "src/services", false, null],
+  ["demo/prepare.ts", "src/services/admin", false, null],
   ["demo/accounts.ts", "src/core/plan", false, "demo takes nothing from src"],
 ])("%s importing %s (types alone: %s) is judged: %s", (file, target, isTypeOnly, expected) => {
   expect(judge(file, target, isTypeOnly)).toBe(expected);

@@ -1,7 +1,7 @@
 import type { MoneyView } from "@/core/pricing";
 import { isGrouping, ONLY, SORTS } from "@/core/spend";
 import { tryParseInstant } from "@/core/time";
-import type { BurnQuery } from "@/services";
+import type { BurnQuery } from "@/services/cost";
 
 export const BURN_PAGE = 200;
 const FILTERS_MAX = 12;

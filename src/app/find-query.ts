@@ -1,4 +1,4 @@
-import type { FindQuery } from "@/services";
+import type { FindQuery } from "@/services/inventory";
 import { instantOf } from "./burn-query";
 
 type Params = Readonly<Record<string, string | string[] | undefined>>;

@@ -1,6 +1,6 @@
 import { OUTCOMES } from "@/core/rounds";
 import { tryParseInstant } from "@/core/time";
-import type { JournalQuery } from "@/services";
+import type { JournalQuery } from "@/services/rounds";
 
 type Params = Readonly<Record<string, string | string[] | undefined>>;
 

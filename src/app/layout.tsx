@@ -1,7 +1,7 @@
 import type { Metadata } from "next";
 import { cookies } from "next/headers";
 import type { ReactNode } from "react";
-import { attention, readClock } from "@/services";
+import { attention, readClock } from "@/services/rounds";
 import { AsOfFrame } from "@/ui/as-of/frame";
 import { Attention } from "@/ui/attention/attention";
 import { Bar } from "@/ui/bar/bar";

@@ -1,4 +1,4 @@
-import { burnPage } from "@/services";
+import { burnPage } from "@/services/cost";
 import { BURN_LINES } from "@/ui/burn/address";
 import { Burn } from "@/ui/burn/burn";
 import { asOne } from "./as-one";

@@ -1,5 +1,5 @@
 import "server-only";
-import { type Actor, DEMO_ACTOR, openServices, type Services } from "@/services";
+import { type Actor, DEMO_ACTOR, openServices, type Services } from "@/services/admin";
 
 const holder = globalThis as { umbrikServices?: Services };
 

@@ -1,6 +1,6 @@
 import { cookies } from "next/headers";
 import { cache } from "react";
-import { regionZones } from "@/services";
+import { regionZones } from "@/services/inventory";
 import { SHOWN_ZONES } from "@/ui/time-strip/shown-zones";
 import { asOne } from "./as-one";
 import { actor, services } from "./services";

@@ -1,20 +1,9 @@
 import { createReadStream, existsSync } from "node:fs";
 import { basename } from "node:path";
-import {
-  DEMO_ACTOR,
-  exportFocus,
-  openImport,
-  openServices,
-  RefusedError,
-  spendNow as readSpendNow,
-  receiveImport,
-  reportsView,
-  runImport,
-  type Services,
-  sendNow,
-  spendOfDay,
-  WORKER,
-} from "@/services";
+import { DEMO_ACTOR, openServices, RefusedError, type Services, WORKER } from "@/services/admin";
+import { spendNow as readSpendNow, spendOfDay } from "@/services/cost";
+import { reportsView, sendNow } from "@/services/report";
+import { exportFocus, openImport, receiveImport, runImport } from "@/services/usage";
 import { readFlags } from "./flags";
 import { noAnswer, wrongUse } from "./problem";
 import { WRITTEN, writePiece } from "./text";

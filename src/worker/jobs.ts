@@ -1,24 +1,13 @@
 import type { Task } from "graphile-worker";
 import { z } from "zod";
-import {
-  actorNamed,
-  closeSpendDays,
-  DEMO_ACTOR,
-  deliver,
-  type Job,
-  keepHouse,
-  pullUsage,
-  readHistory,
-  readMetrics,
-  realiseDays,
-  runErase,
-  runImport,
-  runRoundWhenFree,
-  runStudy,
-  type Services,
-  sendMail,
-  WORKER,
-} from "@/services";
+import { actorNamed, DEMO_ACTOR, keepHouse, type Services, WORKER } from "@/services/admin";
+import { closeSpendDays, realiseDays } from "@/services/cost";
+import { readHistory, readMetrics } from "@/services/metrics";
+import { runStudy } from "@/services/mix";
+import { sendMail } from "@/services/report";
+import { type Job, runRoundWhenFree } from "@/services/rounds";
+import { deliver } from "@/services/telling";
+import { pullUsage, runErase, runImport } from "@/services/usage";
 
 /** Jobs of a version before have nobody's name in them. */
 const roundSchema = z.object({ by: z.string().default(DEMO_ACTOR.name), fleet: z.string().nullable().default(null) });

@@ -1,6 +1,7 @@
 import { setTimeout } from "node:timers/promises";
 import { log } from "@/log";
-import { openServices, resumeImports, WORKER } from "@/services";
+import { openServices, WORKER } from "@/services/admin";
+import { resumeImports } from "@/services/usage";
 import { taskList } from "./jobs";
 import { queueLoop } from "./queue";
 import { roundsLoop } from "./rounds-loop";

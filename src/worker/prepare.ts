@@ -1,5 +1,5 @@
 import { parseArgs } from "node:util";
-import { connectAccounts, DEMO_ACTOR, openServices } from "@/services";
+import { connectAccounts, DEMO_ACTOR, openServices } from "@/services/admin";
 import { readAccounts } from "./accounts-file";
 import { prepareDatabase } from "./prepare-database";
 

@@ -1,7 +1,7 @@
 import { setTimeout } from "node:timers/promises";
 import { Logger, type Runner, run, type TaskList } from "graphile-worker";
 import { log } from "@/log";
-import { keepQueue, type Services, WORKER } from "@/services";
+import { keepQueue, type Services, WORKER } from "@/services/admin";
 
 const FIRST_WAIT_MS = 500;
 const LONGEST_WAIT_MS = 15_000;

@@ -1,7 +1,10 @@
 import { setTimeout } from "node:timers/promises";
 import { DAY_S } from "@/core/time";
 import { log } from "@/log";
-import { askForDaily, issueDueReports, runDueRound, type Services, tellWhatHappened, WORKER, waitForRounds } from "@/services";
+import { askForDaily, type Services, WORKER } from "@/services/admin";
+import { issueDueReports } from "@/services/report";
+import { runDueRound, waitForRounds } from "@/services/rounds";
+import { tellWhatHappened } from "@/services/telling";
 
 /** How often the clock is looked at. A demo's clock may go an hour a second; a round still takes its time. */
 const LOOK_EVERY_MS = 250;

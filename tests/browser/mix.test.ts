@@ -1,7 +1,8 @@
 import { Key } from "selenium-webdriver";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { weeksOf } from "@/core/mix";
-import { type MixOffers, openServices } from "@/services";
+import { openServices } from "@/services/admin";
+import type { MixOffers } from "@/services/mix";
 import { saveRecent } from "@/store";
 import { type App, startApp, until } from "../support/app";
 import { get, post } from "../support/world";

@@ -1,6 +1,6 @@
 import { Key } from "selenium-webdriver";
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { openServices } from "@/services";
+import { openServices } from "@/services/admin";
 import { leaveOnLink } from "@/services/idle";
 import { addAlarmChanges, alarmChanges, overridesFrom } from "@/store";
 import { type App, startApp, until } from "../support/app";

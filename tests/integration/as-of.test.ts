@@ -1,29 +1,11 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { asLevel } from "@/core/hours";
-import {
-  askForRound,
-  burnPage,
-  closeSpendDays,
-  comingEdges,
-  createFleet,
-  DEMO_ACTOR,
-  fleetSummaries,
-  journalPage,
-  keepDraft,
-  loadPlan,
-  openMachine,
-  openRound,
-  openWorkbench,
-  placeHold,
-  previewReport,
-  projectionBasis,
-  putInForce,
-  runRound,
-  type Services,
-  strayPage,
-  timeStrip,
-  WORKER,
-} from "@/services";
+import { DEMO_ACTOR, type Services, WORKER } from "@/services/admin";
+import { burnPage, closeSpendDays, projectionBasis, strayPage, timeStrip } from "@/services/cost";
+import { openMachine } from "@/services/inventory";
+import { createFleet, fleetSummaries, keepDraft, loadPlan, openWorkbench, putInForce } from "@/services/plans";
+import { previewReport } from "@/services/report";
+import { askForRound, comingEdges, journalPage, openRound, placeHold, runRound } from "@/services/rounds";
 import { saveChanges } from "@/store";
 import { startWorld, type TestWorld } from "../support/world";
 

@@ -3,7 +3,8 @@ import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { DEMO_ACTOR, openServices, runRound } from "@/services";
+import { DEMO_ACTOR, openServices } from "@/services/admin";
+import { runRound } from "@/services/rounds";
 import { fleetList, openPool, resourceList } from "@/store";
 import { freshDatabase, startWorld, type TestWorld } from "../support/world";
 

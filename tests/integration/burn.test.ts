@@ -1,6 +1,8 @@
 import Papa from "papaparse";
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { type BurnLine, type BurnQuery, burnCsv, burnPage, DEMO_ACTOR, runRound, type Services, timeStrip } from "@/services";
+import { DEMO_ACTOR, type Services } from "@/services/admin";
+import { type BurnLine, type BurnQuery, burnCsv, burnPage, timeStrip } from "@/services/cost";
+import { runRound } from "@/services/rounds";
 import { EVERYTHING } from "../support/burn-query";
 import { post, startWorld, type TestWorld } from "../support/world";
 

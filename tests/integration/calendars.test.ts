@@ -1,25 +1,24 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
+import { DEMO_ACTOR, type Services } from "@/services/admin";
+import { projectionBasis } from "@/services/cost";
+import { openMachine } from "@/services/inventory";
 import {
   calendarSummaries,
-  DEMO_ACTOR,
   exportPlan,
   holidaysOfCountry,
   holidaysOfIcs,
   importPlan,
   openCalendar,
-  openMachine,
   openWorkbench,
   previewCalendar,
   previewPlan,
-  projectionBasis,
   removeCalendar,
   removeSchedule,
-  runRound,
-  type Services,
   saveCalendar,
   scheduleIcs,
   scheduleSummaries,
-} from "@/services";
+} from "@/services/plans";
+import { runRound } from "@/services/rounds";
 import { startWorld, type TestWorld } from "../support/world";
 
 let world: TestWorld;

@@ -3,7 +3,11 @@ import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { closeSpendDays, DEMO_ACTOR, pullUsage, runRound, saveReport, WORKER } from "@/services";
+import { DEMO_ACTOR, WORKER } from "@/services/admin";
+import { closeSpendDays } from "@/services/cost";
+import { saveReport } from "@/services/report";
+import { runRound } from "@/services/rounds";
+import { pullUsage } from "@/services/usage";
 import { startWorld, type TestWorld } from "../support/world";
 
 let world: TestWorld;

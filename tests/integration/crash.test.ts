@@ -1,6 +1,8 @@
 import { Readable } from "node:stream";
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { DEMO_ACTOR, openImport, receiveImport, runRound } from "@/services";
+import { DEMO_ACTOR } from "@/services/admin";
+import { runRound } from "@/services/rounds";
+import { openImport, receiveImport } from "@/services/usage";
 import { startNode, typescript } from "../../bin/lib/processes.mjs";
 import { startWorld, type TestWorld } from "../support/world";
 

@@ -1,14 +1,9 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
-import {
-  actionsSince,
-  attention,
-  burnPage,
-  DEMO_ACTOR,
-  fleetSummaries,
-  journalPage,
-  openMachine,
-  openWorkbench,
-} from "@/services";
+import { DEMO_ACTOR } from "@/services/admin";
+import { burnPage } from "@/services/cost";
+import { openMachine } from "@/services/inventory";
+import { fleetSummaries, openWorkbench } from "@/services/plans";
+import { actionsSince, attention, journalPage } from "@/services/rounds";
 import type { Unit } from "../../standin/world/types";
 import { startTrusted, type Trusted } from "../support/trusted";
 

@@ -1,6 +1,7 @@
 import { setTimeout } from "node:timers/promises";
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { DEMO_ACTOR, moveClock } from "@/services";
+import { DEMO_ACTOR } from "@/services/admin";
+import { moveClock } from "@/services/rounds";
 import { roundsLoop } from "@/worker/rounds-loop";
 import { HOUR, startTrusted, type Trusted } from "../support/trusted";
 

@@ -1,5 +1,6 @@
 import { afterEach, beforeEach, expect, test } from "vitest";
-import { attention, believeListing, DEMO_ACTOR, openRound, pauseRounds, pauses, placeHold, resumeRounds } from "@/services";
+import { DEMO_ACTOR } from "@/services/admin";
+import { attention, believeListing, openRound, pauseRounds, pauses, placeHold, resumeRounds } from "@/services/rounds";
 import { resourceList } from "@/store";
 import type { Fault, Passing } from "../support/faults";
 import { HOURLY, startTrusted, type Trusted } from "../support/trusted";

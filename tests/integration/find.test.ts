@@ -1,5 +1,8 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { DEMO_ACTOR, findResources, loadPlan, placeHold, runRound, type Services, WORKER } from "@/services";
+import { DEMO_ACTOR, type Services, WORKER } from "@/services/admin";
+import { findResources } from "@/services/inventory";
+import { loadPlan } from "@/services/plans";
+import { placeHold, runRound } from "@/services/rounds";
 import { type Here, startHere } from "../support/weeks/standin-here";
 
 /** Whatever there is can be found, on or off, by what a person knows of it. */

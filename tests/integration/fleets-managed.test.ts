@@ -1,28 +1,22 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
+import { DEMO_ACTOR, type Services, WORKER } from "@/services/admin";
+import { burnPage, closeSpendDays, realiseDays } from "@/services/cost";
 import {
   bringBackFleet,
-  burnPage,
   changeFleets,
-  closeSpendDays,
   copyFleet,
   createFleet,
-  DEMO_ACTOR,
   exportPlan,
   type FleetsChange,
   fleetSummaries,
-  holdList,
   importPlan,
   loadPlan,
   openWorkbench,
-  placeHold,
   previewFleets,
   previewPlan,
-  realiseDays,
   renameFleet,
-  runRound,
-  type Services,
-  WORKER,
-} from "@/services";
+} from "@/services/plans";
+import { holdList, placeHold, runRound } from "@/services/rounds";
 import { type Here, startHere } from "../support/weeks/standin-here";
 
 /** Whole fleets: ranked anew, renamed, copied, taken out of force, retired and brought back; the past stays as it was. */

@@ -1,20 +1,9 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
 import type { FleetDraft } from "@/core/plan";
-import {
-  createFleet,
-  DEMO_ACTOR,
-  fleetSummaries,
-  keepDraft,
-  NotAllowedError,
-  openWorkbench,
-  previewInForce,
-  projectionBasis,
-  putInForce,
-  RefusedError,
-  runRound,
-  type Services,
-  storedDraft,
-} from "@/services";
+import { DEMO_ACTOR, NotAllowedError, RefusedError, type Services } from "@/services/admin";
+import { projectionBasis } from "@/services/cost";
+import { createFleet, fleetSummaries, keepDraft, openWorkbench, previewInForce, putInForce, storedDraft } from "@/services/plans";
+import { runRound } from "@/services/rounds";
 import { scheduleList } from "@/store";
 import { startWorld, type TestWorld } from "../support/world";
 

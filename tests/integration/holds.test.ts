@@ -1,15 +1,8 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
-import {
-  burnPage,
-  DEMO_ACTOR,
-  holdList,
-  openMachine,
-  placeHold,
-  releaseHold,
-  runRound,
-  type Services,
-  stoppedByHold,
-} from "@/services";
+import { DEMO_ACTOR, type Services } from "@/services/admin";
+import { burnPage } from "@/services/cost";
+import { openMachine } from "@/services/inventory";
+import { holdList, placeHold, releaseHold, runRound, stoppedByHold } from "@/services/rounds";
 import { startWorld, type TestWorld } from "../support/world";
 
 let world: TestWorld;

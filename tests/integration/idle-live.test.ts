@@ -1,19 +1,10 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { formatDate } from "@/core/time";
-import {
-  DEMO_ACTOR,
-  followLeaveOn,
-  holdList,
-  makeWebhook,
-  pauseAlarms,
-  releaseHold,
-  resumeAlarms,
-  setOwnersMail,
-  takeSamples,
-  tellWhatHappened,
-  viewLeaveOn,
-  WORKER,
-} from "@/services";
+import { DEMO_ACTOR, WORKER } from "@/services/admin";
+import { followLeaveOn, pauseAlarms, resumeAlarms, setOwnersMail, viewLeaveOn } from "@/services/idle";
+import { takeSamples } from "@/services/metrics";
+import { holdList, releaseHold } from "@/services/rounds";
+import { makeWebhook, tellWhatHappened } from "@/services/telling";
 import { alarmChanges, alarmList, saveMetricDays } from "@/store";
 import { change, tell } from "../../standin/world/happen";
 import { isSignedIn } from "../../standin/world/metrics";

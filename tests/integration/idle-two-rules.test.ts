@@ -1,6 +1,8 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { ruleKey } from "@/core/idle";
-import { DEMO_ACTOR, setOwnersMail, tellWhatHappened, WORKER } from "@/services";
+import { DEMO_ACTOR, WORKER } from "@/services/admin";
+import { setOwnersMail } from "@/services/idle";
+import { tellWhatHappened } from "@/services/telling";
 import { alarmChanges, fleetList } from "@/store";
 import type { Unit } from "../../standin/world/types";
 import { startTrusted, type Trusted } from "../support/trusted";

@@ -1,5 +1,6 @@
 import { afterEach, beforeEach, expect, test } from "vitest";
-import { DEMO_ACTOR, placeHold } from "@/services";
+import { DEMO_ACTOR } from "@/services/admin";
+import { placeHold } from "@/services/rounds";
 import { startTrusted, startWorker, type Trusted, type Worker } from "../support/trusted";
 
 let trusted: Trusted;

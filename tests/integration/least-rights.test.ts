@@ -1,5 +1,8 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { burnPage, closeSpendDays, connectAccounts, DEMO_ACTOR, loadPlan, runRound, searchJournal, WORKER } from "@/services";
+import { connectAccounts, DEMO_ACTOR, WORKER } from "@/services/admin";
+import { burnPage, closeSpendDays } from "@/services/cost";
+import { loadPlan } from "@/services/plans";
+import { runRound, searchJournal } from "@/services/rounds";
 import { ACCOUNTS } from "../../demo/accounts";
 import { admit } from "../../standin/http/keys";
 import { type Here, startHere } from "../support/weeks/standin-here";

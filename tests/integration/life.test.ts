@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { DEMO_ACTOR, lifeWeeks, machineLife, openMachine } from "@/services";
+import { DEMO_ACTOR } from "@/services/admin";
+import { lifeWeeks, machineLife, openMachine } from "@/services/inventory";
 import { change, tell } from "../../standin/world/happen";
 import type { Unit } from "../../standin/world/types";
 import { startTrusted, type Trusted } from "../support/trusted";

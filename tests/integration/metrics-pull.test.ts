@@ -5,17 +5,9 @@ import type { AddressInfo } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, expect, test } from "vitest";
-import {
-  askHistory,
-  DEMO_ACTOR,
-  makeSource,
-  metricSources,
-  pullLatest,
-  readHistory,
-  runRound,
-  tryPull,
-  WORKER,
-} from "@/services";
+import { DEMO_ACTOR, WORKER } from "@/services/admin";
+import { askHistory, makeSource, metricSources, pullLatest, readHistory, tryPull } from "@/services/metrics";
+import { runRound } from "@/services/rounds";
 import { metricDays, recentSamples } from "@/store";
 import { NODE_EXPORTER, PROMETHEUS } from "../../bin/lib/debian.mjs";
 import { freePort } from "../../bin/lib/ports.mjs";

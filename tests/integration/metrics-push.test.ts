@@ -4,18 +4,9 @@ import { OTLPMetricExporter as ProtoExporter } from "@opentelemetry/exporter-met
 import { resourceFromAttributes } from "@opentelemetry/resources";
 import { AggregationTemporality, MeterProvider, PeriodicExportingMetricReader } from "@opentelemetry/sdk-metrics";
 import { afterAll, beforeAll, expect, test } from "vitest";
-import {
-  DEMO_ACTOR,
-  dropSource,
-  editSource,
-  makeSource,
-  metricSources,
-  pauseSource,
-  renewKey,
-  runRound,
-  tryNaming,
-  WORKER,
-} from "@/services";
+import { DEMO_ACTOR, WORKER } from "@/services/admin";
+import { dropSource, editSource, makeSource, metricSources, pauseSource, renewKey, tryNaming } from "@/services/metrics";
+import { runRound } from "@/services/rounds";
 import { recentSamples } from "@/store";
 import { serveOtlp } from "../support/otlp";
 import { type Here, startHere } from "../support/weeks/standin-here";

@@ -1,6 +1,9 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { columnIn, metricsRead, replay, slotsIn } from "@/core/idle";
-import { DEMO_ACTOR, fleetSamples, readMetrics, runRound, WORKER } from "@/services";
+import { DEMO_ACTOR, WORKER } from "@/services/admin";
+import { fleetSamples } from "@/services/idle";
+import { readMetrics } from "@/services/metrics";
+import { runRound } from "@/services/rounds";
 import { foldRecent, metricDays, metricDaysRaw, readSamples, recentSamples, saveMetricDays, saveRecent } from "@/store";
 import { PRESETS } from "@/ui/quiet/presets";
 import { startWorld, type TestWorld } from "../support/world";

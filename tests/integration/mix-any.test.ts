@@ -1,18 +1,11 @@
 import { expect, test } from "vitest";
 import type { Mix } from "@/core/mix";
 import { resourceKey } from "@/core/plan";
-import {
-  burnPage,
-  closeSpendDays,
-  DEMO_ACTOR,
-  keepDraft,
-  openWorkbench,
-  placeHold,
-  putInForce,
-  realiseDays,
-  WORKER,
-} from "@/services";
+import { DEMO_ACTOR, WORKER } from "@/services/admin";
+import { burnPage, closeSpendDays, realiseDays } from "@/services/cost";
 import { readClouds } from "@/services/inventory";
+import { keepDraft, openWorkbench, putInForce } from "@/services/plans";
+import { placeHold } from "@/services/rounds";
 import { fleetList, openMixOrders, realisedDays } from "@/store";
 import { remove } from "../../standin/world/members";
 import { DAY, HOUR, isOn, type Outage, present, type Unit } from "../../standin/world/types";

@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { DEMO_ACTOR, mixStory } from "@/services";
+import { DEMO_ACTOR } from "@/services/admin";
+import { mixStory } from "@/services/mix";
 import { saveRecent } from "@/store";
 import { present, type Unit } from "../../standin/world/types";
 import { membersOf, startKept } from "../support/mix/kept-fleet";

@@ -1,5 +1,8 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { closeSpendDays, DEMO_ACTOR, openRound, previewReport, realiseDays, realisedView, timeStrip, WORKER } from "@/services";
+import { DEMO_ACTOR, WORKER } from "@/services/admin";
+import { closeSpendDays, realiseDays, realisedView, timeStrip } from "@/services/cost";
+import { previewReport } from "@/services/report";
+import { openRound } from "@/services/rounds";
 import { gapStories, openMixOrders } from "@/store";
 import { linesOfDay } from "../../standin/world/meter";
 import { DAY, present } from "../../standin/world/types";

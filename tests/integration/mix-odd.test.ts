@@ -1,17 +1,10 @@
 import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, expect, test } from "vitest";
-import {
-  attention,
-  DEMO_ACTOR,
-  fleetSummaries,
-  keepDraft,
-  makeWebhook,
-  mixStory,
-  openWorkbench,
-  putInForce,
-  tellWhatHappened,
-  WORKER,
-} from "@/services";
+import { DEMO_ACTOR, WORKER } from "@/services/admin";
+import { mixStory } from "@/services/mix";
+import { fleetSummaries, keepDraft, openWorkbench, putInForce } from "@/services/plans";
+import { attention } from "@/services/rounds";
+import { makeWebhook, tellWhatHappened } from "@/services/telling";
 import { openMixOrders, recordMixOrder } from "@/store";
 import { tell } from "../../standin/world/happen";
 import { present, type Unit } from "../../standin/world/types";

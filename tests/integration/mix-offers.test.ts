@@ -1,6 +1,8 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { closeSpendDays, DEMO_ACTOR, mixOffers, WORKER } from "@/services";
+import { DEMO_ACTOR, WORKER } from "@/services/admin";
+import { closeSpendDays } from "@/services/cost";
 import { readClouds } from "@/services/inventory";
+import { mixOffers } from "@/services/mix";
 import type { Unit } from "../../standin/world/types";
 import { type Here, startHere } from "../support/weeks/standin-here";
 

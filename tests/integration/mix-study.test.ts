@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { everyChoice, mixFigures, mixSchema, simulateStretch, withChoice } from "@/core/mix";
-import { DEMO_ACTOR, endStudyEarly, openServices, runStudy, type Services, startStudy, studyOf, WORKER } from "@/services";
+import { DEMO_ACTOR, openServices, type Services, WORKER } from "@/services/admin";
+import { endStudyEarly, runStudy, startStudy, studyOf } from "@/services/mix";
 import { takePart } from "@/store";
 import { startWorld, type TestWorld } from "../support/world";
 

@@ -1,5 +1,7 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { attention, believeListing, DEMO_ACTOR, letGo, loadPlan, openRound, placeHold, runRound, WORKER } from "@/services";
+import { DEMO_ACTOR, WORKER } from "@/services/admin";
+import { loadPlan } from "@/services/plans";
+import { attention, believeListing, letGo, openRound, placeHold, runRound } from "@/services/rounds";
 import { resourceList } from "@/store";
 import { change, tell } from "../../standin/world/happen";
 import type { Unit } from "../../standin/world/types";

@@ -1,16 +1,8 @@
 import { afterAll, beforeAll, beforeEach, expect, test } from "vitest";
-import {
-  DEMO_ACTOR,
-  holdList,
-  makeWebhook,
-  moveHoldEnd,
-  openMachine,
-  placeHold,
-  releaseHold,
-  runRound,
-  tellWhatHappened,
-  WORKER,
-} from "@/services";
+import { DEMO_ACTOR, WORKER } from "@/services/admin";
+import { openMachine } from "@/services/inventory";
+import { holdList, moveHoldEnd, placeHold, releaseHold, runRound } from "@/services/rounds";
+import { makeWebhook, tellWhatHappened } from "@/services/telling";
 import { change, tell } from "../../standin/world/happen";
 import type { Unit } from "../../standin/world/types";
 import { HOUR, startTrusted, type Trusted } from "../support/trusted";

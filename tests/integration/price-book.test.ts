@@ -1,11 +1,10 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
+import { DEMO_ACTOR, RefusedError, type Services, WORKER } from "@/services/admin";
 import {
   addCommitment,
   addDiscount,
   burnPage,
   closeSpendDays,
-  correctionsOf,
-  DEMO_ACTOR,
   dropCommitment,
   dropDiscount,
   importCommitments,
@@ -14,12 +13,10 @@ import {
   priceBookView,
   priceLines,
   pricesCsv,
-  RefusedError,
-  runRound,
-  type Services,
   undoPrices,
-  WORKER,
-} from "@/services";
+} from "@/services/cost";
+import { runRound } from "@/services/rounds";
+import { correctionsOf } from "@/services/usage";
 import { closeDays, closedDay, priceBooks, spendClosed, spendDayList } from "@/store";
 import { startWorld, type TestWorld } from "../support/world";
 

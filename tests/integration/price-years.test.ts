@@ -1,17 +1,8 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
-import {
-  burnPage,
-  closeSpendDays,
-  DEMO_ACTOR,
-  machineCost,
-  mixOffers,
-  priceBookView,
-  priceLines,
-  runRound,
-  type Services,
-  spendNow,
-  WORKER,
-} from "@/services";
+import { DEMO_ACTOR, type Services, WORKER } from "@/services/admin";
+import { burnPage, closeSpendDays, machineCost, priceBookView, priceLines, spendNow } from "@/services/cost";
+import { mixOffers } from "@/services/mix";
+import { runRound } from "@/services/rounds";
 import { priceBooks, savePrices } from "@/store";
 import { EVERYTHING } from "../support/burn-query";
 import { startWorld, type TestWorld } from "../support/world";

@@ -1,6 +1,8 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { GAP_CAUSES } from "@/core/realised";
-import { closeSpendDays, DEMO_ACTOR, placeHold, realiseDays, realisedView, runRound, type Services, WORKER } from "@/services";
+import { DEMO_ACTOR, type Services, WORKER } from "@/services/admin";
+import { closeSpendDays, realiseDays, realisedView } from "@/services/cost";
+import { placeHold, runRound } from "@/services/rounds";
 import { realisedDays, reopenDays } from "@/store";
 import { startWorld, type TestWorld } from "../support/world";
 

@@ -1,10 +1,9 @@
 import { createServer, type Server } from "node:net";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { smtpMailer } from "@/provider";
+import { DEMO_ACTOR, RefusedError, type Services, WORKER } from "@/services/admin";
+import { burnPage, closeSpendDays } from "@/services/cost";
 import {
-  burnPage,
-  closeSpendDays,
-  DEMO_ACTOR,
   deleteReport,
   dropRecipient,
   followLink,
@@ -12,18 +11,15 @@ import {
   issueDueReports,
   openMail,
   previewReport,
-  RefusedError,
   reportsView,
   retryMail,
-  runRound,
-  type Services,
   saveReport,
   sendMail,
   sendNow,
   sunkMails,
   viewLink,
-  WORKER,
-} from "@/services";
+} from "@/services/report";
+import { runRound } from "@/services/rounds";
 import { mailList } from "@/store";
 import { EVERYTHING } from "../support/burn-query";
 import { startWorld, type TestWorld } from "../support/world";

@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { noCost } from "@/core/spend";
-import { keepHouse, runRound, WORKER } from "@/services";
+import { keepHouse, WORKER } from "@/services/admin";
+import { runRound } from "@/services/rounds";
 import { closeDays, ensureMonths, MONTHLY, monthAfter, monthsOf, saveMeterDay, saveMetricDays, spendClosed } from "@/store";
 import { startWorld, type TestWorld } from "../support/world";
 

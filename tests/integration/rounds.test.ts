@@ -1,20 +1,10 @@
 import { afterEach, beforeEach, expect, test } from "vitest";
 import type { FleetDraft } from "@/core/plan";
-import {
-  burnCsv,
-  createFleet,
-  DEMO_ACTOR,
-  journalPage,
-  keepDraft,
-  letGo,
-  openRound,
-  openWorkbench,
-  previewInForce,
-  previewReport,
-  putInForce,
-  runRound,
-  type Services,
-} from "@/services";
+import { DEMO_ACTOR, type Services } from "@/services/admin";
+import { burnCsv } from "@/services/cost";
+import { createFleet, keepDraft, openWorkbench, previewInForce, putInForce } from "@/services/plans";
+import { previewReport } from "@/services/report";
+import { journalPage, letGo, openRound, runRound } from "@/services/rounds";
 import { openActionList, recordActions, startRound } from "@/store";
 import { get, post, startWorld, type TestWorld } from "../support/world";
 

@@ -1,15 +1,7 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
-import {
-  DEMO_ACTOR,
-  journalPage,
-  markMeant,
-  openRound,
-  runRound,
-  type Services,
-  setStrayAges,
-  stopByHand,
-  strayPage,
-} from "@/services";
+import { DEMO_ACTOR, type Services } from "@/services/admin";
+import { markMeant, setStrayAges, strayPage } from "@/services/cost";
+import { journalPage, openRound, runRound, stopByHand } from "@/services/rounds";
 import { startWorld, type TestWorld } from "../support/world";
 
 let world: TestWorld;

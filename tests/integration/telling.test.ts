@@ -2,24 +2,10 @@ import { createHmac } from "node:crypto";
 import { createServer, type IncomingMessage, type Server } from "node:http";
 import type { AddressInfo } from "node:net";
 import { afterAll, beforeAll, expect, test } from "vitest";
-import {
-  DEMO_ACTOR,
-  deliver,
-  inviteRecipient,
-  makeWebhook,
-  metricsText,
-  pauseRounds,
-  readiness,
-  removeHook,
-  reportsView,
-  runRound,
-  saveReport,
-  setHook,
-  tellWhatHappened,
-  testHook,
-  WORKER,
-  webhooks,
-} from "@/services";
+import { DEMO_ACTOR, metricsText, readiness, WORKER } from "@/services/admin";
+import { inviteRecipient, reportsView, saveReport } from "@/services/report";
+import { pauseRounds, runRound } from "@/services/rounds";
+import { deliver, makeWebhook, removeHook, setHook, tellWhatHappened, testHook, webhooks } from "@/services/telling";
 import { startTrusted, type Trusted } from "../support/trusted";
 
 let trusted: Trusted;

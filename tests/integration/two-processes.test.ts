@@ -1,33 +1,23 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { asLevel } from "@/core/hours";
+import { DEMO_ACTOR, openServices, type Services, WORKER } from "@/services/admin";
 import {
   addCommitment,
   addDiscount,
   burnPage,
   closeSpendDays,
-  createFleet,
-  DEMO_ACTOR,
   dropDiscount,
-  fleetSummaries,
   importPrices,
-  keepDraft,
-  loadPlan,
   machineCost,
-  openServices,
-  openWorkbench,
   overridePrice,
-  placeHold,
   priceBookView,
-  putInForce,
-  releaseHold,
-  runRound,
-  type Services,
   spendNow,
   timeStrip,
   undoPrices,
-  WORKER,
-} from "@/services";
+} from "@/services/cost";
 import { readClouds } from "@/services/inventory";
+import { createFleet, fleetSummaries, keepDraft, loadPlan, openWorkbench, putInForce } from "@/services/plans";
+import { placeHold, releaseHold, runRound } from "@/services/rounds";
 import { discountList, saveChanges } from "@/store";
 import { tell } from "../../standin/world/happen";
 import { HOUR } from "../../standin/world/types";

@@ -1,10 +1,11 @@
 import { Readable } from "node:stream";
 import Papa from "papaparse";
 import { afterAll, beforeAll, expect, test } from "vitest";
+import { DEMO_ACTOR, type Services, WORKER } from "@/services/admin";
+import { closeSpendDays, spendOfDay } from "@/services/cost";
+import { runRound } from "@/services/rounds";
 import {
   cancelImport,
-  closeSpendDays,
-  DEMO_ACTOR,
   exportFocus,
   imports,
   openImport,
@@ -13,12 +14,8 @@ import {
   reconcile,
   runErase,
   runImport,
-  runRound,
-  type Services,
-  spendOfDay,
   takeBackImport,
-  WORKER,
-} from "@/services";
+} from "@/services/usage";
 import { startWorld, type TestWorld } from "../support/world";
 
 let world: TestWorld;

@@ -1,24 +1,9 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
-import {
-  type Actor,
-  askForRound,
-  burnPage,
-  comingEdges,
-  DEMO_ACTOR,
-  findResources,
-  fleetSummaries,
-  holdList,
-  NotAllowedError,
-  placeHold,
-  previewInForce,
-  putInForce,
-  releaseHold,
-  runRound,
-  setupView,
-  spendNow,
-  storedDraft,
-  strayPage,
-} from "@/services";
+import { type Actor, DEMO_ACTOR, NotAllowedError } from "@/services/admin";
+import { burnPage, spendNow, strayPage } from "@/services/cost";
+import { findResources, setupView } from "@/services/inventory";
+import { fleetSummaries, previewInForce, putInForce, storedDraft } from "@/services/plans";
+import { askForRound, comingEdges, holdList, placeHold, releaseHold, runRound } from "@/services/rounds";
 import { startWorld, type TestWorld } from "../support/world";
 
 let world: TestWorld;

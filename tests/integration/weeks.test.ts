@@ -4,22 +4,11 @@ import { projectPlan } from "@/core/levers";
 import { resourceKey } from "@/core/plan";
 import { decodeLines, monthsFrom, sizedLines } from "@/core/projection";
 import { GAP_CAUSES } from "@/core/realised";
-import {
-  burnCsv,
-  burnPage,
-  correctionsOf,
-  DEMO_ACTOR,
-  exportFocus,
-  machineCost,
-  previewReport,
-  projectionBasis,
-  realisedView,
-  reconcile,
-  spendNow,
-  spendOfDay,
-  timeStrip,
-} from "@/services";
+import { DEMO_ACTOR } from "@/services/admin";
+import { burnCsv, burnPage, machineCost, projectionBasis, realisedView, spendNow, spendOfDay, timeStrip } from "@/services/cost";
 import { compileAll, loadWorld } from "@/services/inventory";
+import { previewReport } from "@/services/report";
+import { correctionsOf, exportFocus, reconcile } from "@/services/usage";
 import { realisedDays } from "@/store";
 import { DAY, HOUR, isOn, type Unit } from "../../standin/world/types";
 import { fleetOf, isGuarded, lifeAhead } from "../support/weeks/ahead";

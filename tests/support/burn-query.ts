@@ -1,4 +1,4 @@
-import type { BurnQuery } from "@/services";
+import type { BurnQuery } from "@/services/cost";
 
 /** Everything that runs, now. */
 export const EVERYTHING: BurnQuery = {

@@ -1,6 +1,7 @@
 import { createServer } from "node:http";
 import type { AddressInfo } from "node:net";
-import { receivePush, type Services } from "@/services";
+import type { Services } from "@/services/admin";
+import { receivePush } from "@/services/metrics";
 
 /** A server that takes pushes in as the application's route does, without the rest of it. */
 export async function serveOtlp(services: Services): Promise<{ url: string; close: () => Promise<void> }> {

@@ -1,6 +1,8 @@
 import { spawnSync } from "node:child_process";
 import { join } from "node:path";
-import { connectAccounts, DEMO_ACTOR, letGo, loadPlan, openRound, runRound, WORKER } from "@/services";
+import { connectAccounts, DEMO_ACTOR, WORKER } from "@/services/admin";
+import { loadPlan } from "@/services/plans";
+import { letGo, openRound, runRound } from "@/services/rounds";
 import { startNode } from "../../bin/lib/processes.mjs";
 import { ACCOUNTS } from "../../demo/accounts";
 import type { Unit, World } from "../../standin/world/types";

@@ -1,4 +1,5 @@
-import { fleetSummaries, fleetsMoney } from "@/services";
+import { fleetsMoney } from "@/services/cost";
+import { fleetSummaries } from "@/services/plans";
 import { FleetList } from "@/ui/fleets/fleet-list";
 import { LivePage } from "@/ui/kit/live-page";
 import { instantOf, viewOf } from "../burn-query";

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { isPlain } from "@/core/text";
-import { RefusedError } from "@/services";
+import { RefusedError } from "@/services/admin";
 import { BODY_BYTES_MAX, BODY_MAX, isKnownHost } from "../doors";
 import { ODD } from "./problem";
 

@@ -1,6 +1,6 @@
 import "server-only";
 import { z } from "zod";
-import { type Actor, authorise, type Right, type Scope, type Services } from "@/services";
+import { type Actor, authorise, type Right, type Scope, type Services } from "@/services/admin";
 import { actor, services } from "../services";
 import type { Answer } from "./answers";
 import { checked, jsonOf, queryOf, refuseElsewhere } from "./input";

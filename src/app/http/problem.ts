@@ -1,7 +1,7 @@
 import "server-only";
 import { AppError } from "@/core/error";
 import { log } from "@/log";
-import { RefusedError } from "@/services";
+import { RefusedError } from "@/services/admin";
 import { details } from "./details";
 
 /** By the code of an error; any other conflicts with how things are. */

@@ -1,4 +1,4 @@
-import { ESTATE, type Scope } from "@/services";
+import { ESTATE, type Scope } from "@/services/admin";
 
 /** Everything there is. */
 export const estate = (): Scope => ESTATE;

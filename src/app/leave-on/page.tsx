@@ -1,4 +1,4 @@
-import { viewLeaveOn } from "@/services";
+import { viewLeaveOn } from "@/services/idle";
 import { LeaveOn } from "@/ui/quiet/leave-on";
 import { services } from "../services";
 

@@ -1,7 +1,7 @@
 import { asItIs, estate, route } from "@/app/http";
 import { OPEN_METRICS } from "@/core/open-metrics";
 import { log } from "@/log";
-import { metricsText } from "@/services";
+import { metricsText } from "@/services/admin";
 
 export const dynamic = "force-dynamic";
 

@@ -1,4 +1,4 @@
-import { oddPage } from "@/services";
+import { oddPage } from "@/services/cost";
 import { LivePage } from "@/ui/kit/live-page";
 import { Odd } from "@/ui/strays/odd";
 import { instantOf } from "../burn-query";

@@ -1,5 +1,6 @@
 import { utcDate } from "@/core/time";
-import { priceBookView, readClock } from "@/services";
+import { priceBookView } from "@/services/cost";
+import { readClock } from "@/services/rounds";
 import { LivePage } from "@/ui/kit/live-page";
 import { Prices } from "@/ui/prices/prices";
 import { instantOf } from "../burn-query";

@@ -1,4 +1,5 @@
-import { regionZones, reportsView } from "@/services";
+import { regionZones } from "@/services/inventory";
+import { reportsView } from "@/services/report";
 import { LivePage } from "@/ui/kit/live-page";
 import { Daily } from "@/ui/reports/daily";
 import { actor, services } from "../services";

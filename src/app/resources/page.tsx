@@ -1,4 +1,4 @@
-import { findResources } from "@/services";
+import { findResources } from "@/services/inventory";
 import { Resources } from "@/ui/find/resources";
 import { LivePage } from "@/ui/kit/live-page";
 import { findQueryOf } from "../find-query";

@@ -1,5 +1,8 @@
 import { OVERRIDES } from "@/core/rounds";
-import { comingEdges, fleetSummaries, holdList, journalPage, mixStory, searchJournal, setupView } from "@/services";
+import { setupView } from "@/services/inventory";
+import { mixStory } from "@/services/mix";
+import { fleetSummaries } from "@/services/plans";
+import { comingEdges, holdList, journalPage, searchJournal } from "@/services/rounds";
 import { LivePage } from "@/ui/kit/live-page";
 import { Rounds } from "@/ui/rounds/rounds";
 import { instantOf } from "../burn-query";

@@ -1,4 +1,4 @@
-import { scheduleSummaries } from "@/services";
+import { scheduleSummaries } from "@/services/plans";
 import { LivePage } from "@/ui/kit/live-page";
 import { Schedules } from "@/ui/schedules/schedules";
 import { actor, services } from "../services";

@@ -1,4 +1,8 @@
-import { calendarSummaries, ownersMailOf, readClock, setupView, stopLimitOf, webhooks } from "@/services";
+import { ownersMailOf } from "@/services/idle";
+import { setupView } from "@/services/inventory";
+import { calendarSummaries } from "@/services/plans";
+import { readClock, stopLimitOf } from "@/services/rounds";
+import { webhooks } from "@/services/telling";
 import { LivePage } from "@/ui/kit/live-page";
 import { Setup } from "@/ui/setup/setup";
 import { actor, services } from "../services";

@@ -1,4 +1,6 @@
-import { metricSources, readClock, setupView } from "@/services";
+import { setupView } from "@/services/inventory";
+import { metricSources } from "@/services/metrics";
+import { readClock } from "@/services/rounds";
 import { LivePage } from "@/ui/kit/live-page";
 import { Sources } from "@/ui/sources/sources";
 import { actor, services } from "../services";

@@ -1,4 +1,5 @@
-import { metricSources, strayPage } from "@/services";
+import { strayPage } from "@/services/cost";
+import { metricSources } from "@/services/metrics";
 import { LivePage } from "@/ui/kit/live-page";
 import { Strays } from "@/ui/strays/strays";
 import { instantOf } from "../burn-query";

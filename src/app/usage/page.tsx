@@ -1,4 +1,6 @@
-import { correctionsOf, imports, RefusedError, readClock, reconcile } from "@/services";
+import { RefusedError } from "@/services/admin";
+import { readClock } from "@/services/rounds";
+import { correctionsOf, imports, reconcile } from "@/services/usage";
 import { LivePage } from "@/ui/kit/live-page";
 import { Notice } from "@/ui/kit/notice";
 import { Usage } from "@/ui/usage/usage";

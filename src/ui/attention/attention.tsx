@@ -1,7 +1,7 @@
 "use client";
 import Link from "next/link";
 import { whyNotReplaced } from "@/core/mix";
-import type { Attention as Line } from "@/services";
+import type { Attention as Line } from "@/services/rounds";
 import { ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { LivePage } from "../kit/live-page";

@@ -1,7 +1,7 @@
 "use client";
 import { useRouter, useSearchParams } from "next/navigation";
 import { type KeyboardEvent, useCallback, useEffect, useRef, useState } from "react";
-import type { Found } from "@/services";
+import type { Found } from "@/services/inventory";
 import { atAddress } from "../as-of/address";
 import { AtLink } from "../as-of/at-link";
 import { StartPress } from "../find/start-press";

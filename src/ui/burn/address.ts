@@ -1,5 +1,5 @@
 import { formatInstant } from "@/core/time";
-import type { BurnQuery } from "@/services";
+import type { BurnQuery } from "@/services/cost";
 
 /** How many lines are asked for at a time: what a window of usual size shows, and some more. */
 export const BURN_LINES = 32;

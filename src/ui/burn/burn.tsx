@@ -2,7 +2,8 @@
 import { useRouter } from "next/navigation";
 import { useEffect, useRef, useState } from "react";
 import type { Grouping, Sort } from "@/core/spend";
-import type { BurnMachine, BurnPage, BurnQuery, StoredOverride } from "@/services";
+import type { BurnMachine, BurnPage, BurnQuery } from "@/services/cost";
+import type { StoredOverride } from "@/services/rounds";
 import { AtLink } from "../as-of/at-link";
 import { ask } from "../kit/ask";
 import { Button } from "../kit/button";

@@ -1,5 +1,5 @@
 import Link from "next/link";
-import type { BurnPage, BurnQuery } from "@/services";
+import type { BurnPage, BurnQuery } from "@/services/cost";
 import { dayTimePlace } from "../kit/when";
 import { viewWords } from "../money/view";
 import { burnAddress } from "./address";

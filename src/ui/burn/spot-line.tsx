@@ -1,5 +1,5 @@
 import Link from "next/link";
-import type { BurnPage, BurnQuery } from "@/services";
+import type { BurnPage, BurnQuery } from "@/services/cost";
 import { burnAddress } from "./address";
 
 export type SpotLineProps = { spot: NonNullable<BurnPage["spot"]>; currency: string; query: BurnQuery };

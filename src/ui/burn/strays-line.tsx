@@ -1,7 +1,7 @@
 "use client";
 import { useCallback, useEffect, useState } from "react";
 import { formatInstant, type Instant } from "@/core/time";
-import type { StrayPage } from "@/services";
+import type { StrayPage } from "@/services/cost";
 import { AtLink } from "../as-of/at-link";
 import { ask } from "../kit/ask";
 import { useLive } from "../kit/use-live";

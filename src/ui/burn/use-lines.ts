@@ -1,6 +1,6 @@
 "use client";
 import { useCallback, useEffect, useRef, useState } from "react";
-import type { BurnLine, BurnPage, BurnQuery } from "@/services";
+import type { BurnLine, BurnPage, BurnQuery } from "@/services/cost";
 import { ask } from "../kit/ask";
 import { useLive } from "../kit/use-live";
 import { BURN_LINES, burnParams } from "./address";

@@ -1,7 +1,7 @@
 import { type Calendar, holidayDates, holidayRanges } from "@/core/hours";
 import type { Holiday } from "@/core/ics";
 import { WEEKDAYS, type Weekday } from "@/core/time";
-import type { StoredCalendar } from "@/services";
+import type { StoredCalendar } from "@/services/plans";
 
 /** A calendar as it is edited: every holiday a date of its own, with a name or none. */
 export type CalendarDraft = Readonly<{

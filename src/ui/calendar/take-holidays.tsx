@@ -2,7 +2,7 @@
 import { useId, useState } from "react";
 import { dateRangeSchema, holidayDates } from "@/core/hours";
 import type { Holiday, HolidaysResult } from "@/core/ics";
-import type { Country } from "@/services";
+import type { Country } from "@/services/plans";
 import { AnswerError, ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { Choice } from "../kit/choice";

@@ -1,7 +1,7 @@
 "use client";
 import { useRouter, useSearchParams } from "next/navigation";
 import { useState } from "react";
-import type { Found } from "@/services";
+import type { Found } from "@/services/inventory";
 import { AtLink } from "../as-of/at-link";
 import { StateBrick } from "../kit/brick";
 import { Button } from "../kit/button";

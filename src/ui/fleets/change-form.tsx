@@ -1,6 +1,6 @@
 "use client";
 import { useState } from "react";
-import type { FleetsChange } from "@/services";
+import type { FleetsChange } from "@/services/plans";
 import { ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { Field } from "../kit/field";

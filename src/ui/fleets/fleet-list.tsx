@@ -1,7 +1,8 @@
 "use client";
 import { useSearchParams } from "next/navigation";
 import { useState } from "react";
-import type { FleetSummary, FleetsMoney } from "@/services";
+import type { FleetsMoney } from "@/services/cost";
+import type { FleetSummary } from "@/services/plans";
 import { AtLink } from "../as-of/at-link";
 import { ButtonLink } from "../kit/button-link";
 import { ChangeForm } from "./change-form";

@@ -2,7 +2,7 @@
 import { useRouter } from "next/navigation";
 import { Dialog, DropdownMenu } from "radix-ui";
 import { useState } from "react";
-import type { FleetSummary } from "@/services";
+import type { FleetSummary } from "@/services/plans";
 import { ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { Field } from "../kit/field";

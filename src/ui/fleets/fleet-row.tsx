@@ -1,5 +1,6 @@
 "use client";
-import type { FleetSummary, FleetsMoney } from "@/services";
+import type { FleetsMoney } from "@/services/cost";
+import type { FleetSummary } from "@/services/plans";
 import { AtLink } from "../as-of/at-link";
 import { FleetMenu } from "./fleet-menu";
 

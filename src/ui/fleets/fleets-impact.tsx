@@ -1,4 +1,4 @@
-import type { ChangeOfHands, FleetsImpact } from "@/services";
+import type { ChangeOfHands, FleetsImpact } from "@/services/plans";
 
 /** What a change of whole fleets does: who changes hands, and what the next round stops and starts. */
 export function ImpactOfFleets({ impact }: { impact: FleetsImpact }) {

@@ -1,7 +1,7 @@
 "use client";
 import Link from "next/link";
 import { isGuarded } from "@/core/plan";
-import type { Basis } from "@/services";
+import type { Basis } from "@/services/cost";
 import { StateBrick } from "../kit/brick";
 import { useWeeks } from "../life-strip/use-weeks";
 import { WeekStrip } from "../life-strip/week-strip";

@@ -1,5 +1,5 @@
 "use client";
-import type { FleetSummary } from "@/services";
+import type { FleetSummary } from "@/services/plans";
 import { AtLink } from "../as-of/at-link";
 import { ask } from "../kit/ask";
 import { Button } from "../kit/button";

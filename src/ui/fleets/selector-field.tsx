@@ -1,6 +1,6 @@
 "use client";
 import type { SelectorWarning } from "@/core/selector";
-import type { Basis } from "@/services";
+import type { Basis } from "@/services/cost";
 import { Button } from "../kit/button";
 import { Field } from "../kit/field";
 import { Notice } from "../kit/notice";

@@ -2,7 +2,7 @@
 import { useSearchParams } from "next/navigation";
 import { useEffect, useRef, useState } from "react";
 import { tryParseInstant } from "@/core/time";
-import type { Basis } from "@/services";
+import type { Basis } from "@/services/cost";
 import { AnswerError, ask } from "../kit/ask";
 import { useLive } from "../kit/use-live";
 import { useMoneyView } from "../money/use-view";

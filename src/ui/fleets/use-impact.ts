@@ -1,6 +1,6 @@
 "use client";
 import { useEffect, useState } from "react";
-import type { FleetsChange, FleetsImpact } from "@/services";
+import type { FleetsChange, FleetsImpact } from "@/services/plans";
 import { AnswerError, ask } from "../kit/ask";
 
 /** What a change of whole fleets would do, asked for anew with each change; null while that is not known. */

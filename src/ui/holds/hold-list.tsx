@@ -3,7 +3,7 @@ import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { useState } from "react";
 import { endWords, overriddenSign } from "@/core/rounds";
-import type { StoredOverride } from "@/services";
+import type { StoredOverride } from "@/services/rounds";
 import { AnswerError, ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { levelWord } from "../kit/level-word";

@@ -1,6 +1,6 @@
 "use client";
 import { useEffect, useState } from "react";
-import type { ActionLine } from "@/services";
+import type { ActionLine } from "@/services/rounds";
 import { ask } from "./ask";
 import { durationWords } from "./duration-words";
 

@@ -1,7 +1,7 @@
 "use client";
 import { useState } from "react";
 import { utcDate } from "@/core/time";
-import type { Basis } from "@/services";
+import type { Basis } from "@/services/cost";
 import { ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { Field } from "../kit/field";

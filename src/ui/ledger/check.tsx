@@ -1,4 +1,4 @@
-import type { ProjectionCheck } from "@/services";
+import type { ProjectionCheck } from "@/services/cost";
 
 /** How what was projected compared with the meter, the causes largest first. */
 export function Check({ check, currency }: { check: ProjectionCheck; currency: string }) {

@@ -3,7 +3,7 @@ import { asLevel, compileSchedule, scheduleSchema } from "@/core/hours";
 import type { Resource } from "@/core/plan";
 import { type AmountPerSecond, NO_RATE, type RateCard } from "@/core/pricing";
 import { decodeLines, encodeLines, type Line, monthlyOf, monthsFrom, ranOf } from "@/core/projection";
-import type { Basis } from "@/services";
+import type { Basis } from "@/services/cost";
 import { aFleet, aMachine, PROVIDER } from "../../../tests/support/make";
 import { firstRound, type Reckoning, saidHours } from "./first-round";
 import { money, share, shownDifference } from "./money";

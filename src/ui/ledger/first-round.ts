@@ -2,7 +2,7 @@ import type { CompiledSchedule } from "@/core/hours";
 import { type CapabilitiesByAccount, type FleetPlan, isGuarded, type Resource } from "@/core/plan";
 import { type Decision, decideFirstRound, type HoursOf, hoursFinder, type Lowered, loweredBelow } from "@/core/rounds";
 import { MINUTE_S } from "@/core/time";
-import type { Basis } from "@/services";
+import type { Basis } from "@/services/cost";
 
 /** A plan as it is being edited, with what it is laid on. */
 export type Reckoning = Readonly<{ basis: Basis; plan: FleetPlan | null; schedules: ReadonlyMap<string, CompiledSchedule> }>;

@@ -1,7 +1,7 @@
 import { type Evidence, projectPlan } from "@/core/levers";
 import type { FleetPlan } from "@/core/plan";
 import { type Baselines, baselinesOf, type Line, type Projection, sizedLines } from "@/core/projection";
-import type { Basis } from "@/services";
+import type { Basis } from "@/services/cost";
 import { capabilitiesOf, type Reckoning } from "./first-round";
 
 /** What a plan is laid on, with its baselines: the same at every brick that is painted. */

@@ -1,6 +1,6 @@
 "use client";
 import { useEffect, useRef, useState } from "react";
-import type { LifeWeek, LifeWeeks } from "@/services";
+import type { LifeWeek, LifeWeeks } from "@/services/inventory";
 import { ask } from "../kit/ask";
 import { useLive } from "../kit/use-live";
 

@@ -1,4 +1,4 @@
-import type { LifeWeek } from "@/services";
+import type { LifeWeek } from "@/services/inventory";
 
 const LOOKS = {
   on: { fill: "var(--lit)", y: 0, height: 10 },

@@ -1,5 +1,5 @@
 import { formatInstant } from "@/core/time";
-import type { MachineCost } from "@/services";
+import type { MachineCost } from "@/services/cost";
 import { AtLink } from "../as-of/at-link";
 import { StateBrick } from "../kit/brick";
 import { dayTimePlace } from "../kit/when";

@@ -1,4 +1,4 @@
-import type { OpenMachine } from "@/services";
+import type { OpenMachine } from "@/services/inventory";
 import { AtLink } from "../as-of/at-link";
 import { StateBrick } from "../kit/brick";
 import { dayTimePlace } from "../kit/when";

@@ -1,7 +1,7 @@
 import { type PointerEvent, useRef, useState } from "react";
 import type { Samples } from "@/core/idle";
 import { DAY_S, type Instant } from "@/core/time";
-import type { LifeMark, MachineDays } from "@/services";
+import type { LifeMark, MachineDays } from "@/services/cost";
 import { dateTime, dayTimePlace } from "../kit/when";
 import { TRACE, TraceRow, topOf, WIDTH } from "./life-trace";
 

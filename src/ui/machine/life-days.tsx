@@ -3,7 +3,7 @@ import { useRouter } from "next/navigation";
 import { useCallback, useEffect, useState } from "react";
 import { type Samples, unpackSamples } from "@/core/idle";
 import { formatInstant, type Instant } from "@/core/time";
-import type { MachineDays } from "@/services";
+import type { MachineDays } from "@/services/cost";
 import { AnswerError, ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { useLive } from "../kit/use-live";

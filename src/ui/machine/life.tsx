@@ -1,4 +1,4 @@
-import type { MachineLife } from "@/services";
+import type { MachineLife } from "@/services/inventory";
 import { AtLink } from "../as-of/at-link";
 import { Button } from "../kit/button";
 import { Field } from "../kit/field";

@@ -1,5 +1,5 @@
 import { byWords } from "@/core/rounds";
-import type { OpenMachine } from "@/services";
+import type { OpenMachine } from "@/services/inventory";
 import { AtLink } from "../as-of/at-link";
 import { HoldForm } from "../holds/hold-form";
 import { HoldList } from "../holds/hold-list";

@@ -1,4 +1,4 @@
-import type { MissingStart } from "@/services";
+import type { MissingStart } from "@/services/inventory";
 import { Notice } from "../kit/notice";
 import { dayTimePlace } from "../kit/when";
 

@@ -1,4 +1,4 @@
-import type { LifeRun } from "@/services";
+import type { LifeRun } from "@/services/inventory";
 import { AtLink } from "../as-of/at-link";
 import { StateBrick } from "../kit/brick";
 import { durationWords } from "../kit/duration-words";

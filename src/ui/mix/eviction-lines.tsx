@@ -1,4 +1,4 @@
-import type { EvictionLine } from "@/services";
+import type { EvictionLine } from "@/services/mix";
 import { AtLink } from "../as-of/at-link";
 import { clockTime, dayTimePlace } from "../kit/when";
 

@@ -1,5 +1,5 @@
 import { MONTH_HOURS } from "@/core/time";
-import type { MixOffers } from "@/services";
+import type { MixOffers } from "@/services/mix";
 
 export type EvictionWordsProps = Readonly<{
   offers: MixOffers;

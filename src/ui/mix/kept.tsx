@@ -1,6 +1,6 @@
 "use client";
 import { useEffect, useState } from "react";
-import type { MixStory } from "@/services";
+import type { MixStory } from "@/services/mix";
 import { AnswerError, ask } from "../kit/ask";
 import { Notice } from "../kit/notice";
 import { dayTimePlace } from "../kit/when";

@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 import { asSaid, mixSchema } from "@/core/mix";
-import type { MixOffer, MixOffers } from "@/services";
+import type { MixOffer, MixOffers } from "@/services/mix";
 import { asOfNow, firstMix, poolOf, shareUnder, withCap } from "./mix-of";
 
 const offer = (given: Partial<MixOffer> = {}): MixOffer => ({

@@ -1,6 +1,6 @@
 import { asSeen, type Mix, type Pool } from "@/core/mix";
 import { WEEK_HOURS } from "@/core/time";
-import type { MixOffer, MixOffers } from "@/services";
+import type { MixOffer, MixOffers } from "@/services/mix";
 
 const FALLBACK_MINUTES = 30;
 const RETURN_MINUTES = 60;

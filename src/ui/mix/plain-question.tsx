@@ -1,5 +1,5 @@
 import { MONTH_HOURS } from "@/core/time";
-import type { MixOffers } from "@/services";
+import type { MixOffers } from "@/services/mix";
 import { EvictionWords } from "./eviction-words";
 
 /** One machine of the fleet's own size, before anything else: full price against spot, as two numbers and the difference. */

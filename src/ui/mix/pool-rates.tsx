@@ -1,6 +1,6 @@
 import { type Pool, wavesAndSpells } from "@/core/mix";
 import { WEEK_HOURS } from "@/core/time";
-import type { MixOffer } from "@/services";
+import type { MixOffer } from "@/services/mix";
 import { DecimalCell } from "../kit/decimal-cell";
 
 export type PoolRatesProps = Readonly<{

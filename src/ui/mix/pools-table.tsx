@@ -2,7 +2,7 @@
 import { useState } from "react";
 import type { Mix, Pool } from "@/core/mix";
 import { WEEK_HOURS } from "@/core/time";
-import type { MixOffer, MixOffers } from "@/services";
+import type { MixOffer, MixOffers } from "@/services/mix";
 import { DecimalCell } from "../kit/decimal-cell";
 import { poolOf, shareUnder, withCap } from "./mix-of";
 import { PoolRates } from "./pool-rates";

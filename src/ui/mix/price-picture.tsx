@@ -1,6 +1,6 @@
 "use client";
 import { useRef, useState } from "react";
-import type { MixOffer } from "@/services";
+import type { MixOffer } from "@/services/mix";
 import { shareUnder } from "./mix-of";
 
 export type PricePictureProps = Readonly<{

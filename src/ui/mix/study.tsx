@@ -1,7 +1,7 @@
 "use client";
 import { useCallback, useEffect, useState } from "react";
 import { everyChoice, type Mix } from "@/core/mix";
-import type { StudyView } from "@/services";
+import type { StudyView } from "@/services/mix";
 import { AnswerError, ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { Notice } from "../kit/notice";

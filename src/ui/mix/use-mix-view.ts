@@ -5,7 +5,7 @@ import { type Mix, mixSchema, overHours, type SeenPrices } from "@/core/mix";
 import type { Amount } from "@/core/pricing";
 import type { Line, MixLever } from "@/core/projection";
 import { DAY_S, type Instant } from "@/core/time";
-import type { MixOffers } from "@/services";
+import type { MixOffers } from "@/services/mix";
 import { useSame } from "../kit/use-same";
 import { asOfNow } from "./mix-of";
 import { type Over, useMix, useOffers } from "./use-mix";

@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { type Laid, type MixWorkers, openMixWorkers, type Simulated } from "@/browser/mix";
 import { everyChoice, type FrontierPoint, type Mix, type MixChoice, mostWanted } from "@/core/mix";
 import { isSameJson } from "@/core/same";
-import type { MixOffers } from "@/services";
+import type { MixOffers } from "@/services/mix";
 import { AnswerError, ask } from "../kit/ask";
 import { useLive } from "../kit/use-live";
 

@@ -1,4 +1,4 @@
-import type { CommitmentDraft, PriceBookView } from "@/services";
+import type { CommitmentDraft, PriceBookView } from "@/services/cost";
 import { CsvIn } from "../kit/csv-in";
 import { RemoveButton } from "../kit/remove-button";
 import { EntryForm } from "./entry-form";

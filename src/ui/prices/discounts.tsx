@@ -1,4 +1,4 @@
-import type { DiscountDraft, PriceBookView } from "@/services";
+import type { DiscountDraft, PriceBookView } from "@/services/cost";
 import { RemoveButton } from "../kit/remove-button";
 import { EntryForm } from "./entry-form";
 

@@ -1,6 +1,6 @@
 "use client";
 import { useState } from "react";
-import type { PriceRow } from "@/services";
+import type { PriceRow } from "@/services/cost";
 import { ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { Field } from "../kit/field";

@@ -1,7 +1,7 @@
 "use client";
 import { useEffect, useState } from "react";
 import { formatInstant } from "@/core/time";
-import type { PriceLines } from "@/services";
+import type { PriceLines } from "@/services/cost";
 import { AnswerError, ask } from "../kit/ask";
 import { Button } from "../kit/button";
 

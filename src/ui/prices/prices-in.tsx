@@ -1,7 +1,7 @@
 "use client";
 import { useState } from "react";
 import { utcDate } from "@/core/time";
-import type { PriceImport, PricesTaken } from "@/services";
+import type { PriceImport, PricesTaken } from "@/services/cost";
 import { ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { FilePick } from "../kit/file-pick";

@@ -1,7 +1,7 @@
 "use client";
 import { Fragment, useState } from "react";
 import { utcDate } from "@/core/time";
-import type { PriceBookView } from "@/services";
+import type { PriceBookView } from "@/services/cost";
 import { AtLink } from "../as-of/at-link";
 import { Choice } from "../kit/choice";
 import { Field } from "../kit/field";

@@ -2,7 +2,7 @@
 import Link from "next/link";
 import { useCallback, useEffect, useState } from "react";
 import { ALARM_STATES, type AlarmState } from "@/core/idle";
-import type { AlarmsView } from "@/services";
+import type { AlarmsView } from "@/services/idle";
 import { AnswerError, ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { Field } from "../kit/field";

@@ -1,6 +1,6 @@
 "use client";
 import { useState } from "react";
-import type { LeaveOnView } from "@/services";
+import type { LeaveOnView } from "@/services/idle";
 import { AnswerError, ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { Notice } from "../kit/notice";

@@ -1,6 +1,6 @@
 "use client";
 import { useCallback, useEffect, useState } from "react";
-import type { AlarmsView } from "@/services";
+import type { AlarmsView } from "@/services/idle";
 import { AnswerError, ask } from "../kit/ask";
 import { useLive } from "../kit/use-live";
 import { dayTimePlace } from "../kit/when";

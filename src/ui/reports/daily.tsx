@@ -1,7 +1,7 @@
 "use client";
 import { useRouter } from "next/navigation";
 import { useState } from "react";
-import type { OpenReport, ReportDraft, ReportsView } from "@/services";
+import type { OpenReport, ReportDraft, ReportsView } from "@/services/report";
 import { ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { Notice } from "../kit/notice";

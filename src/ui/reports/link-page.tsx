@@ -1,6 +1,6 @@
 "use client";
 import { useState } from "react";
-import type { LinkView } from "@/services";
+import type { LinkView } from "@/services/report";
 import { AnswerError, ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { Notice } from "../kit/notice";

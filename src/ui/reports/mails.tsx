@@ -1,5 +1,5 @@
 import Link from "next/link";
-import type { ReportsView, SunkMail } from "@/services";
+import type { ReportsView, SunkMail } from "@/services/report";
 import { dayTimePlace } from "../kit/when";
 import { MailView } from "./mail-view";
 import { RetryMail } from "./retry-mail";

@@ -1,7 +1,7 @@
 "use client";
 import { useSearchParams } from "next/navigation";
 import { useEffect, useState } from "react";
-import type { ReportPreview } from "@/services";
+import type { ReportPreview } from "@/services/report";
 import { AnswerError, ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { Field } from "../kit/field";

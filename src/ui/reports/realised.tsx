@@ -2,7 +2,7 @@
 import { useRouter } from "next/navigation";
 import { useMemo } from "react";
 import { dayNumber, formatDate } from "@/core/time";
-import type { RealisedView } from "@/services";
+import type { RealisedView } from "@/services/cost";
 import { Chart } from "../chart/chart";
 import { Choice } from "../kit/choice";
 import { viewWords } from "../money/view";

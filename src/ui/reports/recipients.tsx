@@ -1,6 +1,6 @@
 "use client";
 import { useState } from "react";
-import type { OpenReport } from "@/services";
+import type { OpenReport } from "@/services/report";
 import { ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { Field } from "../kit/field";

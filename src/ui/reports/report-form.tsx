@@ -1,7 +1,7 @@
 "use client";
 import { useEffect, useState } from "react";
 import { WEEKDAYS } from "@/core/time";
-import type { ReportDraft } from "@/services";
+import type { ReportDraft } from "@/services/report";
 import { Button } from "../kit/button";
 import { Choice } from "../kit/choice";
 import { Field } from "../kit/field";

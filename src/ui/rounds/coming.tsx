@@ -1,5 +1,5 @@
 import { ON } from "@/core/hours";
-import type { ComingEdge } from "@/services";
+import type { ComingEdge } from "@/services/rounds";
 import { AtLink } from "../as-of/at-link";
 import { clockTime, dayAndTime, placeOf } from "../kit/when";
 

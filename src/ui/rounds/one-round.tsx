@@ -1,4 +1,4 @@
-import type { DecisionGroup, OpenRound, StoredDecision } from "@/services";
+import type { DecisionGroup, OpenRound, StoredDecision } from "@/services/rounds";
 import { AtLink } from "../as-of/at-link";
 import { durationWords } from "../kit/duration-words";
 import { levelWord } from "../kit/level-word";

@@ -1,4 +1,5 @@
-import type { ActionLine, ComingEdge, Holds, Journal, JournalEntry, JournalQuery, MixStory, Round } from "@/services";
+import type { MixStory } from "@/services/mix";
+import type { ActionLine, ComingEdge, Holds, Journal, JournalEntry, JournalQuery, Round } from "@/services/rounds";
 import { AtLink } from "../as-of/at-link";
 import { HoldList } from "../holds/hold-list";
 import { levelWord } from "../kit/level-word";

@@ -2,7 +2,7 @@
 import { useRouter } from "next/navigation";
 import { useState } from "react";
 import { OUTCOMES } from "@/core/rounds";
-import type { ActionLine, JournalQuery } from "@/services";
+import type { ActionLine, JournalQuery } from "@/services/rounds";
 import { AtLink } from "../as-of/at-link";
 import { Button } from "../kit/button";
 import { Choice } from "../kit/choice";

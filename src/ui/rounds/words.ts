@@ -1,4 +1,4 @@
-import type { ActionLine, DecisionGroup } from "@/services";
+import type { ActionLine, DecisionGroup } from "@/services/rounds";
 import { durationWords } from "../kit/duration-words";
 
 const DONE: Record<ActionLine["verb"], string> = {

@@ -1,5 +1,5 @@
 import { LOCAL } from "@/core/hours";
-import type { ScheduleSummary, Schedules as Shown } from "@/services";
+import type { ScheduleSummary, Schedules as Shown } from "@/services/plans";
 import { AtLink } from "../as-of/at-link";
 import { levelWord } from "../kit/level-word";
 import { RemoveButton } from "../kit/remove-button";

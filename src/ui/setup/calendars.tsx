@@ -1,5 +1,5 @@
 import Link from "next/link";
-import type { CalendarSummary } from "@/services";
+import type { CalendarSummary } from "@/services/plans";
 
 /** The calendars, what each rests on, and who goes by it. */
 export function Calendars({ calendars }: { calendars: readonly CalendarSummary[] }) {

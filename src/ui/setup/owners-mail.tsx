@@ -1,6 +1,6 @@
 "use client";
 import { useState } from "react";
-import type { OwnersMail as Owners } from "@/services";
+import type { OwnersMail as Owners } from "@/services/idle";
 import { ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { Field } from "../kit/field";

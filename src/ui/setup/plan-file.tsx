@@ -1,7 +1,7 @@
 "use client";
 import { useRouter } from "next/navigation";
 import { useId, useState } from "react";
-import type { PlanImport } from "@/services";
+import type { PlanImport } from "@/services/plans";
 import { AnswerError, ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { Notice } from "../kit/notice";

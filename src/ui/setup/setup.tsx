@@ -1,6 +1,9 @@
 import Link from "next/link";
 import type { Capabilities } from "@/core/plan";
-import type { AccountView, CalendarSummary, OwnersMail as Owners, WebhookView } from "@/services";
+import type { OwnersMail as Owners } from "@/services/idle";
+import type { AccountView } from "@/services/inventory";
+import type { CalendarSummary } from "@/services/plans";
+import type { WebhookView } from "@/services/telling";
 import { ButtonLink } from "../kit/button-link";
 import { dayTimePlace, placeOf } from "../kit/when";
 import { Calendars } from "./calendars";

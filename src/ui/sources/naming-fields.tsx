@@ -1,5 +1,5 @@
 "use client";
-import type { SourceView } from "@/services";
+import type { SourceView } from "@/services/metrics";
 import { Choice } from "../kit/choice";
 import { Field } from "../kit/field";
 

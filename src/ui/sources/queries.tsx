@@ -1,6 +1,6 @@
 "use client";
 import { useState } from "react";
-import type { SourceView, Tried } from "@/services";
+import type { SourceView, Tried } from "@/services/metrics";
 import { AnswerError, ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { Field } from "../kit/field";

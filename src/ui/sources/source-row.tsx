@@ -1,6 +1,6 @@
 "use client";
 import { useState } from "react";
-import type { SourceView } from "@/services";
+import type { SourceView } from "@/services/metrics";
 import { ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { Notice } from "../kit/notice";

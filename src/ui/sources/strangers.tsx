@@ -1,4 +1,4 @@
-import type { MetricHostView } from "@/services";
+import type { MetricHostView } from "@/services/metrics";
 
 /** Hosts that name no machine, with whom they nearly name. */
 export function Strangers({ hosts, of }: { hosts: readonly MetricHostView[]; of: number }) {

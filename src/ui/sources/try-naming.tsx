@@ -1,6 +1,6 @@
 "use client";
 import { useState } from "react";
-import type { MetricHostView } from "@/services";
+import type { MetricHostView } from "@/services/metrics";
 import { AnswerError, ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { Notice } from "../kit/notice";

@@ -3,7 +3,7 @@ import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { useState } from "react";
 import { DAY_S, formatDate, type Instant } from "@/core/time";
-import type { StrayLine } from "@/services";
+import type { StrayLine } from "@/services/cost";
 import { AnswerError, ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { Follow } from "../kit/follow";

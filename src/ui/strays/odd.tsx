@@ -1,4 +1,4 @@
-import type { OddPage } from "@/services";
+import type { OddPage } from "@/services/cost";
 import { AtLink } from "../as-of/at-link";
 
 /** What is odd about the estate, each with what it is about in money and its next step. */

@@ -1,4 +1,4 @@
-import type { StrayPage } from "@/services";
+import type { StrayPage } from "@/services/cost";
 
 /** The two sums of the strays, a sentence each: what serves nobody, and what nobody has thought of. */
 export function StraySums({ page: { nobody, unthought, currency } }: { page: StrayPage }) {

@@ -1,5 +1,6 @@
 import { type StrayKind, strayWords } from "@/core/strays";
-import type { SourceView, StrayLine, StrayPage } from "@/services";
+import type { StrayLine, StrayPage } from "@/services/cost";
+import type { SourceView } from "@/services/metrics";
 import { AtLink } from "../as-of/at-link";
 import { dateTime, placeOf } from "../kit/when";
 import { Ages } from "./ages";

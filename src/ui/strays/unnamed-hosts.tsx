@@ -1,4 +1,4 @@
-import type { SourceView } from "@/services";
+import type { SourceView } from "@/services/metrics";
 import { ButtonLink } from "../kit/button-link";
 import { Strangers } from "../sources/strangers";
 

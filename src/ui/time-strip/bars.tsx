@@ -1,7 +1,7 @@
 "use client";
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
 import type { Instant } from "@/core/time";
-import type { TimeStrip } from "@/services";
+import type { TimeStrip } from "@/services/cost";
 import { clockTime, dayTimePlace } from "../kit/when";
 
 const HOUR = 3600;

@@ -2,7 +2,7 @@
 import { usePathname, useRouter, useSearchParams } from "next/navigation";
 import { useCallback, useEffect, useState } from "react";
 import { formatInstant, type Instant, tryParseInstant } from "@/core/time";
-import type { TimeStrip as Strip } from "@/services";
+import type { TimeStrip as Strip } from "@/services/cost";
 import { atAddress, nowAddress } from "../as-of/address";
 import { ask } from "../kit/ask";
 import { useLive } from "../kit/use-live";

@@ -1,4 +1,4 @@
-import type { CorrectionView } from "@/services";
+import type { CorrectionView } from "@/services/usage";
 import { dayTimePlace } from "../kit/when";
 
 export type CorrectionsProps = { corrections: readonly CorrectionView[]; currency: string; zone: string; now: number };

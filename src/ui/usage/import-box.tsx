@@ -2,7 +2,7 @@
 import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { useId, useState } from "react";
-import type { UsageImport } from "@/services";
+import type { UsageImport } from "@/services/usage";
 import { AnswerError, ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { ProblemNotice } from "../kit/problem";

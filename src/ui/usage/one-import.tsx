@@ -1,5 +1,5 @@
 import Link from "next/link";
-import type { OpenImport } from "@/services";
+import type { OpenImport } from "@/services/usage";
 import { ReportTabs } from "../reports/tabs";
 
 /** One file of usage: what was taken, and every refused line with why. */

@@ -1,7 +1,7 @@
 "use client";
 import Link from "next/link";
 import { useState } from "react";
-import type { CorrectionView, Reconciliation, UsageImport } from "@/services";
+import type { CorrectionView, Reconciliation, UsageImport } from "@/services/usage";
 import { Button } from "../kit/button";
 import { Field } from "../kit/field";
 import { ReportTabs } from "../reports/tabs";

@@ -3,7 +3,7 @@ import { Dialog } from "radix-ui";
 import { useEffect, useState } from "react";
 import { type IdleRule, ruleWords } from "@/core/idle";
 import type { FleetDraft } from "@/core/plan";
-import type { ForcePreview, PreviewChange } from "@/services";
+import type { ForcePreview, PreviewChange } from "@/services/plans";
 import { AnswerError, ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { Field } from "../kit/field";

@@ -1,6 +1,6 @@
 "use client";
 import type { FleetDraft } from "@/core/plan";
-import type { LeadBasis } from "@/services";
+import type { LeadBasis } from "@/services/cost";
 import { WORD, WordChoice } from "../kit/word-choice";
 import { WordNumber } from "../kit/word-number";
 import type { SaidHours } from "../ledger/first-round";

@@ -1,5 +1,5 @@
 "use client";
-import type { LeadBasis } from "@/services";
+import type { LeadBasis } from "@/services/cost";
 import { Button } from "../kit/button";
 import { WordNumber } from "../kit/word-number";
 

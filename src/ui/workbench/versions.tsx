@@ -1,6 +1,6 @@
 "use client";
 import type { FleetDraft } from "@/core/plan";
-import type { PlanVersion } from "@/services";
+import type { PlanVersion } from "@/services/plans";
 import { Button } from "../kit/button";
 import { dayTimePlace } from "../kit/when";
 

@@ -3,7 +3,7 @@ import type { ReactNode } from "react";
 import { formatMinute, LOCAL, ON, type ScheduleWarning, scheduleWarnings } from "@/core/hours";
 import type { FleetDraft, ScheduleDraft } from "@/core/plan";
 import { type Instant, offsetAt } from "@/core/time";
-import type { Basis } from "@/services";
+import type { Basis } from "@/services/cost";
 import { Button } from "../kit/button";
 import { Notice } from "../kit/notice";
 import { dayTimePlace, placeOf } from "../kit/when";

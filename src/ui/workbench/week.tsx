@@ -5,7 +5,7 @@ import type { FleetDraft, RowDraft, ScheduleDraft } from "@/core/plan";
 import type { MoneyView } from "@/core/pricing";
 import type { Line, Projection } from "@/core/projection";
 import type { Instant } from "@/core/time";
-import type { Follower } from "@/services";
+import type { Follower } from "@/services/rounds";
 import { Button } from "../kit/button";
 import { placeOf } from "../kit/when";
 import { WORD, WordChoice } from "../kit/word-choice";

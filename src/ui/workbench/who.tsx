@@ -1,6 +1,6 @@
 "use client";
 import type { FleetDraft } from "@/core/plan";
-import type { Basis } from "@/services";
+import type { Basis } from "@/services/cost";
 import { Matches } from "../fleets/matches";
 import { SelectorField } from "../fleets/selector-field";
 

@@ -6,7 +6,10 @@ import { type IdleRule, ruleWords } from "@/core/idle";
 import { type FleetDraft, type FleetPlan, pooledWords, type ScheduleDraft } from "@/core/plan";
 import { decodeLines } from "@/core/projection";
 
-import type { Follower, MissingStart, PlanVersion, ProjectionCheck, StoredOverride } from "@/services";
+import type { ProjectionCheck } from "@/services/cost";
+import type { MissingStart } from "@/services/inventory";
+import type { PlanVersion } from "@/services/plans";
+import type { Follower, StoredOverride } from "@/services/rounds";
 import { useBasis } from "../fleets/use-basis";
 import { HoldForm } from "../holds/hold-form";
 import { HoldList } from "../holds/hold-list";

@@ -1,4 +1,4 @@
-import type { Basis } from "@/services";
+import type { Basis } from "@/services/cost";
 import type { LivedIn } from "./schedule-choice";
 
 /** The zones where the people of a fleet's machines live, most machines first. */

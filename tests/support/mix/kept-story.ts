@@ -1,20 +1,11 @@
 import type { Mix } from "@/core/mix";
 import { resourceKey } from "@/core/plan";
-import {
-  addCommitment,
-  addDiscount,
-  closeSpendDays,
-  DEMO_ACTOR,
-  keepDraft,
-  openWorkbench,
-  overridePrice,
-  placeHold,
-  pullUsage,
-  putInForce,
-  realiseDays,
-  WORKER,
-} from "@/services";
+import { DEMO_ACTOR, WORKER } from "@/services/admin";
+import { addCommitment, addDiscount, closeSpendDays, overridePrice, realiseDays } from "@/services/cost";
 import { readClouds } from "@/services/inventory";
+import { keepDraft, openWorkbench, putInForce } from "@/services/plans";
+import { placeHold } from "@/services/rounds";
+import { pullUsage } from "@/services/usage";
 import { fleetList } from "@/store";
 import { remove } from "../../../standin/world/members";
 import { DAY, HOUR, present, type Unit } from "../../../standin/world/types";

@@ -1,4 +1,5 @@
-import { DEMO_ACTOR, letGo, openRound, runRound, type Services, WORKER } from "@/services";
+import { DEMO_ACTOR, type Services, WORKER } from "@/services/admin";
+import { letGo, openRound, runRound } from "@/services/rounds";
 
 /** A round; what it holds because nobody could foresee it, a person looks at and lets go at once. */
 export async function roundWithPerson(services: Services): Promise<void> {

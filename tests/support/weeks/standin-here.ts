@@ -3,7 +3,7 @@ import type { AddressInfo } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { runMigrations } from "graphile-worker";
-import { connectAccounts, DEMO_ACTOR, migrateDatabase, openServices, type Services } from "@/services";
+import { connectAccounts, DEMO_ACTOR, migrateDatabase, openServices, type Services } from "@/services/admin";
 import { ACCOUNTS } from "../../../demo/accounts";
 import { standinServer } from "../../../standin/http/server";
 import { Keeper } from "../../../standin/keeper";

@@ -1,21 +1,10 @@
 import { resourceKey } from "@/core/plan";
-import {
-  addCommitment,
-  addDiscount,
-  closeSpendDays,
-  DEMO_ACTOR,
-  keepDraft,
-  loadPlan,
-  openWorkbench,
-  overridePrice,
-  placeHold,
-  priceBookView,
-  pullUsage,
-  putInForce,
-  realiseDays,
-  WORKER,
-} from "@/services";
+import { DEMO_ACTOR, WORKER } from "@/services/admin";
+import { addCommitment, addDiscount, closeSpendDays, overridePrice, priceBookView, realiseDays } from "@/services/cost";
 import { readClouds } from "@/services/inventory";
+import { keepDraft, loadPlan, openWorkbench, putInForce } from "@/services/plans";
+import { placeHold } from "@/services/rounds";
+import { pullUsage } from "@/services/usage";
 import { fleetList } from "@/store";
 import { tell } from "../../../standin/world/happen";
 import { DAY, HOUR, type LooseThing, type Unit } from "../../../standin/world/types";

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answersWith, route } from "@/app/http";
-import { actionsSince } from "@/services";
+import { actionsSince } from "@/services/rounds";
 
 const body = z.strictObject({ resourceId: z.string().max(300), since: z.number().int() });
 

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answersWith, estate, route } from "@/app/http";
-import { projectionBasis } from "@/services";
+import { projectionBasis } from "@/services/cost";
 
 const body = z.strictObject({
   selector: z.string().max(4000),

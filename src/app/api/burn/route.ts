@@ -1,7 +1,7 @@
 import { asOne } from "@/app/as-one";
 import { burnQueryOf } from "@/app/burn-query";
 import { answersWith, estate, pageQuery, route } from "@/app/http";
-import { burnPage } from "@/services";
+import { burnPage } from "@/services/cost";
 
 export const GET = route(
   "look",

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answers, estate, route } from "@/app/http";
-import { saveCalendar } from "@/services";
+import { saveCalendar } from "@/services/plans";
 import { calendarToSaveSchema } from "./body";
 
 export const POST = route(

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answersWith, estate, route } from "@/app/http";
-import { moveClock, readClock } from "@/services";
+import { moveClock, readClock } from "@/services/rounds";
 
 export const dynamic = "force-dynamic";
 

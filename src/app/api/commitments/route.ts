@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { done, estate, route } from "@/app/http";
-import { addCommitment } from "@/services";
+import { addCommitment } from "@/services/cost";
 
 const text = z.string().max(200).trim();
 const body = z.strictObject({

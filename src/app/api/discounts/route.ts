@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { done, estate, route } from "@/app/http";
-import { addDiscount } from "@/services";
+import { addDiscount } from "@/services/cost";
 
 const text = z.string().max(200).trim();
 const body = z.strictObject({

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answers, ofAccount, route } from "@/app/http";
-import { believeListing } from "@/services";
+import { believeListing } from "@/services/rounds";
 
 const body = z.strictObject({ account: z.string().max(200), since: z.number().int() });
 

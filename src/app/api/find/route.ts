@@ -1,6 +1,6 @@
 import { findQueryOf } from "@/app/find-query";
 import { answersWith, estate, pageQuery, route } from "@/app/http";
-import { findResources } from "@/services";
+import { findResources } from "@/services/inventory";
 
 /** As many as the box that searches shows. */
 const SHOWN = 12;

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answers, estate, route } from "@/app/http";
-import { createFleet } from "@/services";
+import { createFleet } from "@/services/plans";
 
 const body = z.strictObject({ name: z.string().max(200), select: z.string().max(4000) });
 

@@ -1,5 +1,6 @@
 import { asItIs, estate, route } from "@/app/http";
-import { isAnswering, readClock } from "@/services";
+import { isAnswering } from "@/services/admin";
+import { readClock } from "@/services/rounds";
 
 export const dynamic = "force-dynamic";
 

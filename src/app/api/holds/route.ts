@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answersWith, onOf, route } from "@/app/http";
-import { placeHold } from "@/services";
+import { placeHold } from "@/services/rounds";
 
 const body = z.strictObject({
   on: z.union([z.strictObject({ resourceId: z.string().max(300) }), z.strictObject({ fleet: z.string().max(80) })]),

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answersWith, estate, route } from "@/app/http";
-import { followLeaveOn, viewLeaveOn } from "@/services";
+import { followLeaveOn, viewLeaveOn } from "@/services/idle";
 
 const query = z.object({ token: z.string().default("") });
 

@@ -1,5 +1,5 @@
 import { asItIs, estate, route } from "@/app/http";
-import { listen } from "@/services";
+import { listen } from "@/services/admin";
 
 export const dynamic = "force-dynamic";
 

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answersWith, estate, idSchema, route } from "@/app/http";
-import { mixOffers } from "@/services";
+import { mixOffers } from "@/services/mix";
 
 const query = z.object({ select: z.string().default(""), fleet: idSchema.nullable().default(null) });
 

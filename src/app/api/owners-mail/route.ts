@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answers, estate, route } from "@/app/http";
-import { setOwnersMail } from "@/services";
+import { setOwnersMail } from "@/services/idle";
 
 const owners = z.strictObject({ tag: z.string().max(200), domain: z.string().max(200) });
 

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answersWith, estate, ofAccount, route } from "@/app/http";
-import { pauseRounds, pauses } from "@/services";
+import { pauseRounds, pauses } from "@/services/rounds";
 
 const body = z.strictObject({ account: z.string().max(200).nullable().default(null), reason: z.string().max(400) });
 

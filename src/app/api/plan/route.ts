@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answersWith, asItIs, estate, route, textFile } from "@/app/http";
-import { exportPlan, importPlan } from "@/services";
+import { exportPlan, importPlan } from "@/services/plans";
 
 const query = z.object({ format: z.enum(["yaml", "json"]).catch("yaml") });
 const body = z.strictObject({ text: z.string(), confirmedStops: z.number().int().min(0) });

@@ -2,7 +2,7 @@ import { z } from "zod";
 import { answersWith, estate, route } from "@/app/http";
 
 import { pooledSchema } from "@/core/plan";
-import { poolHistory } from "@/services";
+import { poolHistory } from "@/services/ready";
 
 const { disconnectWait, signOffWait } = pooledSchema.shape;
 const body = z.strictObject({

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { done, estate, route } from "@/app/http";
-import { overridePrice } from "@/services";
+import { overridePrice } from "@/services/cost";
 
 const body = z.strictObject({ key: z.string().max(600), rate: z.string().max(60).nullable(), fromDay: z.string().max(10) });
 

@@ -1,6 +1,6 @@
 import { asItIs, estate, route } from "@/app/http";
 import { log } from "@/log";
-import { readiness } from "@/services";
+import { readiness } from "@/services/admin";
 
 export const dynamic = "force-dynamic";
 

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answers, estate, route } from "@/app/http";
-import { recordsFrom } from "@/services";
+import { recordsFrom } from "@/services/inventory";
 
 export const dynamic = "force-dynamic";
 

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answers, estate, route } from "@/app/http";
-import { reportEditSchema, saveReport } from "@/services";
+import { reportEditSchema, saveReport } from "@/services/report";
 
 const body = z.strictObject({ version: z.number().int(), draft: reportEditSchema });
 

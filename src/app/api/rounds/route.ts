@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answersWith, estate, route } from "@/app/http";
-import { askForRound } from "@/services";
+import { askForRound } from "@/services/rounds";
 
 const body = z.strictObject({
   mode: z.enum(["act", "rehearse"]),

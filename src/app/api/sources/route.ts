@@ -1,5 +1,5 @@
 import { answersWith, estate, route } from "@/app/http";
-import { makeSource, metricSources } from "@/services";
+import { makeSource, metricSources } from "@/services/metrics";
 import { sourceSchema } from "./shapes";
 
 export const GET = route("look", estate, { input: {}, answer: answersWith<typeof metricSources>() }, ({ services, actor }) =>

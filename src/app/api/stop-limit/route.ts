@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answers, estate, route } from "@/app/http";
-import { setStopLimit } from "@/services";
+import { setStopLimit } from "@/services/rounds";
 
 const limited = z.strictObject({ limit: z.number().int().nullable() });
 

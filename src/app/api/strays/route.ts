@@ -1,6 +1,6 @@
 import { instantOf } from "@/app/burn-query";
 import { answersWith, estate, pageQuery, route } from "@/app/http";
-import { strayPage } from "@/services";
+import { strayPage } from "@/services/cost";
 
 export const GET = route(
   "look",

@@ -1,6 +1,6 @@
 import { instantOf, viewOf } from "@/app/burn-query";
 import { answersWith, estate, pageQuery, route } from "@/app/http";
-import { timeStrip } from "@/services";
+import { timeStrip } from "@/services/cost";
 
 export const dynamic = "force-dynamic";
 

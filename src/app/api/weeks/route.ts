@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answersWith, estate, route } from "@/app/http";
-import { lifeWeeks, WEEKS_MAX } from "@/services";
+import { lifeWeeks, WEEKS_MAX } from "@/services/inventory";
 
 const body = z.strictObject({ ids: z.array(z.string().max(300)).max(WEEKS_MAX), at: z.number().int().nullable() });
 

@@ -1,5 +1,6 @@
 import { notFound } from "next/navigation";
-import { openCalendar, RefusedError } from "@/services";
+import { RefusedError } from "@/services/admin";
+import { openCalendar } from "@/services/plans";
 import { CalendarEditor } from "@/ui/calendar/calendar-editor";
 import { actor, services } from "../../services";
 

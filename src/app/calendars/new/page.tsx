@@ -1,4 +1,4 @@
-import { openCalendar } from "@/services";
+import { openCalendar } from "@/services/plans";
 import { CalendarEditor } from "@/ui/calendar/calendar-editor";
 import { actor, services } from "../../services";
 

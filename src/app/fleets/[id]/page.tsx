@@ -1,6 +1,7 @@
 import { notFound } from "next/navigation";
 import { cache } from "react";
-import { openWorkbench, RefusedError } from "@/services";
+import { RefusedError } from "@/services/admin";
+import { openWorkbench } from "@/services/plans";
 import { Workbench } from "@/ui/workbench/workbench";
 import { actor, services } from "../../services";
 import { shownZones } from "../../zone";

@@ -1,7 +1,8 @@
 import { notFound } from "next/navigation";
 import { cache } from "react";
 import { tryParseInstant } from "@/core/time";
-import { openMachine, RefusedError } from "@/services";
+import { RefusedError } from "@/services/admin";
+import { openMachine } from "@/services/inventory";
 import { LivePage } from "@/ui/kit/live-page";
 import { Machine } from "@/ui/machine/machine";
 import { actor, services } from "../../services";

@@ -1,4 +1,4 @@
-import { viewLink } from "@/services";
+import { viewLink } from "@/services/report";
 import { LinkPage } from "@/ui/reports/link-page";
 import { services } from "../../services";
 

@@ -1,4 +1,4 @@
-import { reportsView, sunkMails } from "@/services";
+import { reportsView, sunkMails } from "@/services/report";
 import { LivePage } from "@/ui/kit/live-page";
 import { Mails } from "@/ui/reports/mails";
 import { actor, services } from "../../services";

@@ -1,4 +1,4 @@
-import { realisedView } from "@/services";
+import { realisedView } from "@/services/cost";
 import { LivePage } from "@/ui/kit/live-page";
 import { moneyViewOf } from "@/ui/money/view";
 import { Realised } from "@/ui/reports/realised";

@@ -1,5 +1,6 @@
 import { notFound } from "next/navigation";
-import { openRound, RefusedError } from "@/services";
+import { RefusedError } from "@/services/admin";
+import { openRound } from "@/services/rounds";
 import { FollowPage } from "@/ui/kit/follow-page";
 import { OneRound } from "@/ui/rounds/one-round";
 import { actor, services } from "../../services";

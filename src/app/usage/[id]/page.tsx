@@ -1,5 +1,6 @@
 import { notFound } from "next/navigation";
-import { openImport, RefusedError } from "@/services";
+import { RefusedError } from "@/services/admin";
+import { openImport } from "@/services/usage";
 import { LivePage } from "@/ui/kit/live-page";
 import { OneImport } from "@/ui/usage/one-import";
 import { actor, services } from "../../services";

@@ -1,5 +1,5 @@
 import { asItIs, estate, route } from "@/app/http";
-import { receivePush } from "@/services";
+import { receivePush } from "@/services/metrics";
 
 export const dynamic = "force-dynamic";
 

@@ -1,6 +1,6 @@
 import { burnQueryOf } from "@/app/burn-query";
 import { estate, pageQuery, route, textFile } from "@/app/http";
-import { burnCsv } from "@/services";
+import { burnCsv } from "@/services/cost";
 
 export const GET = route(
   "look",

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answers, byName, estate, route } from "@/app/http";
-import { removeCalendar } from "@/services";
+import { removeCalendar } from "@/services/plans";
 
 export const DELETE = route(
   "edit plans",

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { answersWith, estate, route } from "@/app/http";
 import { zoneSchema } from "@/core/hours";
-import { holidaysOfIcs } from "@/services";
+import { holidaysOfIcs } from "@/services/plans";
 
 /** Reads a calendar file; nothing is saved. */
 export const POST = route(

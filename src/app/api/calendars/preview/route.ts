@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answersWith, estate, route } from "@/app/http";
-import { previewCalendar } from "@/services";
+import { previewCalendar } from "@/services/plans";
 import { calendarBody } from "../body";
 
 export const POST = route(

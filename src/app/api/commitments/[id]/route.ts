@@ -1,5 +1,5 @@
 import { byId, done, estate, noBody, route } from "@/app/http";
-import { dropCommitment } from "@/services";
+import { dropCommitment } from "@/services/cost";
 
 export const DELETE = route(
   "set prices",

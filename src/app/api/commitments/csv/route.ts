@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answersWith, estate, route } from "@/app/http";
-import { importCommitments } from "@/services";
+import { importCommitments } from "@/services/cost";
 
 export const POST = route(
   "set prices",

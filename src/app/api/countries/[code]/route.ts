@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answersWith, estate, route } from "@/app/http";
-import { holidaysOfCountry } from "@/services";
+import { holidaysOfCountry } from "@/services/plans";
 
 /** A country's public holidays of this year and the next. */
 export const GET = route(

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answers, byId, estate, route } from "@/app/http";
-import { retryDelivery } from "@/services";
+import { retryDelivery } from "@/services/telling";
 
 /** Tries a delivery again that was given up. */
 export const POST = route(

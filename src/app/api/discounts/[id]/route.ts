@@ -1,5 +1,5 @@
 import { byId, done, estate, noBody, route } from "@/app/http";
-import { dropDiscount } from "@/services";
+import { dropDiscount } from "@/services/cost";
 
 export const DELETE = route(
   "set prices",

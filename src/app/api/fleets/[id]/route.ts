@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { answers, answersWith, byId, ofFleet, route } from "@/app/http";
 import { fleetDraftSchema } from "@/core/plan";
-import { keepDraft, storedDraft } from "@/services";
+import { keepDraft, storedDraft } from "@/services/plans";
 
 const body = z.strictObject({
   draft: fleetDraftSchema,

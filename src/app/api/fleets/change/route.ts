@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { done, estate, route } from "@/app/http";
-import { changeFleets } from "@/services";
+import { changeFleets } from "@/services/plans";
 import { fleetsChangeSchema } from "./schema";
 
 const body = z.strictObject({

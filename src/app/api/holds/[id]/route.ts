@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answers, answersWith, byId, estate, noBody, route } from "@/app/http";
-import { moveHoldEnd, releaseHold } from "@/services";
+import { moveHoldEnd, releaseHold } from "@/services/rounds";
 
 /** Moves its end: a person's start is kept longer, or a hold ends sooner. What it is on is asked for by the use case. */
 export const PATCH = route(

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answers, route } from "@/app/http";
-import { stoppedByHold } from "@/services";
+import { stoppedByHold } from "@/services/rounds";
 
 const body = z.strictObject({ fleet: z.string().max(80), level: z.number().int().min(0).max(1_000_000) });
 

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answersWith, route } from "@/app/http";
-import { alarmsOf } from "@/services";
+import { alarmsOf } from "@/services/idle";
 
 const query = z
   .object({ fleet: z.string().optional(), machine: z.string().optional() })

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { bytes, estate, route } from "@/app/http";
 import { packSamples } from "@/core/idle";
-import { fleetSamples, machineSamples } from "@/services";
+import { fleetSamples, machineSamples } from "@/services/idle";
 
 const METRICS_MAX = 20;
 const SAID = `Expected 1 to ${METRICS_MAX} metrics.`;

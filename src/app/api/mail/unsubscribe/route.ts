@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answersWith, estate, route } from "@/app/http";
-import { followLink } from "@/services";
+import { followLink } from "@/services/report";
 
 const query = z.object({ token: z.string().default("") });
 

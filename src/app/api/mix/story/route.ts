@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answersWith, route } from "@/app/http";
-import { mixStory } from "@/services";
+import { mixStory } from "@/services/mix";
 
 const HOURS = 28 * 24;
 

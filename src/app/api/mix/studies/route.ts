@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { answers, answersWith, estate, route } from "@/app/http";
 import { mixSchema } from "@/core/mix";
-import { endStudyEarly, startStudy, studyOf } from "@/services";
+import { endStudyEarly, startStudy, studyOf } from "@/services/mix";
 
 const DAYS_MAX = 366;
 const TRIALS_MAX = 10_000;

@@ -1,5 +1,5 @@
 import { answersWith, byId, estate, route } from "@/app/http";
-import { pauses, resumeRounds } from "@/services";
+import { pauses, resumeRounds } from "@/services/rounds";
 
 /** Ends a pause: rounds go on. */
 export const DELETE = route(

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answersWith, estate, route } from "@/app/http";
-import { previewPlan } from "@/services";
+import { previewPlan } from "@/services/plans";
 
 export const POST = route(
   "look",

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answersWith, estate, route, textFile } from "@/app/http";
-import { importPrices, pricesCsv } from "@/services";
+import { importPrices, pricesCsv } from "@/services/cost";
 
 export const GET = route("look", estate, { input: {}, answer: textFile("text/csv; charset=utf-8") }, ({ services, actor }) =>
   pricesCsv(services, actor, null),

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answersWith, estate, route } from "@/app/http";
-import { priceLines } from "@/services";
+import { priceLines } from "@/services/cost";
 
 const query = z.object({
   key: z.string().default(""),

@@ -1,5 +1,5 @@
 import { byId, done, estate, noBody, route } from "@/app/http";
-import { dropRecipient } from "@/services";
+import { dropRecipient } from "@/services/report";
 
 export const DELETE = route(
   "send reports",

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { byId, done, estate, noBody, route } from "@/app/http";
-import { deleteReport, reportEditSchema, saveReport } from "@/services";
+import { deleteReport, reportEditSchema, saveReport } from "@/services/report";
 
 const body = z.strictObject({ version: z.number().int(), draft: reportEditSchema });
 

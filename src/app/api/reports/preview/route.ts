@@ -1,7 +1,7 @@
 import { instantOf } from "@/app/burn-query";
 import { answersWith, estate, pageQuery, route } from "@/app/http";
 import { isZone } from "@/core/time";
-import { previewReport } from "@/services";
+import { previewReport } from "@/services/report";
 
 const query = pageQuery.transform((params) => {
   const text = (name: string) => [params[name] ?? ""].flat()[0] ?? "";

@@ -1,6 +1,6 @@
 import { estate, pageQuery, route, textFile } from "@/app/http";
 import { journalQueryOf } from "@/app/journal-query";
-import { journalCsv } from "@/services";
+import { journalCsv } from "@/services/rounds";
 
 /** What was done, as the address asks for it. */
 export const GET = route(

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answers, estate, route } from "@/app/http";
-import { letGo } from "@/services";
+import { letGo } from "@/services/rounds";
 
 const body = z.strictObject({ round: z.number().int().positive(), stops: z.number().int().positive() });
 

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answers, byName, estate, noBody, route, textFile } from "@/app/http";
-import { removeSchedule, scheduleIcs } from "@/services";
+import { removeSchedule, scheduleIcs } from "@/services/plans";
 
 const query = z.object({ zone: z.string().nullable().default(null) });
 

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answers, byId, estate, route } from "@/app/http";
-import { dropSource, editSource } from "@/services";
+import { dropSource, editSource } from "@/services/metrics";
 import { sourceSchema } from "../shapes";
 
 export const PUT = route(

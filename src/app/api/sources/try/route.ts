@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answersWith, estate, route } from "@/app/http";
-import { tryPull } from "@/services";
+import { tryPull } from "@/services/metrics";
 import { namingSchema, querySchema } from "../shapes";
 
 const body = z.strictObject({ url: z.url({ protocol: /^https?$/ }), query: querySchema, naming: namingSchema });

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { done, estate, route } from "@/app/http";
-import { setStrayAges } from "@/services";
+import { setStrayAges } from "@/services/cost";
 
 const body = z.strictObject({ imageDays: z.number(), runDays: z.number() });
 

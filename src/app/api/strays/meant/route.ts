@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { done, estate, route } from "@/app/http";
-import { markMeant } from "@/services";
+import { markMeant } from "@/services/cost";
 
 const body = z.strictObject({
   key: z.string().max(500),

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { csvStream, estate, route } from "@/app/http";
-import { exportFocus } from "@/services";
+import { exportFocus } from "@/services/usage";
 
 const query = z.object({
   from: z.string().default(""),

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { answers, answersWith, checked, estate, nameSchema, route } from "@/app/http";
-import { imports, RefusedError, receiveImport } from "@/services";
+import { RefusedError } from "@/services/admin";
+import { imports, receiveImport } from "@/services/usage";
 
 export const GET = route("look", estate, { input: {}, answer: answersWith<typeof imports>() }, ({ services, actor }) =>
   imports(services, actor),

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answers, byId, estate, route } from "@/app/http";
-import { removeHook, setHook } from "@/services";
+import { removeHook, setHook } from "@/services/telling";
 
 const set = z.strictObject({ isOn: z.boolean() });
 

@@ -1,5 +1,6 @@
 import { notFound } from "next/navigation";
-import { machineCost, RefusedError } from "@/services";
+import { RefusedError } from "@/services/admin";
+import { machineCost } from "@/services/cost";
 import { LivePage } from "@/ui/kit/live-page";
 import { MachineCostPage } from "@/ui/machine/cost";
 import { moneyViewOf } from "@/ui/money/view";

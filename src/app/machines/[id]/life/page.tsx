@@ -1,5 +1,6 @@
 import { notFound } from "next/navigation";
-import { machineLife, RefusedError } from "@/services";
+import { RefusedError } from "@/services/admin";
+import { machineLife } from "@/services/inventory";
 import { LivePage } from "@/ui/kit/live-page";
 import { Life } from "@/ui/machine/life";
 import { instantOf } from "../../../burn-query";

@@ -1,5 +1,6 @@
 import { notFound } from "next/navigation";
-import { openMail, RefusedError } from "@/services";
+import { RefusedError } from "@/services/admin";
+import { openMail } from "@/services/report";
 import { MailView } from "@/ui/reports/mail-view";
 import { ReportTabs } from "@/ui/reports/tabs";
 import { actor, services } from "../../../services";

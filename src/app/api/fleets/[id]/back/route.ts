@@ -1,5 +1,5 @@
 import { byId, done, noBody, ofFleet, route } from "@/app/http";
-import { bringBackFleet } from "@/services";
+import { bringBackFleet } from "@/services/plans";
 
 export const POST = route(
   "edit plans",

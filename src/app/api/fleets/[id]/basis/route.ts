@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { byId, done, ofFleet, route } from "@/app/http";
-import { setBasis } from "@/services";
+import { setBasis } from "@/services/plans";
 
 const body = z.strictObject({ basis: z.strictObject({ from: z.string(), to: z.string() }).nullable() });
 

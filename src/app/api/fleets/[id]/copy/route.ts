@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answers, byId, noBody, ofFleet, route } from "@/app/http";
-import { copyFleet } from "@/services";
+import { copyFleet } from "@/services/plans";
 
 export const POST = route(
   "edit plans",

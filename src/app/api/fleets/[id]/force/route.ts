@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answers, byId, ofFleet, route } from "@/app/http";
-import { putInForce } from "@/services";
+import { putInForce } from "@/services/plans";
 
 const body = z.strictObject({
   version: z.number().int(),

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { byId, done, ofFleet, route } from "@/app/http";
-import { renameFleet } from "@/services";
+import { renameFleet } from "@/services/plans";
 
 const body = z.strictObject({ name: z.string().max(200), version: z.number().int() });
 

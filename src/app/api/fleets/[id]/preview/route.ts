@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { answersWith, byId, ofFleet, route } from "@/app/http";
 import { fleetDraftSchema } from "@/core/plan";
-import { previewInForce } from "@/services";
+import { previewInForce } from "@/services/plans";
 
 export const POST = route(
   "look",

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answersWith, estate, route } from "@/app/http";
-import { previewFleets } from "@/services";
+import { previewFleets } from "@/services/plans";
 import { fleetsChangeSchema } from "../schema";
 
 export const POST = route(

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answers, byId, estate, noBody, route } from "@/app/http";
-import { resumeAlarms } from "@/services";
+import { resumeAlarms } from "@/services/idle";
 
 /** Ends a pause before its time. */
 export const DELETE = route(

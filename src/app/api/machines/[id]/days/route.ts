@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answersWith, nameSchema, ofResource, route } from "@/app/http";
-import { machineDays } from "@/services";
+import { machineDays } from "@/services/cost";
 
 /** Four weeks of a machine on one axis of time. */
 export const GET = route(

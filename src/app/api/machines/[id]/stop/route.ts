@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answersWith, nameSchema, ofResource, route } from "@/app/http";
-import { stopByHand } from "@/services";
+import { stopByHand } from "@/services/rounds";
 
 export const POST = route(
   "stop",

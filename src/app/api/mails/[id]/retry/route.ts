@@ -1,5 +1,5 @@
 import { byId, done, estate, noBody, route } from "@/app/http";
-import { retryMail } from "@/services";
+import { retryMail } from "@/services/report";
 
 export const POST = route(
   "send reports",

@@ -1,5 +1,5 @@
 import { answersWith, byId, estate, noBody, route } from "@/app/http";
-import { undoPrices } from "@/services";
+import { undoPrices } from "@/services/cost";
 
 /** Takes a file of prices back. */
 export const DELETE = route(

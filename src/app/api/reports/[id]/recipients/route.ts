@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { byId, done, estate, route } from "@/app/http";
-import { inviteRecipient } from "@/services";
+import { inviteRecipient } from "@/services/report";
 
 const body = z.strictObject({ address: z.string().max(400), scope: z.string().max(4000) });
 

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answersWith, byId, estate, route } from "@/app/http";
-import { sendNow } from "@/services";
+import { sendNow } from "@/services/report";
 
 const body = z.strictObject({ recipientId: z.number().int().nullable() });
 

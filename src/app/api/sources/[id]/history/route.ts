@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answers, byId, estate, route } from "@/app/http";
-import { askHistory } from "@/services";
+import { askHistory } from "@/services/metrics";
 
 /** Asks a Prometheus for the last four weeks, in the background. */
 export const POST = route(

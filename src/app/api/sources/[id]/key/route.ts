@@ -1,5 +1,5 @@
 import { answersWith, byId, estate, route } from "@/app/http";
-import { renewKey } from "@/services";
+import { renewKey } from "@/services/metrics";
 
 /** A new key in the place of the old one; told this once. */
 export const POST = route(

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answers, byId, estate, route } from "@/app/http";
-import { pauseSource } from "@/services";
+import { pauseSource } from "@/services/metrics";
 
 const paused = z.strictObject({ isPaused: z.boolean() });
 

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answersWith, byId, estate, route } from "@/app/http";
-import { tryNaming } from "@/services";
+import { tryNaming } from "@/services/metrics";
 import { namingSchema } from "../../shapes";
 
 /** What another rule would make of the hosts that were named so far. */

@@ -1,5 +1,5 @@
 import { answersWith, byId, done, estate, route } from "@/app/http";
-import { cancelImport, openImport, takeBackImport } from "@/services";
+import { cancelImport, openImport, takeBackImport } from "@/services/usage";
 
 export const GET = route(
   "look",
