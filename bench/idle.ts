@@ -1,5 +1,6 @@
 import {
   type Alarm,
+  evaluate,
   type IdleRule,
   idleRuleSchema,
   replay,
@@ -8,7 +9,6 @@ import {
   slotsIn,
   slotsOf,
   sweepOf,
-  watch,
   weekEdges,
   weeklyWorth,
 } from "@/core/idle";
@@ -87,7 +87,7 @@ export function benchIdle(yardstick: number): void {
   const before: Alarm = { state: "watching", since: START, why: "in use", warnedAt: null, seenUntil: now - 60 };
   const liveMs = medianMs(() => {
     for (const slots of late)
-      watch(before, {
+      evaluate(before, {
         rule: RULE,
         now,
         slots,

@@ -1,6 +1,6 @@
 import { DEMO_ACTOR, WORKER } from "@/services/admin";
-import { burnPage, closeSpendDays, realiseDays } from "@/services/cost";
-import { loadWorld, readClouds } from "@/services/inventory";
+import { burnPage, closeSpendDays, measureSavings } from "@/services/cost";
+import { loadSnapshot, readClouds } from "@/services/inventory";
 import { loadPlan } from "@/services/plans";
 import { runRound } from "@/services/rounds";
 import { EVERYTHING } from "../tests/support/burn-query";
@@ -62,10 +62,10 @@ async function measured({ services, keeper }: Here, size: number): Promise<Recor
     figures[what] = performance.now() - begin;
   };
   await time("two days closed", () => closeSpendDays(services, WORKER));
-  await time("savings of their days measured", () => realiseDays(services, WORKER));
+  await time("savings of their days measured", () => measureSavings(services, WORKER));
   await time("the first look at Burn", () => burnPage(services, DEMO_ACTOR, QUERY));
   await pool.query("update resource set level = level where id = 'many-1'");
-  await time("the inventory read again after one change", () => loadWorld(services));
+  await time("the inventory read again after one change", () => loadSnapshot(services));
   await time("a look at Burn after it", () => burnPage(services, DEMO_ACTOR, QUERY));
   return figures;
 }

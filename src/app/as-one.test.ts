@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import { asOne } from "./as-one";
+import { coalesce } from "./coalesce";
 
 test("many who ask at once are answered by two pieces of work: the one under way and one that began after they asked", async () => {
   let begun = 0;
@@ -11,14 +11,14 @@ test("many who ask at once are answered by two pieces of work: the one under way
       end = () => resolve(number);
     });
   };
-  const first = asOne("a", work);
-  const rest = Array.from({ length: 50 }, () => asOne("a", work));
+  const first = coalesce("a", work);
+  const rest = Array.from({ length: 50 }, () => coalesce("a", work));
   expect(begun).toBe(1);
   end();
   expect(await first).toBe(1);
   await Promise.resolve();
   expect(begun).toBe(2);
-  const late = asOne("a", work);
+  const late = coalesce("a", work);
   end();
   expect(await Promise.all(rest)).toEqual(Array.from({ length: 50 }, () => 2));
   await new Promise((resolve) => setTimeout(resolve, 0));
@@ -34,9 +34,9 @@ test("what fails fails for those who waited for it alone", async () => {
     if (fault) throw new Error(fault);
     return "fine";
   };
-  const first = asOne("b", work);
-  const second = asOne("b", work);
+  const first = coalesce("b", work);
+  const second = coalesce("b", work);
   await expect(first).rejects.toThrow("broke");
   expect(await second).toBe("fine");
-  expect(await asOne("b", work)).toBe("fine");
+  expect(await coalesce("b", work)).toBe("fine");
 });

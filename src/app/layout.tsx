@@ -7,7 +7,7 @@ import { Attention } from "@/ui/attention/attention";
 import { Bar } from "@/ui/bar/bar";
 import { TimeStrip } from "@/ui/time-strip/time-strip";
 import "./globals.css";
-import { asOne } from "./as-one";
+import { coalesce } from "./coalesce";
 import { actor, services } from "./services";
 import { shownZones } from "./zone";
 
@@ -17,7 +17,7 @@ export const dynamic = "force-dynamic";
 export default async function Layout({ children }: { children: ReactNode }) {
   const [theme, [reading, needs], { zones, shown }] = await Promise.all([
     cookies().then((jar) => (jar.get("umbrik-theme")?.value === "dark" ? "dark" : "light")),
-    asOne(`frame ${actor().name}`, () => Promise.all([readClock(services(), actor()), attention(services(), actor())])),
+    coalesce(`frame ${actor().name}`, () => Promise.all([readClock(services(), actor()), attention(services(), actor())])),
     shownZones(),
   ]);
   return (

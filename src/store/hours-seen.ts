@@ -1,10 +1,10 @@
 import type { Level } from "@/core/hours";
-import type { HoursSeen } from "@/core/rounds";
+import type { HoursObserved } from "@/core/rounds";
 import type { Instant } from "@/core/time";
 import type { Db } from "./pool";
 
 /** What hours said at the last finished round, by resource. */
-export async function hoursSeenMap(db: Db): Promise<Map<string, HoursSeen>> {
+export async function hoursSeenMap(db: Db): Promise<Map<string, HoursObserved>> {
   const { rows } = await db.query<{
     id: string;
     fleet: string;
@@ -16,7 +16,7 @@ export async function hoursSeenMap(db: Db): Promise<Map<string, HoursSeen>> {
 }
 
 /** Remembers what is new; null: it is forgotten, since no fleet has it. */
-export async function saveHoursSeen(db: Db, seen: ReadonlyMap<string, HoursSeen | null>): Promise<void> {
+export async function saveHoursSeen(db: Db, seen: ReadonlyMap<string, HoursObserved | null>): Promise<void> {
   const gone = [...seen].flatMap(([id, one]) => (one === null ? [id] : []));
   if (gone.length > 0) await db.query("delete from hours_seen where resource_id = any ($1::text[])", [gone]);
   const kept = [...seen].flatMap(([id, one]) => (one === null ? [] : [{ id, ...one }]));

@@ -1,10 +1,10 @@
 import type { Level } from "@/core/hours";
 import { type Earlier, isRunningState, type Resource, type ResourceState } from "@/core/plan";
 import type { Instant } from "@/core/time";
-import { room } from "./memory";
+import { cache } from "./caches";
+import { type DataVersions, readDataVersions } from "./data-versions";
 import type { Db } from "./pool";
 import { RESOURCE_COLUMNS, RESOURCES_MAX, type ResourceRow, resourceOf } from "./resources";
-import { readStamps, type Stamps } from "./stamps";
 import { ListTooLongError } from "./whole";
 
 /** A resource with what the last round said of it. */
@@ -17,10 +17,10 @@ type Kept = Readonly<{ stamp: string; horizon: string; resources: readonly Store
  * are kept until the stamp of the table moves, and then only what changed is read. The stamp is read
  * first: rows that are newer than it are only read once more.
  */
-export async function resourceList(db: Db, stamps?: Stamps): Promise<readonly StoredResource[]> {
-  const now = stamps ?? (await readStamps(db));
+export async function resourceList(db: Db, stamps?: DataVersions): Promise<readonly StoredResource[]> {
+  const now = stamps ?? (await readDataVersions(db));
   const stamp = `${now.resources} ${now.versions}`;
-  const kept = room<Db, Kept>("inventory");
+  const kept = cache<Db, Kept>("inventory");
   const known = kept.get(db);
   if (known?.stamp === stamp) return known.resources;
   const earlier = await earlierListings(db, now);
@@ -128,10 +128,10 @@ type KeptFull = Readonly<{ stamp: string; horizon: string; gone: ReadonlyMap<str
 
 /** Everything there is and, after it, what is gone; for costs and states of the days before. */
 export async function fullInventory(db: Db): Promise<readonly Resource[]> {
-  const stamps = await readStamps(db);
+  const stamps = await readDataVersions(db);
   const present = await resourceList(db, stamps);
   const stamp = `${stamps.resources} ${stamps.versions}`;
-  const kept = room<Db, KeptFull>("full inventory");
+  const kept = cache<Db, KeptFull>("full inventory");
   const known = kept.get(db);
   if (known?.stamp === stamp) return known.all;
   const earlier = await earlierListings(db, stamps);
@@ -175,8 +175,11 @@ type Listed = Pick<
 type KeptVersions = Readonly<{ stamp: string; versions: ReadonlyMap<string, readonly ResourceVersion[]> }>;
 
 /** The listings of the resources that were ever listed otherwise than now, oldest first. */
-async function earlierListings(db: Db, { versions: stamp }: Stamps): Promise<ReadonlyMap<string, readonly ResourceVersion[]>> {
-  const kept = room<Db, KeptVersions>("versions");
+async function earlierListings(
+  db: Db,
+  { versions: stamp }: DataVersions,
+): Promise<ReadonlyMap<string, readonly ResourceVersion[]>> {
+  const kept = cache<Db, KeptVersions>("versions");
   const known = kept.get(db);
   if (known?.stamp === stamp) return known.versions;
   const { rows } = await db.query<ResourceVersion & { id: string }>(

@@ -9,10 +9,10 @@ import {
   trackKey,
   withPoints,
 } from "@/core/pricing";
-import { room } from "./memory";
+import { cache } from "./caches";
+import { type DataVersions, readDataVersions } from "./data-versions";
 import type { Db } from "./pool";
 import { commitmentList, discountList } from "./prices";
-import { readStamps, type Stamps } from "./stamps";
 import { ListTooLongError } from "./whole";
 
 export type Prices = Readonly<{
@@ -44,9 +44,9 @@ const POINTS_MAX = 2_000_000;
  * Prices over time and the commitments, for money after those or before; kept in memory until any of it changes, and
  * then only what changed is read. Throws a ListTooLongError beyond two million price points.
  */
-export async function priceBooks(db: Db, view: MoneyView = "after", stamps?: Stamps): Promise<Prices> {
-  const now = stamps ?? (await readStamps(db));
-  const kept = room<Db, Kept>("prices");
+export async function priceBooks(db: Db, view: MoneyView = "after", stamps?: DataVersions): Promise<Prices> {
+  const now = stamps ?? (await readDataVersions(db));
+  const kept = cache<Db, Kept>("prices");
   const known = kept.get(db);
   if (known?.both.after.stamp === now.prices) return known.both[view];
   const isGoingOn = known !== undefined && known.removals === now["price removals"];

@@ -1,12 +1,12 @@
 import type { Task } from "graphile-worker";
 import { z } from "zod";
 import { actorNamed, DEMO_ACTOR, keepHouse, type Services, WORKER } from "@/services/admin";
-import { closeSpendDays, realiseDays } from "@/services/cost";
+import { closeSpendDays, measureSavings } from "@/services/cost";
 import { readHistory, readMetrics } from "@/services/metrics";
 import { runStudy } from "@/services/mix";
+import { deliver } from "@/services/notify";
 import { sendMail } from "@/services/report";
 import { type Job, runRoundWhenFree } from "@/services/rounds";
-import { deliver } from "@/services/telling";
 import { pullUsage, runErase, runImport } from "@/services/usage";
 
 /** Jobs of a version before have nobody's name in them. */
@@ -27,7 +27,7 @@ export function taskList(services: Services, stopping: AbortSignal): Record<Job,
     },
     spend: async (_payload, { logger }) => {
       const { days } = await closeSpendDays(services, WORKER, stopping);
-      const realised = await realiseDays(services, WORKER, stopping);
+      const realised = await measureSavings(services, WORKER, stopping);
       logger.info(`closed ${days} days, realised ${realised.days}`);
     },
     "metric-history": async (payload) => {

@@ -2,9 +2,9 @@ import { setTimeout } from "node:timers/promises";
 import { DAY_S } from "@/core/time";
 import { log } from "@/log";
 import { askForDaily, type Services, WORKER } from "@/services/admin";
+import { notifyOfEvents } from "@/services/notify";
 import { issueDueReports } from "@/services/report";
 import { runDueRound, waitForRounds } from "@/services/rounds";
-import { tellWhatHappened } from "@/services/telling";
 
 /** How often the clock is looked at. A demo's clock may go an hour a second; a round still takes its time. */
 const LOOK_EVERY_MS = 250;
@@ -24,7 +24,7 @@ export async function roundsLoop(services: Services, signal: AbortSignal): Promi
       if (isDemo && (isRun || now === waitAt)) await waitForRounds(services, WORKER, await services.clock.read());
       if (isRun) {
         await issueDueReports(services, WORKER);
-        await tellWhatHappened(services, WORKER);
+        await notifyOfEvents(services, WORKER);
       }
       const today = Math.floor(now / DAY_S);
       if (today !== dailyOf) await askForDaily(services, WORKER);

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { DEMO_ACTOR, type Services, WORKER } from "@/services/admin";
-import { burnPage, closeSpendDays, realiseDays } from "@/services/cost";
+import { burnPage, closeSpendDays, measureSavings } from "@/services/cost";
 import {
   bringBackFleet,
   changeFleets,
@@ -174,13 +174,13 @@ test("measured savings follow a fleet to its new name", async () => {
   here.keeper.stepTo(here.keeper.now() + 2 * 86_400);
   await runRound(services, WORKER, "act");
   await closeSpendDays(services, WORKER);
-  await realiseDays(services, WORKER);
+  await measureSavings(services, WORKER);
   const measured = async () =>
     (await services.pool.query("select distinct fleet from realised_day")).rows.map(({ fleet }) => fleet);
   expect(await measured()).toEqual(["all-desks"]);
   const { id, version } = await named("all-desks");
   await renameFleet(services, DEMO_ACTOR, { id, name: "every-desk", version });
   expect(await measured()).toEqual(["every-desk"]);
-  await realiseDays(services, WORKER);
+  await measureSavings(services, WORKER);
   expect(await measured()).toEqual(["every-desk"]);
 });

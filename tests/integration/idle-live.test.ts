@@ -3,8 +3,8 @@ import { formatDate } from "@/core/time";
 import { DEMO_ACTOR, WORKER } from "@/services/admin";
 import { followLeaveOn, pauseAlarms, resumeAlarms, setOwnersMail, viewLeaveOn } from "@/services/idle";
 import { takeSamples } from "@/services/metrics";
+import { makeWebhook, notifyOfEvents } from "@/services/notify";
 import { holdList, releaseHold } from "@/services/rounds";
-import { makeWebhook, tellWhatHappened } from "@/services/telling";
 import { alarmChanges, alarmList, saveMetricDays } from "@/store";
 import { change, tell } from "../../standin/world/happen";
 import { isSignedIn } from "../../standin/world/metrics";
@@ -69,7 +69,7 @@ test("who is at work is watched, who has left is warned, and ten minutes later t
   expect(tripped && warned && tripped.at - warned.at).toBeGreaterThanOrEqual(600);
   expect(tripped?.samples?.["sessions.active"]).toEqual([0, 0, 0, 0, 0, 0]);
   expect(Math.max(...((tripped?.samples?.cpu ?? []) as number[]))).toBeLessThan(8);
-  await tellWhatHappened(trusted.services, WORKER);
+  await notifyOfEvents(trusted.services, WORKER);
   const { rows: mails } = await trusted.services.pool.query<{ subject: string; address: string }>(
     "select subject, address from mail where kind = 'idle' and subject like $1 order by id",
     [`${asleep.name}%`],
@@ -91,7 +91,7 @@ test("the link of a warning leaves a machine on for two hours, once; a look at i
   const { services } = trusted;
   for (let i = 0; i < 60 && !(await anyWarned()); i++) await minutes(1);
   const desk = (await anyWarned()) as Unit;
-  await tellWhatHappened(services, WORKER);
+  await notifyOfEvents(services, WORKER);
   const { rows } = await services.pool.query<{ text: string }>(
     "select text from mail where kind = 'idle' and subject like $1 order by id desc limit 1",
     [`${desk.name} is idle%`],

@@ -4,7 +4,7 @@ import { type IdleRule, metricsRead, slotsIn, spreadOver, weekEdges, weeklyWorth
 import { cardReader, costPerSecond } from "@/core/pricing";
 import { formatDate } from "@/core/time";
 import { DEMO_ACTOR, WORKER } from "@/services/admin";
-import { closeSpendDays, realiseDays, realisedView } from "@/services/cost";
+import { closeSpendDays, measureSavings, realisedView } from "@/services/cost";
 import { fleetSamples } from "@/services/idle";
 import { readMetrics } from "@/services/metrics";
 import { alarmChanges, fleetList, leverDays, priceBooks, resourceList } from "@/store";
@@ -147,7 +147,7 @@ test("in a month with alarms nobody at work is stopped, what is blind is left al
   expect((await alarmChanges(services.pool, { fleet: "lab", limit: 1000 })).some(({ state }) => state === "tripped")).toBe(true);
 
   await closeSpendDays(services, WORKER);
-  await realiseDays(services, WORKER);
+  await measureSavings(services, WORKER);
   const { fleets } = await realisedView(services, DEMO_ACTOR, { fleet: null });
   const own = fleets.find(({ fleet }) => fleet === "desks");
   const realised = Number(own?.savedByIdle.replaceAll(/[^\d.-]/g, ""));

@@ -2,7 +2,7 @@ import { afterAll, beforeAll, expect, test } from "vitest";
 import { ruleKey } from "@/core/idle";
 import { DEMO_ACTOR, WORKER } from "@/services/admin";
 import { setOwnersMail } from "@/services/idle";
-import { tellWhatHappened } from "@/services/telling";
+import { notifyOfEvents } from "@/services/notify";
 import { alarmChanges, fleetList } from "@/store";
 import type { Unit } from "../../standin/world/types";
 import { startTrusted, type Trusted } from "../support/trusted";
@@ -49,7 +49,7 @@ test("of two rules that read the same each is found by itself: the mail before a
   expect(of("stop")).toContain("tripped");
   expect(of("stop").filter((state) => state === "tripped")).toHaveLength(1);
   expect(of("tell")).toContain("tripped");
-  await tellWhatHappened(services, WORKER);
+  await notifyOfEvents(services, WORKER);
   const { rows } = await services.pool.query<{ subject: string; text: string }>(
     "select subject, text from mail where kind = 'idle' and subject like $1 order by id",
     [`${desk.name} %`],

@@ -3,7 +3,7 @@ import { afterAll, beforeAll, expect, test } from "vitest";
 import { GAP_CAUSES } from "@/core/realised";
 import { totalOf } from "@/core/spend";
 import { DEMO_ACTOR, WORKER } from "@/services/admin";
-import { closeSpendDays, machineCost, realiseDays } from "@/services/cost";
+import { closeSpendDays, machineCost, measureSavings } from "@/services/cost";
 import { readClouds } from "@/services/inventory";
 import { loadPlan } from "@/services/plans";
 import { runRound } from "@/services/rounds";
@@ -41,7 +41,7 @@ beforeAll(async () => {
   keeper.stepTo(START + 2 * DAY + HOUR);
   await runRound(services, WORKER, "act");
   await closeSpendDays(services, WORKER);
-  await realiseDays(services, WORKER);
+  await measureSavings(services, WORKER);
 }, 120_000);
 afterAll(() => here?.close());
 

@@ -2,7 +2,7 @@ import { expect, test } from "vitest";
 import type { Mix } from "@/core/mix";
 import { resourceKey } from "@/core/plan";
 import { DEMO_ACTOR, WORKER } from "@/services/admin";
-import { burnPage, closeSpendDays, realiseDays } from "@/services/cost";
+import { burnPage, closeSpendDays, measureSavings } from "@/services/cost";
 import { readClouds } from "@/services/inventory";
 import { keepDraft, openWorkbench, putInForce } from "@/services/plans";
 import { placeHold } from "@/services/rounds";
@@ -109,7 +109,7 @@ for (const group of ANY_GROUPS)
         }
         if (Math.floor(now / DAY) > Math.floor(before / DAY)) {
           await closeSpendDays(services, WORKER);
-          await realiseDays(services, WORKER);
+          await measureSavings(services, WORKER);
         }
         if (below(60) > 0 || world.outages.some(({ until }) => until > now)) continue;
         await readClouds(services, now);

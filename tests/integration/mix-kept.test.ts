@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { DEMO_ACTOR, WORKER } from "@/services/admin";
-import { closeSpendDays, realiseDays, realisedView, timeStrip } from "@/services/cost";
+import { closeSpendDays, measureSavings, realisedView, timeStrip } from "@/services/cost";
 import { previewReport } from "@/services/report";
 import { openRound } from "@/services/rounds";
 import { gapStories, openMixOrders } from "@/store";
@@ -98,7 +98,7 @@ test("what a closed day was paid is what the meter says of group and members, an
   keeper.stepTo(Math.ceil(keeper.now() / DAY) * DAY + 4 * HOUR);
   await trusted.round();
   await closeSpendDays(services, WORKER);
-  await realiseDays(services, WORKER);
+  await measureSavings(services, WORKER);
   const view = await realisedView(services, DEMO_ACTOR, { fleet: null });
   const own = view.fleets.find(({ fleet }) => fleet === "tiles");
   expect(own?.lever).toBe("hours, mix");

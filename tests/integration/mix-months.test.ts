@@ -6,10 +6,10 @@ import {
   type Mix,
   mixFigures,
   mixSchema,
+  type Observed,
   poolPlace,
   pricesAhead,
-  ratesSeen,
-  type Seen,
+  ratesObserved,
   simulateStretch,
 } from "@/core/mix";
 import { WORLD_START } from "../../demo/world";
@@ -54,7 +54,7 @@ const priorOf = (name: string) => ({ shape: 1, rate: 100 / unitsOf(name) });
 const meanOf = (values: readonly number[]) => values.reduce((sum, value) => sum + value, 0) / values.length;
 
 /** What was seen of a size in all zones. */
-function sizeSeen({ byPool }: Measured, name: string, factor: number): Seen {
+function sizeSeen({ byPool }: Measured, name: string, factor: number): Observed {
   const own = [...byPool].flatMap(([pool, seen]) => (pool.split(" ")[0] === name.split(" ")[0] ? [seen] : []));
   return {
     gone: own.flatMap(({ gone }) => gone),
@@ -66,7 +66,7 @@ function sizeSeen({ byPool }: Measured, name: string, factor: number): Seen {
 
 /** What a month says of a pool. How often its size is taken back in waves is known no better than by their number: each turn draws it. */
 function rates(seen: Measured, name: string, turn: number) {
-  const { hazard, reclaim } = ratesSeen(sizeSeen(seen, name, dryFactor(seen)), priorOf(name));
+  const { hazard, reclaim } = ratesObserved(sizeSeen(seen, name, dryFactor(seen)), priorOf(name));
   const u = chance(turn, "reclaim", name.split(" ")[0] ?? "");
   return {
     hazard: { shape: hazard.shape, rate: hazard.rate },

@@ -2,9 +2,9 @@ import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { DEMO_ACTOR, WORKER } from "@/services/admin";
 import { mixStory } from "@/services/mix";
+import { makeWebhook, notifyOfEvents } from "@/services/notify";
 import { fleetSummaries, keepDraft, openWorkbench, putInForce } from "@/services/plans";
 import { attention } from "@/services/rounds";
-import { makeWebhook, tellWhatHappened } from "@/services/telling";
 import { openMixOrders, recordMixOrder } from "@/store";
 import { tell } from "../../standin/world/happen";
 import { present, type Unit } from "../../standin/world/types";
@@ -89,7 +89,7 @@ test("where the answer to an order is lost it is asked for again by its key, not
 
 test("that one will be taken back is told as a CloudEvent, once", async () => {
   await makeWebhook(trusted.services, DEMO_ACTOR, "https://hooks.example/mix");
-  await tellWhatHappened(trusted.services, WORKER);
+  await notifyOfEvents(trusted.services, WORKER);
   const told = async () =>
     (
       await trusted.services.pool.query<{ body: string }>(
@@ -100,7 +100,7 @@ test("that one will be taken back is told as a CloudEvent, once", async () => {
   const unit = members().find(({ purchase }) => purchase === "spot") as Unit;
   tell(trusted.keeper.world, unit, { at: trusted.keeper.world.doneUntil, type: "eviction notice" });
   await trusted.rounds(2);
-  for (let i = 0; i < 2; i++) await tellWhatHappened(trusted.services, WORKER);
+  for (let i = 0; i < 2; i++) await notifyOfEvents(trusted.services, WORKER);
   expect((await told()).slice(before)).toMatchObject([{ subject: `skerry-survey:${unit.id}`, data: { fleet: "tiles" } }]);
 });
 
@@ -124,7 +124,7 @@ test("a member that has been unhealthy for ten minutes is replaced, at most thre
   const left = ill.filter((unit) => present(unit).state !== "gone");
   expect(left.length).toBeGreaterThanOrEqual(1);
   expect(await needs()).toMatchObject([{ count: left.length, care: "replace" }]);
-  await tellWhatHappened(trusted.services, WORKER);
+  await notifyOfEvents(trusted.services, WORKER);
   const { rows } = await trusted.services.pool.query<{ body: string }>(
     "select body from webhook_delivery where type = 'umbrik.attention' order by id desc limit 1",
   );

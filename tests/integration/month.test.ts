@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { DEMO_ACTOR, WORKER } from "@/services/admin";
 import { loadPlan } from "@/services/plans";
-import { attention, believeListing, letGo, openRound, placeHold, runRound } from "@/services/rounds";
+import { approveStops, attention, believeListing, openRound, placeHold, runRound } from "@/services/rounds";
 import { resourceList } from "@/store";
 import { change, tell } from "../../standin/world/happen";
 import type { Unit } from "../../standin/world/types";
@@ -180,7 +180,7 @@ test("a month of misfortunes: nothing guarded, untagged, held or due is ever sto
       const id = await runRound(services, WORKER, "act");
       const { round: done } = await openRound(services, DEMO_ACTOR, { id: id ?? 0, offset: 0 });
       if (done.braked > 0 && rounds === 2) rounds = 3;
-      if (done.braked > 0) await letGo(services, DEMO_ACTOR, { round: done.id, stops: done.braked });
+      if (done.braked > 0) await approveStops(services, DEMO_ACTOR, { round: done.id, stops: done.braked });
       for (const line of await attention(services, DEMO_ACTOR))
         if (line.kind === "doubted" && line.doubt.needsPerson) {
           // A person looks, and does not believe an empty listing.

@@ -1,8 +1,8 @@
 import { afterAll, beforeAll, beforeEach, expect, test } from "vitest";
 import { DEMO_ACTOR, WORKER } from "@/services/admin";
 import { openMachine } from "@/services/inventory";
+import { makeWebhook, notifyOfEvents } from "@/services/notify";
 import { holdList, moveHoldEnd, placeHold, releaseHold, runRound } from "@/services/rounds";
-import { makeWebhook, tellWhatHappened } from "@/services/telling";
 import { change, tell } from "../../standin/world/happen";
 import type { Unit } from "../../standin/world/types";
 import { HOUR, startTrusted, type Trusted } from "../support/trusted";
@@ -63,8 +63,8 @@ test("a start by hand at night is kept for two hours, said on its page, and ends
   const began = trusted.keeper.now();
   await makeWebhook(trusted.services, DEMO_ACTOR, "https://hooks.example/umbrik");
   await trusted.rounds(3, 61);
-  await tellWhatHappened(trusted.services, WORKER);
-  await tellWhatHappened(trusted.services, WORKER);
+  await notifyOfEvents(trusted.services, WORKER);
+  await notifyOfEvents(trusted.services, WORKER);
   const { rows: told } = await trusted.services.pool.query<{ body: string }>(
     "select body from webhook_delivery where type = 'umbrik.start.kept'",
   );

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { GAP_CAUSES } from "@/core/realised";
 import { DEMO_ACTOR, type Services, WORKER } from "@/services/admin";
-import { closeSpendDays, realiseDays, realisedView } from "@/services/cost";
+import { closeSpendDays, measureSavings, realisedView } from "@/services/cost";
 import { placeHold, runRound } from "@/services/rounds";
 import { realisedDays, reopenDays } from "@/store";
 import { startWorld, type TestWorld } from "../support/world";
@@ -24,7 +24,7 @@ beforeAll(async () => {
     await runRound(services, DEMO_ACTOR, "act");
   }
   await closeSpendDays(services, WORKER);
-  await realiseDays(services, WORKER);
+  await measureSavings(services, WORKER);
 }, 240_000);
 afterAll(() => world.close());
 
@@ -36,7 +36,7 @@ test("every whole day since the plan came into force is reckoned, for the fleet 
     ["2027-03-12", "archive-index"],
     ["2027-03-13", "archive-index"],
   ]);
-  expect(await realiseDays(services, WORKER)).toEqual({ days: 0 });
+  expect(await measureSavings(services, WORKER)).toEqual({ days: 0 });
 });
 
 test("what was paid is what the ledger says, and the causes add up to the gap exactly", async () => {
@@ -84,6 +84,6 @@ test("days that are opened again are reckoned again, to the same", async () => {
   await reopenDays(services.pool, "2027-03-13", { cause: "looked at again", person: "demo", at: 0 });
   expect(await days()).toHaveLength(1);
   await closeSpendDays(services, WORKER);
-  expect(await realiseDays(services, WORKER)).toEqual({ days: 1 });
+  expect(await measureSavings(services, WORKER)).toEqual({ days: 1 });
   expect(await days()).toEqual(before);
 });

@@ -4,7 +4,7 @@ import { DEMO_ACTOR, type Services } from "@/services/admin";
 import { burnCsv } from "@/services/cost";
 import { createFleet, keepDraft, openWorkbench, previewInForce, putInForce } from "@/services/plans";
 import { previewReport } from "@/services/report";
-import { journalPage, letGo, openRound, runRound } from "@/services/rounds";
+import { approveStops, journalPage, openRound, runRound } from "@/services/rounds";
 import { openActionList, recordActions, startRound } from "@/store";
 import { get, post, startWorld, type TestWorld } from "../support/world";
 
@@ -229,9 +229,11 @@ test("stops that nobody could foresee are held, the others go on, and letting go
   expect(round.braked).toBeGreaterThan(100);
   expect(decisions.find(({ verdict }) => verdict === "braked")?.why).toContain("nobody could foresee");
 
-  await expect(letGo(services, DEMO_ACTOR, { round: round.id, stops: round.braked - 1 })).rejects.toThrow("other stops are held");
-  await expect(letGo(services, DEMO_ACTOR, { round: round.id - 1, stops: 1 })).rejects.toThrow("holds nothing back");
-  await letGo(services, DEMO_ACTOR, { round: round.id, stops: round.braked });
+  await expect(approveStops(services, DEMO_ACTOR, { round: round.id, stops: round.braked - 1 })).rejects.toThrow(
+    "other stops are held",
+  );
+  await expect(approveStops(services, DEMO_ACTOR, { round: round.id - 1, stops: 1 })).rejects.toThrow("holds nothing back");
+  await approveStops(services, DEMO_ACTOR, { round: round.id, stops: round.braked });
   const after = await openRound(services, DEMO_ACTOR, { id: await act(), offset: 0 });
   expect(after.round.braked).toBe(0);
   expect(after.round.sent).toBe(round.braked);

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { DEMO_ACTOR, type Services } from "@/services/admin";
-import { markMeant, setStrayAges, strayPage } from "@/services/cost";
+import { acknowledge, setStrayAges, strayPage } from "@/services/cost";
 import { journalPage, openRound, runRound, stopByHand } from "@/services/rounds";
 import { startWorld, type TestWorld } from "../support/world";
 
@@ -29,18 +29,18 @@ test("a stray said to be meant leaves the list until its day is over, and comes 
   const [disk] = await ofKind("disk without a machine");
   const key = disk?.key ?? "";
   const before = await strayPage(services, DEMO_ACTOR);
-  await expect(markMeant(services, DEMO_ACTOR, { key, untilDay: "2027-03-10", reason: "kept" })).rejects.toThrow("2027-03-11");
-  await expect(markMeant(services, DEMO_ACTOR, { key, untilDay: "2027-03-12", reason: " " })).rejects.toThrow("why");
-  await expect(markMeant(services, DEMO_ACTOR, { key: "nothing", untilDay: "2027-03-12", reason: "x" })).rejects.toThrow(
+  await expect(acknowledge(services, DEMO_ACTOR, { key, untilDay: "2027-03-10", reason: "kept" })).rejects.toThrow("2027-03-11");
+  await expect(acknowledge(services, DEMO_ACTOR, { key, untilDay: "2027-03-12", reason: " " })).rejects.toThrow("why");
+  await expect(acknowledge(services, DEMO_ACTOR, { key: "nothing", untilDay: "2027-03-12", reason: "x" })).rejects.toThrow(
     "no longer",
   );
-  await markMeant(services, DEMO_ACTOR, { key, untilDay: "2027-03-12", reason: "goes back on Friday" });
+  await acknowledge(services, DEMO_ACTOR, { key, untilDay: "2027-03-12", reason: "goes back on Friday" });
   const after = await strayPage(services, DEMO_ACTOR);
   expect(after.meant).toMatchObject([{ key, meant: { person: "demo", untilDay: "2027-03-12" } }]);
   expect(after.strays).toHaveLength(before.strays.length - 1);
   const then = await strayPage(services, DEMO_ACTOR, Date.UTC(2027, 2, 13, 1) / 1000);
   expect(then.meant).toEqual([]);
-  await markMeant(services, DEMO_ACTOR, { key, untilDay: null, reason: "" });
+  await acknowledge(services, DEMO_ACTOR, { key, untilDay: null, reason: "" });
   expect((await strayPage(services, DEMO_ACTOR)).strays).toHaveLength(before.strays.length);
 });
 

@@ -3,9 +3,9 @@ import { createServer, type IncomingMessage, type Server } from "node:http";
 import type { AddressInfo } from "node:net";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { DEMO_ACTOR, metricsText, readiness, WORKER } from "@/services/admin";
+import { deliver, makeWebhook, notifyOfEvents, removeHook, setHook, testHook, webhooks } from "@/services/notify";
 import { inviteRecipient, reportsView, saveReport } from "@/services/report";
 import { pauseRounds, runRound } from "@/services/rounds";
-import { deliver, makeWebhook, removeHook, setHook, tellWhatHappened, testHook, webhooks } from "@/services/telling";
 import { startTrusted, type Trusted } from "../support/trusted";
 
 let trusted: Trusted;
@@ -68,7 +68,7 @@ test("a name that leads to this machine is refused when it is looked up, whateve
 test("what a round did is told as a CloudEvent, signed, once for each action", async () => {
   const { id, secret } = await makeWebhook(local(), DEMO_ACTOR, url);
   await expect(makeWebhook(local(), DEMO_ACTOR, url)).rejects.toThrow("told already");
-  await tellWhatHappened(trusted.services, WORKER);
+  await notifyOfEvents(trusted.services, WORKER);
   expect(await deliverAll()).toEqual([]);
   const before = heard.length;
   const { keeper } = trusted;
@@ -78,7 +78,7 @@ test("what a round did is told as a CloudEvent, signed, once for each action", a
     for (let i = 0; i < 3; i++) {
       await runRound(trusted.services, WORKER, "act");
       keeper.stepTo(keeper.now() + 130);
-      await tellWhatHappened(trusted.services, WORKER);
+      await notifyOfEvents(trusted.services, WORKER);
     }
   }
   await deliverAll();
@@ -128,7 +128,7 @@ test("what needs a person is mailed once to those who get the report on everythi
     await inviteRecipient(services, DEMO_ACTOR, { reportId: report?.id ?? 0, address, scope });
   await services.pool.query("update recipient set status = 'confirmed'");
   await pauseRounds(services, DEMO_ACTOR, { account: null, reason: "the harbour feast" });
-  for (let i = 0; i < 3; i++) await tellWhatHappened(services, WORKER);
+  for (let i = 0; i < 3; i++) await notifyOfEvents(services, WORKER);
   const { rows } = await services.pool.query("select address, subject from mail where kind = 'alert'");
   const subject = "Umbrik needs a person: Rounds are paused by demo: the harbour feast";
   expect(rows).toEqual([{ address: "all@skerrywick.example", subject }]);

@@ -6,7 +6,7 @@ import { decodeLines, monthsFrom, sizedLines } from "@/core/projection";
 import { GAP_CAUSES } from "@/core/realised";
 import { DEMO_ACTOR } from "@/services/admin";
 import { burnCsv, burnPage, machineCost, projectionBasis, realisedView, spendNow, spendOfDay, timeStrip } from "@/services/cost";
-import { compileAll, loadWorld } from "@/services/inventory";
+import { compileAll, loadSnapshot } from "@/services/inventory";
 import { previewReport } from "@/services/report";
 import { correctionsOf, exportFocus, reconcile } from "@/services/usage";
 import { realisedDays } from "@/store";
@@ -257,7 +257,7 @@ test("days that prices, commitments and late news changed leave a trace of what 
 test("a plan is projected month by month as a slow walk through its hours says: Easter, clock changes and dated rows in the month they fall in", async () => {
   const { services } = story;
   const { facts } = slow(END);
-  const world = await loadWorld(services);
+  const world = await loadSnapshot(services);
   const schedules = compileAll(world.schedules, world.calendars);
   for (const { id, inForce } of world.fleets) {
     if (!inForce || inForce.name === "harbour" || inForce.starts === "hand") continue;

@@ -2,7 +2,7 @@ import { spawnSync } from "node:child_process";
 import { join } from "node:path";
 import { connectAccounts, DEMO_ACTOR, WORKER } from "@/services/admin";
 import { loadPlan } from "@/services/plans";
-import { letGo, openRound, runRound } from "@/services/rounds";
+import { approveStops, openRound, runRound } from "@/services/rounds";
 import { startNode } from "../../bin/lib/processes.mjs";
 import { ACCOUNTS } from "../../demo/accounts";
 import type { Unit, World } from "../../standin/world/types";
@@ -76,7 +76,7 @@ export async function startTrusted(
   // What runs now was not foreseen by a plan so young: a person lets it go.
   const { round: first } = await openRound(services, DEMO_ACTOR, { id: await round(), offset: 0 });
   if (first.braked > 0) {
-    await letGo(services, DEMO_ACTOR, { round: first.id, stops: first.braked });
+    await approveStops(services, DEMO_ACTOR, { round: first.id, stops: first.braked });
     await round();
   }
   for (const minutes of [2, 20, 40, 62]) {

@@ -1,4 +1,4 @@
-import { oddPage } from "@/services/cost";
+import { findingsPage } from "@/services/cost";
 import { LivePage } from "@/ui/kit/live-page";
 import { Odd } from "@/ui/strays/odd";
 import { instantOf } from "../burn-query";
@@ -13,7 +13,7 @@ export default async function Page({ searchParams }: Props) {
   return (
     <>
       <LivePage on={["round", "fleets", "spend"]} />
-      <Odd page={await oddPage(services(), actor(), at)} />
+      <Odd page={await findingsPage(services(), actor(), at)} />
     </>
   );
 }

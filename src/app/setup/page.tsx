@@ -1,8 +1,8 @@
 import { ownersMailOf } from "@/services/idle";
 import { setupView } from "@/services/inventory";
+import { webhooks } from "@/services/notify";
 import { calendarSummaries } from "@/services/plans";
 import { readClock, stopLimitOf } from "@/services/rounds";
-import { webhooks } from "@/services/telling";
 import { LivePage } from "@/ui/kit/live-page";
 import { Setup } from "@/ui/setup/setup";
 import { actor, services } from "../services";

@@ -1,6 +1,6 @@
 export { columnIn, packSamples, type Samples, type SamplesHead, slotsIn, unpackSamples } from "./columns";
 export { hoursOver } from "./hours-over";
-export { ALARM_STATES, type Alarm, type AlarmSamples, type AlarmState, type Watch, watch, windowSamples } from "./live";
+export { ALARM_STATES, type Alarm, type AlarmSamples, type AlarmState, type Evaluating, evaluate, windowSamples } from "./live";
 export type { HoursOver } from "./machine";
 export { tryMicrosOfText } from "./micros";
 export { type Envelope, type EnvelopeAsked, envelopeOf } from "./picture";

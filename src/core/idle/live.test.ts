@@ -1,6 +1,16 @@
 import fc from "fast-check";
 import { expect, test } from "vitest";
-import { type Alarm, type IdleRule, idleRuleSchema, replay, type Sample, type Slots, slotsOf, type Watch, watch } from ".";
+import {
+  type Alarm,
+  type Evaluating,
+  evaluate,
+  type IdleRule,
+  idleRuleSchema,
+  replay,
+  type Sample,
+  type Slots,
+  slotsOf,
+} from ".";
 
 const STEP_S = 300;
 const START = Date.UTC(2027, 2, 11, 5) / 1000;
@@ -13,7 +23,7 @@ const ruleOf = (more: object = {}): IdleRule =>
   });
 const slotsFrom = (samples: readonly Sample[], metrics = ["cpu", "net"]): Slots | null =>
   slotsOf(samples, { stepS: STEP_S, metrics });
-const looking = (rule: IdleRule, more: Partial<Watch>): Watch => ({
+const looking = (rule: IdleRule, more: Partial<Evaluating>): Evaluating => ({
   rule,
   now: START,
   slots: null,
@@ -70,7 +80,7 @@ test("watched slot by slot, as samples come, it trips where the replay of the wh
           back = null;
         }
         const slots = slotsFrom(all.filter(({ at }) => at <= end));
-        const look = () => watch(alarm, looking(rule, { now: end, slots, startedAt }));
+        const look = () => evaluate(alarm, looking(rule, { now: end, slots, startedAt }));
         alarm = look();
         // A second look at the same samples changes nothing; of what tripped the trip is in effect by then.
         if (twice[(end - START) / STEP_S] && alarm.state !== "tripped") expect(look()).toBe(alarm);
@@ -93,19 +103,19 @@ const at = (slot: number) => START + slot * STEP_S;
 
 test("after a gap what is old may cancel a warning and gives none, and what is fresh has its whole warning", () => {
   const rule = ruleOf();
-  const late = watch(null, looking(rule, { now: at(20), slots: slotsFrom(idle(20)), freshFrom: at(19) }));
+  const late = evaluate(null, looking(rule, { now: at(20), slots: slotsFrom(idle(20)), freshFrom: at(19) }));
   expect(late).toMatchObject({ state: "warned", warnedAt: at(20), seenUntil: at(20) });
-  const next = watch(late, looking(rule, { now: at(21) + 60, slots: slotsFrom(idle(21)), freshFrom: at(20) }));
+  const next = evaluate(late, looking(rule, { now: at(21) + 60, slots: slotsFrom(idle(21)), freshFrom: at(20) }));
   expect(next.state).toBe("warned");
-  expect(watch(next, looking(rule, { now: at(22), slots: slotsFrom(idle(22)), freshFrom: at(20) })).state).toBe("tripped");
+  expect(evaluate(next, looking(rule, { now: at(22), slots: slotsFrom(idle(22)), freshFrom: at(20) })).state).toBe("tripped");
   const busy = [...idle(25).slice(0, 22), { at: at(23), metric: "cpu", value: 50 }, ...idle(25).slice(23)];
-  const woken = watch(next, looking(rule, { now: at(25), slots: slotsFrom(busy), freshFrom: at(24) }));
+  const woken = evaluate(next, looking(rule, { now: at(25), slots: slotsFrom(busy), freshFrom: at(24) }));
   expect(woken).toMatchObject({ state: "watching", why: "in use" });
 });
 
 test("blind says why: silent, not covered, just started, off, or a window that fits no step", () => {
-  const why = (more: Partial<Watch>, rule = ruleOf()) => {
-    const alarm = watch(null, looking(rule, { now: at(10), slots: slotsFrom(idle(10)), ...more }));
+  const why = (more: Partial<Evaluating>, rule = ruleOf()) => {
+    const alarm = evaluate(null, looking(rule, { now: at(10), slots: slotsFrom(idle(10)), ...more }));
     return `${alarm.state}: ${alarm.why}`;
   };
   expect(why({ slots: null })).toBe("blind: no sample of cpu is known");
@@ -121,14 +131,14 @@ test("blind says why: silent, not covered, just started, off, or a window that f
 
 test("a pause and a hold cancel a warning, and nothing is new where nothing has come", () => {
   const rule = ruleOf();
-  const warned = watch(null, looking(rule, { now: at(5), slots: slotsFrom(idle(5)) }));
+  const warned = evaluate(null, looking(rule, { now: at(5), slots: slotsFrom(idle(5)) }));
   expect(warned.state).toBe("warned");
-  expect(watch(warned, looking(rule, { now: at(5) + 60, slots: slotsFrom(idle(5)) }))).toBe(warned);
-  const paused = watch(warned, looking(rule, { now: at(6), slots: slotsFrom(idle(6)), paused: "paused" }));
+  expect(evaluate(warned, looking(rule, { now: at(5) + 60, slots: slotsFrom(idle(5)) }))).toBe(warned);
+  const paused = evaluate(warned, looking(rule, { now: at(6), slots: slotsFrom(idle(6)), paused: "paused" }));
   expect(paused).toMatchObject({ state: "paused", warnedAt: null });
-  const after = watch(paused, looking(rule, { now: at(7), slots: slotsFrom(idle(7)) }));
+  const after = evaluate(paused, looking(rule, { now: at(7), slots: slotsFrom(idle(7)) }));
   expect(after).toMatchObject({ state: "warned", warnedAt: at(7) });
-  expect(watch(warned, looking(rule, { now: at(6), slots: slotsFrom(idle(6)), held: "held on" }))).toMatchObject({
+  expect(evaluate(warned, looking(rule, { now: at(6), slots: slotsFrom(idle(6)), held: "held on" }))).toMatchObject({
     state: "watching",
     why: "held on",
   });

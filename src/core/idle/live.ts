@@ -19,7 +19,7 @@ export type Alarm = Readonly<{
   seenUntil: Instant | null;
 }>;
 
-export type Watch = Readonly<{
+export type Evaluating = Readonly<{
   rule: IdleRule;
   now: Instant;
   /** What is known of late, as far back as the longest window reaches; null where nothing is. */
@@ -45,7 +45,7 @@ const SILENT_MINUTES = 10;
  * order, each once; one that is too old to act on may cancel a warning, never give one. Returns the same object where
  * nothing is new.
  */
-export function watch(before: Alarm | null, watching: Watch): Alarm {
+export function evaluate(before: Alarm | null, watching: Evaluating): Alarm {
   const { rule, now, slots, startedAt, isTripped, paused, held } = watching;
   const seenUntil = before?.seenUntil ?? null;
   const to = (state: AlarmState, why: string, more: Partial<Alarm> = {}): Alarm =>
@@ -142,7 +142,7 @@ function silence(slots: Slots, now: Instant): string | null {
 const NO_WORDS = () => "";
 
 /** Says what the rule says at a slot, and why. */
-function looker(rule: IdleRule, slots: Slots, { startedAt, appliesAt }: Watch): (i: number) => Said {
+function looker(rule: IdleRule, slots: Slots, { startedAt, appliesAt }: Evaluating): (i: number) => Said {
   const reading = readingOf({ ...rule, applies: "always" }, slots, null);
   const over = reading.conditions.map((one) => overWindow(one, rule, slots));
   const ground = reading.ground();

@@ -1,12 +1,12 @@
-import type { Held } from "./held";
 import type { Machine } from "./machines";
 import type { Placing } from "./placing";
 import type { PoolClock } from "./pool-clock";
+import type { TrialState } from "./trial-state";
 
 const NONE = -1;
 
 /** So many units of spot are too many: what is waited for goes first, then what stands in, then machines, one at a time. */
-export function callOff(held: Held, placing: Placing, units: number): void {
+export function callOff(held: TrialState, placing: Placing, units: number): void {
   let excess = callOffGaps(held, units);
   if (excess > 0) excess = callOffFallbacks(held, excess);
   while (excess > 0) {
@@ -18,7 +18,7 @@ export function callOff(held: Held, placing: Placing, units: number): void {
   if (excess < 0) held.addGap(-excess, NONE, false);
 }
 
-function callOffGaps({ gaps }: Held, units: number): number {
+function callOffGaps({ gaps }: TrialState, units: number): number {
   let excess = units;
   while (excess > 0 && gaps.youngest !== null) {
     const { youngest } = gaps;
@@ -29,7 +29,7 @@ function callOffGaps({ gaps }: Held, units: number): number {
   return excess;
 }
 
-function callOffFallbacks({ fallbacks }: Held, units: number): number {
+function callOffFallbacks({ fallbacks }: TrialState, units: number): number {
   let excess = units;
   for (let block = fallbacks.youngest; block !== null && excess > 0; ) {
     const { older } = block;

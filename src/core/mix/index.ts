@@ -23,6 +23,17 @@ export {
   UNHEALTHY,
 } from "./keep";
 export { type Mix, mixSchema, mostWanted, type Order, orderHazard, type Pool } from "./mix";
+export {
+  asObserved,
+  asSaid,
+  type Observed,
+  type ObservedSpells,
+  type PoolAnswer,
+  type PoolObserved,
+  ratesObserved,
+  spellsObserved,
+  wavesAndSpells,
+} from "./observed";
 export { type Figure, meanOf, type Outcomes } from "./outcomes";
 export { poolPlace } from "./pool-name";
 export { countsSchema, gammaQuantile, posterior, type Rate } from "./posterior";
@@ -36,17 +47,6 @@ export {
   withPricesAgain,
   withPricesAhead,
 } from "./prices-ahead";
-export {
-  asSaid,
-  asSeen,
-  type PoolAnswer,
-  type PoolSeen,
-  ratesSeen,
-  type Seen,
-  type SeenSpells,
-  spellsSeen,
-  wavesAndSpells,
-} from "./seen";
 export {
   joinStretches,
   type MixFigures,

@@ -1,7 +1,7 @@
 import type { CompiledMix } from "./compiled";
-import type { Held } from "./held";
 import type { Placing } from "./placing";
 import type { PoolClock } from "./pool-clock";
+import type { TrialState } from "./trial-state";
 
 const NONE = -1;
 
@@ -13,7 +13,7 @@ export class Refill {
 
   constructor(
     private readonly mix: CompiledMix,
-    private readonly held: Held,
+    private readonly held: TrialState,
     private readonly placing: Placing,
   ) {}
 

@@ -3,10 +3,10 @@ import { type CompiledMix, HOUR_MS, MINUTE_MS, ZERO } from "./compiled";
 import type { Key } from "./draws";
 import type { Fan } from "./fan";
 import { firstPlaces } from "./first-places";
-import { Held } from "./held";
 import { Placing } from "./placing";
 import type { PoolClock } from "./pool-clock";
 import { Refill } from "./refill";
+import { TrialState } from "./trial-state";
 
 const NONE = -1;
 
@@ -22,7 +22,7 @@ export class Trial {
   longestShortMs = ZERO;
   belowFloorMs = ZERO;
 
-  private readonly held: Held;
+  private readonly held: TrialState;
   private readonly placing: Placing;
   private readonly refill: Refill;
   private step = 0;
@@ -45,7 +45,7 @@ export class Trial {
     this.firmUnitMs = wantedUnitMs(mix, mix.firm);
     const [wanted = 0] = mix.stepUnits;
     this.first = firstPlaces(mix, wanted - Math.min(mix.firm, wanted));
-    this.held = new Held(mix);
+    this.held = new TrialState(mix);
     this.placing = new Placing(mix, this.held.pools);
     this.refill = new Refill(mix, this.held, this.placing);
   }

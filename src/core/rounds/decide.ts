@@ -8,7 +8,7 @@ import { claimer } from "./claim";
 import type { Due } from "./due";
 import { type DueEdge, nextDueEdges } from "./due-edges";
 import { dueReader } from "./due-reader";
-import { type HoursSeen, seenAfter } from "./foreseen";
+import { type HoursObserved, observedAfter } from "./foreseen";
 import { type HoursFinder, hoursFinder } from "./hours-of";
 import { kindOfRule, OVERRIDES, type Override } from "./override";
 import { overridesOn } from "./overrides-on";
@@ -33,7 +33,7 @@ export type RoundInput = Readonly<{
   /** Resources that were listed with something that cannot be understood, with the reason. */
   setAside: ReadonlyMap<string, string>;
   /** What hours said at the last finished round, by resource. */
-  seen: ReadonlyMap<string, HoursSeen>;
+  seen: ReadonlyMap<string, HoursObserved>;
   /** True where the hours of a resource, as they stood an hour ago, fell between the last finished round and now. */
   fellAsKnown: (resource: Resource) => boolean;
   /** True where the hours of a resource, as they stood an hour ago, fall to off within two rounds from now. */
@@ -62,7 +62,7 @@ export type Decision = Readonly<{
   /** A stop that nothing known an hour before asked for, and no person. */
   isUnforeseen: boolean;
   /** What to remember of its hours; null without a fleet. */
-  seen: HoursSeen | null;
+  seen: HoursObserved | null;
 }>;
 
 const NO_FLEET: Due = {
@@ -163,8 +163,8 @@ function isForeseenOverride({ decidedBy }: Due, { fleet, input }: Pick<Context, 
   }
 }
 
-function lookAt(resource: Resource, { fleet, due, input }: { fleet: FleetPlan; due: Due; input: RoundInput }): HoursSeen {
-  return seenAfter(input.seen.get(resource.id), {
+function lookAt(resource: Resource, { fleet, due, input }: { fleet: FleetPlan; due: Due; input: RoundInput }): HoursObserved {
+  return observedAfter(input.seen.get(resource.id), {
     fleet: fleet.name,
     level: due.hours,
     now: input.now,

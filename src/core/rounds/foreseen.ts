@@ -5,7 +5,7 @@ import { HOUR_S, type Instant } from "../time";
  * What the hours of a resource last said, as a finished round saw it. `foreseenSince` is when they fell as
  * could be known an hour before, for as long as the stop that this asks for has not been done.
  */
-export type HoursSeen = Readonly<{
+export type HoursObserved = Readonly<{
   fleet: string;
   /** Since when this fleet has it. */
   since: Instant;
@@ -16,7 +16,7 @@ export type HoursSeen = Readonly<{
 /** A plan, a schedule, a calendar and a membership count as known once they have stood this long. */
 export const STOOD_S = HOUR_S;
 
-export type Look = Readonly<{
+export type Observing = Readonly<{
   fleet: string;
   /** What its hours say now; null: leave. */
   level: Level | null;
@@ -29,7 +29,7 @@ export type Look = Readonly<{
 }>;
 
 /** What is to be remembered after a look; the same object where nothing is new. */
-export function seenAfter(last: HoursSeen | undefined, look: Look): HoursSeen {
+export function observedAfter(last: HoursObserved | undefined, look: Observing): HoursObserved {
   const { fleet, level, now, isOff, runSince, fellAsKnown } = look;
   if (!last || last.fleet !== fleet) return { fleet, since: now, level, foreseenSince: null };
   const isKnownLong = now - last.since >= STOOD_S;

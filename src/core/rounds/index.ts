@@ -11,7 +11,7 @@ export { dueReader } from "./due-reader";
 export { isTooOld, ROUND_EVERY_S } from "./every";
 export { type FellInput, fellReader } from "./fell";
 export { decideFirstRound, type FirstRoundInput } from "./first-round";
-export { type HoursSeen, STOOD_S } from "./foreseen";
+export { type HoursObserved, STOOD_S } from "./foreseen";
 export { type HoursFinder, type HoursOf, hoursFinder, zoneOf } from "./hours-of";
 export { type AheadSpan, lifeAhead } from "./life-ahead";
 export { listedOverrides } from "./listed-override";

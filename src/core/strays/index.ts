@@ -10,5 +10,5 @@ export {
   straySums,
   strayTotal,
 } from "./find";
-export { findOddities, type Oddity, type OddPlace } from "./odd";
+export { type Finding, type FindingPlace, findFindings } from "./findings";
 export { strayWords } from "./words";

@@ -18,16 +18,16 @@ import { type AheadSpan, lifeAhead, type Override, overridesOn } from "@/core/ro
 import { billedRuns, cardAt, costBySteps, costOver, type LifeSpan, totalOf } from "@/core/spend";
 import type { Instant } from "@/core/time";
 import type { Prices } from "@/store";
-import { type Claim, claimsOf, followingOf, mixesAhead, type StoredWorld } from "../inventory";
+import { type Claim, claimsOf, followingOf, mixesAhead, type Snapshot } from "../inventory";
 import { cardsOf } from "./cards";
-import { commitmentKey } from "./reckon";
+import { commitmentKey } from "./compute-costs";
 
 type Window = Readonly<{ from: Instant; to: Instant }>;
 
 /** What a world costs to come if plans are kept and all else stays as it is at `now`. */
 export type AheadInput = Readonly<{
   /** Present things, with the plans that count at `now`. */
-  world: StoredWorld;
+  world: Snapshot;
   prices: Prices;
   holds: readonly Override[];
   now: Instant;
@@ -212,7 +212,7 @@ function beganAt({ kind, state, since, runSince }: Resource): Instant | null {
 
 const BEYOND_S = 2;
 
-type Living = Readonly<{ world: StoredWorld; holds: readonly Override[]; now: Instant; to: Instant }>;
+type Living = Readonly<{ world: Snapshot; holds: readonly Override[]; now: Instant; to: Instant }>;
 
 /** The run that goes on, and from now on what the plan makes of it. */
 function lifeOf(resource: Resource, claim: Claim | null, { world, holds, now, to }: Living): readonly LifeSpan[] {

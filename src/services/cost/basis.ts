@@ -39,7 +39,7 @@ import {
   startTimes,
 } from "@/store";
 import { type Actor, authorise, ESTATE, type Services } from "../admin";
-import { currencyOf, type WorldAt, worldAt } from "../inventory";
+import { currencyOf, type SnapshotAt, snapshotAt } from "../inventory";
 import { memberUnits } from "../mix";
 import { cardsOf } from "./cards";
 import { basisDaysOf } from "./realised/baseline";
@@ -95,7 +95,7 @@ export async function projectionBasis(
 ): Promise<Basis> {
   authorise(actor, "look", ESTATE);
   const { pool } = services;
-  const [world, prices] = await Promise.all([worldAt(services, at), priceBooks(pool, view)]);
+  const [world, prices] = await Promise.all([snapshotAt(services, at), priceBooks(pool, view)]);
   const now = world.at;
   const fleet = world.fleets.find(({ id }) => id === fleetId) ?? null;
   const days = basisDaysOf(fleet ?? { basis: null, firstInForceAt: null }, now);
@@ -164,7 +164,7 @@ function basisWords(days: BasisDays, firstInForceAt: Instant | null): string {
   return firstInForceAt === null ? span : `${span}, before its first plan`;
 }
 
-type Lining = Readonly<{ world: WorldAt; prices: Prices; lives: Lives; days: BasisDays; rank: number }>;
+type Lining = Readonly<{ world: SnapshotAt; prices: Prices; lives: Lives; days: BasisDays; rank: number }>;
 
 function linesOf(
   matched: readonly Resource[],
@@ -199,7 +199,7 @@ type Sparing = Readonly<{
   now: Instant;
   days: BasisDays;
   own: readonly Resource[];
-  capabilities: WorldAt["capabilities"];
+  capabilities: SnapshotAt["capabilities"];
 }>;
 
 /** What commitments have left for some resources in every hour of the basis days, after what all others used then. */

@@ -11,8 +11,8 @@ import {
   spendClosed,
 } from "@/store";
 import { type Actor, authorise, ESTATE, type Services } from "../admin";
-import { loadWorld } from "../inventory";
-import { reckon } from "./reckon";
+import { loadSnapshot } from "../inventory";
+import { computeCosts } from "./compute-costs";
 
 /** A week at a time: what is read stays small, and a stop loses little. */
 const DAYS_AT_ONCE = 7;
@@ -67,11 +67,11 @@ async function close(services: Services, { from, to, epoch }: Closing): Promise<
   const { pool, clock } = services;
   const [{ now }, world, prices, resources] = await Promise.all([
     clock.read(),
-    loadWorld(services),
+    loadSnapshot(services),
     priceBooks(pool),
     fullInventory(pool),
   ]);
-  const costs = await reckon(pool, {
+  const costs = await computeCosts(pool, {
     resources,
     capabilities: world.capabilities,
     prices,

@@ -15,7 +15,7 @@ import {
   spendDayList,
 } from "@/store";
 import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
-import { claimsOf, currencyOf, followingOf, loadWorld, placeIn, withPlansAt } from "../inventory";
+import { claimsOf, currencyOf, followingOf, loadSnapshot, placeIn, withPlansAt } from "../inventory";
 import { cardsOf } from "./cards";
 import { poolThen } from "./pool-then";
 
@@ -48,7 +48,7 @@ export async function machineDays(services: Services, actor: Actor, { id }: { id
   const { pool } = services;
   const [{ now }, world, all, prices] = await Promise.all([
     services.clock.read(),
-    loadWorld(services),
+    loadSnapshot(services),
     fullInventory(pool),
     priceBooks(pool),
   ]);

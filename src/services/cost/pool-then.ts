@@ -3,9 +3,9 @@ import { claimer } from "@/core/rounds";
 import { isThereAt } from "@/core/spend";
 import type { Instant } from "@/core/time";
 import { livesOf, type Pool } from "@/store";
-import { plansInForce, type StoredWorld } from "../inventory";
+import { plansInForce, type Snapshot } from "../inventory";
 
-type PoolThen = Readonly<{ all: readonly Resource[]; then: StoredWorld; one: Resource; at: Instant }>;
+type PoolThen = Readonly<{ all: readonly Resource[]; then: Snapshot; one: Resource; at: Instant }>;
 
 /** What there was at an instant of the pool that a machine belonged to: who counts for its place. Empty where it was in none. */
 export async function poolThen(db: Pool, { all, then, one, at }: PoolThen): Promise<readonly Resource[]> {

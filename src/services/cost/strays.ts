@@ -6,26 +6,26 @@ import { billedRuns, cardAt } from "@/core/spend";
 import { DEFAULT_AGES, findStrays, type Stray, type StrayAges, type StrayInput, straySums, strayTotal } from "@/core/strays";
 import { DAY_S, formatDate, type Instant, tryParseDate, utcDate } from "@/core/time";
 import {
+  type Acknowledged,
+  acknowledgedList,
   fullInventory,
   livesOf,
-  type Meant,
   maybeSetting,
-  meantList,
   type Pool,
   type Prices,
   priceBooks,
-  removeMeant,
-  saveMeant,
+  removeAcknowledged,
+  saveAcknowledged,
   saveSetting,
   signal,
 } from "@/store";
 import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
-import { compileAll, currencyOf, type WorldAt, worldAt, worldFor } from "../inventory";
+import { compileAll, currencyOf, type SnapshotAt, snapshotAt, snapshotFor } from "../inventory";
 import { cardsOf } from "./cards";
 
 /** A stray as it is shown: its money as text, and whether somebody said it is meant. */
 export type StrayLine = Readonly<
-  Omit<Stray, "perMonth"> & { perMonth: string; meant: Meant | null; canStop: boolean; canHold: boolean }
+  Omit<Stray, "perMonth"> & { perMonth: string; meant: Acknowledged | null; canStop: boolean; canHold: boolean }
 >;
 
 export type StrayPage = Readonly<{
@@ -52,7 +52,7 @@ const AGES = "stray ages";
 /** What costs and serves nobody, now or as of another instant. Shown parts of one kind are rounded on their own. */
 export async function strayPage(services: Services, actor: Actor, at: Instant | null = null): Promise<StrayPage> {
   authorise(actor, "look", ESTATE);
-  const world = await worldFor(services, actor, at);
+  const world = await snapshotFor(services, actor, at);
   const { ages, strays, meant } = await straysIn(services.pool, world);
   const byKey = new Map(meant.map((one) => [one.stray, one]));
   const shown = roundedShares(strays.map(({ perMonth }) => perMonth));
@@ -89,12 +89,12 @@ const USE_DAYS = 7;
 /** The strays of a world with what is said to be meant; for the page, for Burn's sentence and for reports. */
 export async function straysIn(
   pool: Pool,
-  world: WorldAt,
-): Promise<{ ages: StrayAges; strays: readonly Stray[]; meant: readonly Meant[]; input: StrayInput }> {
+  world: SnapshotAt,
+): Promise<{ ages: StrayAges; strays: readonly Stray[]; meant: readonly Acknowledged[]; input: StrayInput }> {
   const [ages, prices, meant] = await Promise.all([
     maybeSetting(pool, AGES, agesSchema),
     priceBooks(pool),
-    meantList(pool, utcDate(world.at)),
+    acknowledgedList(pool, utcDate(world.at)),
   ]);
   const cards = cardsOf(prices, world.capabilities);
   const input: StrayInput = {
@@ -118,7 +118,7 @@ export async function straysIn(
 }
 
 /** The commitments of now with the units that were in use on average over the last week. */
-async function usedCommitments(pool: Pool, world: WorldAt, prices: Prices) {
+async function usedCommitments(pool: Pool, world: SnapshotAt, prices: Prices) {
   const { commitments } = prices;
   const to = Math.min(world.at, world.now);
   const from = to - USE_DAYS * DAY_S;
@@ -137,7 +137,7 @@ async function usedCommitments(pool: Pool, world: WorldAt, prices: Prices) {
 const REASON_MAX = 300;
 
 /** Says that a stray is meant up to a UTC day, or takes that back where the day is null. */
-export async function markMeant(
+export async function acknowledge(
   services: Services,
   actor: Actor,
   { key, untilDay, reason }: { key: string; untilDay: string | null; reason: string },
@@ -145,7 +145,7 @@ export async function markMeant(
   authorise(actor, "hold", ESTATE);
   const { now } = await services.clock.read();
   if (untilDay === null) {
-    if (!(await removeMeant(services.pool, key))) throw new RefusedError("not_found", "It is not marked as meant.");
+    if (!(await removeAcknowledged(services.pool, key))) throw new RefusedError("not_found", "It is not marked as meant.");
   } else {
     const day = tryParseDate(untilDay);
     const today = Math.floor(now / DAY_S);
@@ -159,9 +159,9 @@ export async function markMeant(
         : []),
     ];
     if (fields.length > 0) throw new RefusedError("invalid", fields[0]?.message ?? "", fields);
-    const { strays } = await straysIn(services.pool, await worldAt(services, null));
+    const { strays } = await straysIn(services.pool, await snapshotAt(services, null));
     if (!strays.some((stray) => stray.key === key)) throw new RefusedError("not_found", "That stray is no longer there.");
-    await saveMeant(services.pool, { stray: key, untilDay, reason: why, person: actor.name, at: now });
+    await saveAcknowledged(services.pool, { stray: key, untilDay, reason: why, person: actor.name, at: now });
   }
   await signal(services.pool, "spend");
 }

@@ -1,7 +1,7 @@
 import { metricsOf, unlikeUsual } from "@/core/idle";
 import { DAY_S, formatDate, type Instant } from "@/core/time";
 import { type Pool, usualOf } from "@/store";
-import type { Look } from "./watch-idle";
+import type { Evaluation } from "./evaluate-alarms";
 
 /** So many days say what is usual. */
 const USUAL_DAYS = 14;
@@ -10,7 +10,7 @@ const USUAL_DAYS = 14;
 export type UsualMetrics = Awaited<ReturnType<typeof usualOf>>;
 
 /** What was usual of the metrics that alarms have just warned or tripped on. */
-export async function usualMetrics(pool: Pool, looks: readonly Look[], now: Instant): Promise<UsualMetrics> {
+export async function usualMetrics(pool: Pool, looks: readonly Evaluation[], now: Instant): Promise<UsualMetrics> {
   const asked = looks.filter(({ samples }) => samples !== null);
   if (asked.length === 0) return new Map();
   const today = Math.floor(now / DAY_S);
@@ -24,9 +24,9 @@ export async function usualMetrics(pool: Pool, looks: readonly Look[], now: Inst
 
 /** Turns what has just warned or tripped on samples unlike all of the days before into a blind alarm that says so: nobody is warned or stopped by it. */
 export function doubtUnits(
-  looks: readonly Look[],
+  looks: readonly Evaluation[],
   { usual, now }: Readonly<{ usual: UsualMetrics; now: Instant }>,
-): readonly Look[] {
+): readonly Evaluation[] {
   return looks.map((look) => {
     const { alarm, last, rule, samples } = look;
     const why = samples && unlikeUsual(rule, samples, usual.get(alarm.resourceId) ?? new Map());

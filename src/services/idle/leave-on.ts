@@ -16,7 +16,7 @@ import {
   signal,
 } from "@/store";
 import { readClaim, type Services, signClaim } from "../admin";
-import { claimsOf, loadWorld } from "../inventory";
+import { claimsOf, loadSnapshot } from "../inventory";
 
 /** How long a press leaves a machine on, and how long the link can be pressed. */
 export const LEAVE_ON_HOURS = 2;
@@ -73,7 +73,11 @@ async function lookUp(services: Services, token: string): Promise<Found | Extrac
     };
   }
   const { resourceId, change: id, hours } = read.claim;
-  const [world, change, holds] = await Promise.all([loadWorld(services), maybeAlarmChange(pool, id), overridesFrom(pool, now)]);
+  const [world, change, holds] = await Promise.all([
+    loadSnapshot(services),
+    maybeAlarmChange(pool, id),
+    overridesFrom(pool, now),
+  ]);
   const at = world.resources.findIndex((one) => one.id === resourceId);
   const resource = world.resources[at];
   if (!resource || !change) return { ok: false, reason: "That machine is gone." };

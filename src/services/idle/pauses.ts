@@ -1,7 +1,7 @@
 import { DAY_S, type Instant } from "@/core/time";
 import { type AlarmPause, addAlarmPause, addJob, alarmPauses, endAlarmPause, signal } from "@/store";
 import { type Actor, authorise, ESTATE, type FieldIssue, RefusedError, type Services } from "../admin";
-import { loadWorld } from "../inventory";
+import { loadSnapshot } from "../inventory";
 
 const PAUSE_DAYS_MAX = 90;
 
@@ -20,7 +20,7 @@ export async function pauseAlarms(services: Services, actor: Actor, { on, until,
   if (until <= now) issues.push({ path: "until", message: "the end of a pause lies ahead of now" });
   if (until > now + PAUSE_DAYS_MAX * DAY_S) issues.push({ path: "until", message: `a pause ends within ${PAUSE_DAYS_MAX} days` });
   if (issues.length > 0) throw new RefusedError("invalid", issues[0]?.message ?? "", issues);
-  const { resources, fleets } = await loadWorld(services);
+  const { resources, fleets } = await loadSnapshot(services);
   const isKnown = "fleet" in on ? fleets.some(({ name }) => name === on.fleet) : resources.some(({ id }) => id === on.resourceId);
   if (!isKnown) throw new RefusedError("not_found", "There is no such machine or fleet.");
   const pause = {

@@ -4,7 +4,7 @@ import { matcher, tryParseSelector } from "@/core/selector";
 import { DAY_S, formatDate, type Instant } from "@/core/time";
 import { metricDaysRaw, metricsKnown, metricsToldOf, readSamples, recentSamples } from "@/store";
 import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
-import { loadWorld } from "../inventory";
+import { loadSnapshot } from "../inventory";
 import { ownersMail } from "./owners";
 
 /** The weeks that a rule is tried on. */
@@ -19,7 +19,7 @@ export async function fleetSamples(services: Services, actor: Actor, { selector,
   authorise(actor, "look", ESTATE);
   const parsed = tryParseSelector(selector);
   if (!parsed.ok) throw new RefusedError("invalid", parsed.error.message);
-  const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
+  const [{ now }, world] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
   return samplesOver(services, world.schedulable.filter(matcher(parsed.selector)), { metrics, now, days: TRIED_DAYS });
 }
 
@@ -35,7 +35,7 @@ export async function machineSamples(
   authorise(actor, "look", ESTATE);
   const [{ now }, world, told] = await Promise.all([
     services.clock.read(),
-    loadWorld(services),
+    loadSnapshot(services),
     metricsToldOf(services.pool, id, OWN_MAX + metrics.length),
   ]);
   const resource = world.schedulable.find((one) => one.id === id);

@@ -2,7 +2,7 @@ import type { AlarmState } from "@/core/idle";
 import type { Instant } from "@/core/time";
 import { type AlarmChange, type AlarmPause, alarmChanges, alarmList, alarmPauses, type StoredAlarm } from "@/store";
 import { type Actor, authorise, ESTATE, type Services } from "../admin";
-import { loadWorld } from "../inventory";
+import { loadSnapshot } from "../inventory";
 
 type Named = Readonly<{ name: string }>;
 export type AlarmLine = StoredAlarm & Named;
@@ -26,7 +26,7 @@ export async function alarmsOf(
 ): Promise<AlarmsView> {
   authorise(actor, "look", ESTATE);
   const { pool } = services;
-  const [{ now }, { resources }] = await Promise.all([services.clock.read(), loadWorld(services)]);
+  const [{ now }, { resources }] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
   const [alarms, changes, pauses] = await Promise.all([
     alarmList(pool, of),
     alarmChanges(pool, { ...of, limit: CHANGES }),

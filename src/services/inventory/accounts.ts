@@ -2,7 +2,7 @@ import type { Capabilities, SetAside } from "@/core/plan";
 import type { Instant } from "@/core/time";
 import { accountList, firstChangeAt } from "@/store";
 import { type Actor, authorise, ESTATE, type Services, visibleTo } from "../admin";
-import { byProvider, capabilitiesByAccount } from "./stored";
+import { byProvider, capabilitiesByAccount } from "./snapshot";
 
 export type AccountView = Readonly<{
   name: string;

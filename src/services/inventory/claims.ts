@@ -1,12 +1,12 @@
 import type { Level } from "@/core/hours";
 import { type FleetPlan, isGuarded, isSchedulable, type Resource } from "@/core/plan";
 import { claimer, type Following, type HoursOf, hoursFinder, type Override, ownSizeOf, withPlaces } from "@/core/rounds";
-import { room } from "@/store";
-import { compileAll, plansInForce, type StoredWorld } from "./stored";
+import { cache } from "@/store";
+import { compileAll, plansInForce, type Snapshot } from "./snapshot";
 
 /** The plan in force that a resource belongs to and the hours it follows; resources that agree in all of it share one object. */
 export type Claim = Readonly<{ plan: FleetPlan; hours: HoursOf; ownSize: Level; isGuarded: boolean }>;
-type Plans = Pick<StoredWorld, "fleets" | "schedules" | "calendars" | "capabilities">;
+type Plans = Pick<Snapshot, "fleets" | "schedules" | "calendars" | "capabilities">;
 type Kept = Readonly<{ key: string; claims: readonly (Claim | null)[] }>;
 
 /**
@@ -27,7 +27,7 @@ export function claimsOf(
     [...capabilities],
     absent.map(({ id }) => id),
   ]);
-  const kept = room<readonly Resource[], Kept>("claims");
+  const kept = cache<readonly Resource[], Kept>("claims");
   const known = kept.get(resources);
   if (known?.key === key) return known.claims;
   const claims = withPlaces(resources, plans, wasThere).map(claimFinder(world));

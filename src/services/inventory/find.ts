@@ -5,8 +5,8 @@ import { matcher, tryParseSelector } from "@/core/selector";
 import type { Instant } from "@/core/time";
 import type { StoredResource } from "@/store";
 import { type Actor, authorise, ESTATE, type Services } from "../admin";
-import { plansInForce, tagKeysOf } from "./stored";
-import { worldFor } from "./world-for";
+import { plansInForce, tagKeysOf } from "./snapshot";
+import { snapshotFor } from "./snapshot-for";
 
 /** `text`: words, a selector, or the address of a machine's page; empty: everything. */
 export type FindQuery = Readonly<{ text: string; offset: number; limit: number; at: Instant | null }>;
@@ -41,7 +41,7 @@ export type Found = Readonly<{
 /** Finds resources by words, name, tag, owner or the address of a page, on or off; the nearest names first. */
 export async function findResources(services: Services, actor: Actor, query: FindQuery): Promise<Found> {
   authorise(actor, "look", ESTATE);
-  const { at, tense, resources, fleets } = await worldFor(services, actor, query.at);
+  const { at, tense, resources, fleets } = await snapshotFor(services, actor, query.at);
   const plans = new Map(tense === "now" ? plansInForce({ fleets }).map((plan) => [plan.name, plan]) : []);
   const text = query.text.trim();
   const found = resources.filter(matchOf(text));

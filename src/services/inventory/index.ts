@@ -1,5 +1,5 @@
 export { type AccountView, recordsFrom, regionPlaces, regionZones, setupView } from "./accounts";
-export { type Tense, type WorldAt, withPlansAt, worldAt } from "./as-of";
+export { type SnapshotAt, snapshotAt, type Tense, withPlansAt } from "./as-of";
 export { type Claim, claimsOf, followingOf } from "./claims";
 export { type FindQuery, type Found, type FoundResource, findResources } from "./find";
 export { livesOfDay } from "./kept-lives";
@@ -12,12 +12,12 @@ export {
   capabilitiesByAccount,
   compileAll,
   currencyOf,
-  loadWorld,
+  loadSnapshot,
   placeIn,
   plansInForce,
   resourcesByFleet,
-  type StoredWorld,
+  type Snapshot,
   tagKeysOf,
-} from "./stored";
+} from "./snapshot";
+export { snapshotFor } from "./snapshot-for";
 export { type LifeWeek, type LifeWeeks, lifeWeeks, WEEKS_MAX } from "./weeks";
-export { worldFor } from "./world-for";

@@ -1,5 +1,5 @@
 import { DAY_S, type Instant } from "@/core/time";
-import { type Lives, livesOf, newsSince, type Pool, readStamps, room, type Stamps } from "@/store";
+import { cache, type DataVersions, type Lives, livesOf, newsSince, type Pool, readDataVersions } from "@/store";
 
 type Kept = { stamp: string; horizon: string; days: Map<Instant, Lives>; turn: Promise<unknown> };
 /** Today, yesterday and two more that somebody looks at. */
@@ -14,12 +14,12 @@ const LENGTH_S = DAY_S + 1;
  * by a listing, is read for the resources it is about.
  */
 export function livesOfDay(pool: Pool, day: Instant): Promise<Lives> {
-  const kept = room<Pool, Kept>("lives");
+  const kept = cache<Pool, Kept>("lives");
   const memory = kept.get(pool) ?? { stamp: "", horizon: "0", days: new Map(), turn: Promise.resolve() };
   kept.set(pool, memory);
   // One reads at a time: another that asks for the same day finds it.
   const own = memory.turn.then(async () => {
-    await readNews(pool, memory, await readStamps(pool));
+    await readNews(pool, memory, await readDataVersions(pool));
     const known = memory.days.get(day) ?? (await livesOf(pool, null, { from: day, to: day + LENGTH_S }));
     memory.days.delete(day);
     memory.days.set(day, known);
@@ -31,7 +31,7 @@ export function livesOfDay(pool: Pool, day: Instant): Promise<Lives> {
   return own;
 }
 
-async function readNews(pool: Pool, memory: Kept, stamps: Stamps): Promise<void> {
+async function readNews(pool: Pool, memory: Kept, stamps: DataVersions): Promise<void> {
   if (memory.stamp === stamps.changes) return;
   const news = memory.days.size > 0 ? await newsSince(pool, memory.horizon) : new Map<string, Instant>();
   for (const [day, lives] of memory.days) {

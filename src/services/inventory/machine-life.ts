@@ -3,7 +3,7 @@ import { type Run, runsOf, zoneOf } from "@/core/rounds";
 import type { Instant } from "@/core/time";
 import { type ActionLine, accountList, changesOf, fullInventory, type Pool, searchActions } from "@/store";
 import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
-import { capabilitiesByAccount } from "./stored";
+import { capabilitiesByAccount } from "./snapshot";
 
 /** A run, with the actions that began and ended it as the action list has them. */
 export type LifeRun = Run<ActionLine>;

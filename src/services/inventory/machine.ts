@@ -20,7 +20,7 @@ import {
 import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
 import { withPlansAt } from "./as-of";
 import { type LifeRun, runsBefore } from "./machine-life";
-import { compileAll, loadWorld, placeIn } from "./stored";
+import { compileAll, loadSnapshot, placeIn } from "./snapshot";
 
 const EDGES = 10;
 const CHANGES = 12;
@@ -65,7 +65,7 @@ export async function openMachine(
   authorise(actor, "look", ESTATE);
   const [{ now }, today, { history: prices }] = await Promise.all([
     services.clock.read(),
-    loadWorld(services),
+    loadSnapshot(services),
     priceBooks(services.pool),
   ]);
   const at = asked ?? now;

@@ -3,13 +3,13 @@ import { capabilitiesFor, type FleetPlan, type Resource } from "@/core/plan";
 import { type AheadSpan, lifeAhead, mixAhead, mixedGroupsIn, type Override, overridesOn, withMembers } from "@/core/rounds";
 import type { Instant } from "@/core/time";
 import { type Claim, followingOf } from "./claims";
-import type { StoredWorld } from "./stored";
+import type { Snapshot } from "./snapshot";
 
 type Living = Readonly<{ claims: readonly (Claim | null)[]; holds: readonly Override[]; from: Instant; to: Instant }>;
 
 /** What groups under a mix, and their members, will be if plans are kept; by id. Members of no such group stay as they are. */
 export function mixesAhead(
-  { resources, capabilities }: Pick<StoredWorld, "resources" | "capabilities">,
+  { resources, capabilities }: Pick<Snapshot, "resources" | "capabilities">,
   { claims, holds, from, to }: Living,
 ): ReadonlyMap<string, readonly AheadSpan[]> {
   const members = new Map<string, Resource[]>();

@@ -1,7 +1,7 @@
 import { ROUND_EVERY_S } from "@/core/rounds";
 import type { Instant } from "@/core/time";
 import { log } from "@/log";
-import { type Account, accountList, doubtMap, type Lead, LostLeadError, type Pool, room, saveReading } from "@/store";
+import { type Account, accountList, cache, doubtMap, type Lead, LostLeadError, type Pool, saveReading } from "@/store";
 import { ProviderError, type Services } from "../admin";
 import { type Fetched, fetchAccount } from "./fetch-account";
 import { storeAccount } from "./store-account";
@@ -61,7 +61,7 @@ type Reading = { begun: Instant; end: Promise<Fetched> };
 
 /** A reading of the account, begun now or still under way. Throws a ProviderError where the round cannot wait for it. */
 async function fetchedOf(services: Services, account: Account, now: Instant): Promise<Fetched> {
-  const home = room<Pool, Map<string, Reading>>("readings");
+  const home = cache<Pool, Map<string, Reading>>("readings");
   const readings = home.get(services.pool) ?? new Map<string, Reading>();
   home.set(services.pool, readings);
   const known = readings.get(account.name);

@@ -1,11 +1,11 @@
 import { providerIdOf, type Resource } from "@/core/plan";
 import { type NameIndex, type NamingRule, nameIndex } from "@/core/samples";
-import { type Pool, resourceList, room } from "@/store";
+import { cache, type Pool, resourceList } from "@/store";
 
 /** The machines that a rule can name, by their names; kept while the list of resources stands. */
 export async function machineNames(pool: Pool, naming: NamingRule): Promise<NameIndex> {
   const resources: readonly Resource[] = await resourceList(pool);
-  const kept = room<readonly Resource[], Map<string, NameIndex>>("names of machines");
+  const kept = cache<readonly Resource[], Map<string, NameIndex>>("names of machines");
   const byRule = kept.get(resources) ?? new Map<string, NameIndex>();
   kept.set(resources, byRule);
   const key = JSON.stringify([naming.names, naming.tag, naming.account]);

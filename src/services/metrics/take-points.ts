@@ -10,6 +10,7 @@ import {
 } from "@/core/samples";
 import type { Instant } from "@/core/time";
 import {
+  cache,
   counterList,
   HOSTS_MAX,
   hostCounts,
@@ -17,7 +18,6 @@ import {
   type MetricSource,
   noteSource,
   type Pool,
-  room,
   saveCounters,
   saveHosts,
   saveSeries,
@@ -177,7 +177,7 @@ function dueSeries(
 }
 
 function toldOf(pool: Pool, id: number): Told {
-  const kept = room<Pool, Map<number, Told>>("sources told");
+  const kept = cache<Pool, Map<number, Told>>("sources told");
   const all = kept.get(pool) ?? new Map<number, Told>();
   kept.set(pool, all);
   const own = all.get(id) ?? { hosts: new Map(), series: new Map() };
@@ -187,5 +187,5 @@ function toldOf(pool: Pool, id: number): Told {
 
 /** Forgets what was written down of a source: its rule has changed, or it is gone. */
 export function forgetTold(pool: Pool, id: number): void {
-  room<Pool, Map<number, Told>>("sources told").get(pool)?.delete(id);
+  cache<Pool, Map<number, Told>>("sources told").get(pool)?.delete(id);
 }

@@ -3,13 +3,13 @@ import type { FleetPlan, Resource } from "@/core/plan";
 import { type MemberUnits, mixedGroupsIn } from "@/core/rounds";
 import { type Instant, MINUTE_S } from "@/core/time";
 import type { MixMember } from "@/store";
-import { plansInForce, resourcesByFleet, type StoredWorld } from "../inventory";
+import { plansInForce, resourcesByFleet, type Snapshot } from "../inventory";
 
 /** A group that a mix in force is kept for. */
 export type MixedGroup = Readonly<{ group: Resource; plan: FleetPlan; mix: Mix }>;
 
 /** The groups that mixes in force are kept for. A mix is one of machines: where a fleet has several groups it is kept for none. */
-export function mixedGroups(world: StoredWorld): MixedGroup[] {
+export function mixedGroups(world: Snapshot): MixedGroup[] {
   const plans = plansInForce(world).filter(({ mix }) => mix);
   if (plans.length === 0) return [];
   const byFleet = resourcesByFleet(world);
@@ -20,7 +20,7 @@ export function mixedGroups(world: StoredWorld): MixedGroup[] {
 }
 
 /** What the mixes of groups have given them, as it was last listed. */
-export function memberUnits(world: StoredWorld, members: readonly MixMember[], now: Instant): Map<string, MemberUnits> {
+export function memberUnits(world: Snapshot, members: readonly MixMember[], now: Instant): Map<string, MemberUnits> {
   const groups = mixedGroups(world);
   const units = new Map<string, MemberUnits>(groups.map(({ group }) => [group.id, { there: 0, up: 0 }]));
   if (groups.length === 0) return units;

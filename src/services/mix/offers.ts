@@ -1,5 +1,5 @@
 import type { Level } from "@/core/hours";
-import type { PoolSeen, Rate } from "@/core/mix";
+import type { PoolObserved, Rate } from "@/core/mix";
 import { capabilitiesFor, isGuarded, type Resource } from "@/core/plan";
 import { cardReader, computePerSecond, roughlyPerHour } from "@/core/pricing";
 import { claimerAbove } from "@/core/rounds";
@@ -7,9 +7,9 @@ import { matcher, tryParseSelector } from "@/core/selector";
 import { DAY_S } from "@/core/time";
 import { priceBooks, pricedSizes } from "@/store";
 import { type Actor, authorise, ESTATE, type Services } from "../admin";
-import { currencyOf, loadWorld } from "../inventory";
+import { currencyOf, loadSnapshot } from "../inventory";
+import { observedInRegion, poolObserved, SEEN_DAYS } from "./observed";
 import { pricesSeen } from "./prices-seen";
-import { poolSeen, SEEN_DAYS, seenInRegion } from "./seen";
 
 /** A size in a zone that a part of a fleet could run on at spot price. Money per machine-hour. */
 export type MixOffer = Readonly<{
@@ -27,9 +27,9 @@ export type MixOffer = Readonly<{
   evictions: number;
   machineHours: number;
   rate: Rate;
-  waves: PoolSeen["waves"];
+  waves: PoolObserved["waves"];
   /** When it was to be had in its zone and when not, as far as orders were answered; null where none was refused. */
-  spells: PoolSeen["spells"];
+  spells: PoolObserved["spells"];
   /** The most of its size that ran in its zone at once, at spot price. */
   mostAtOnce: number;
   /** Evictions by hour of the day (UTC). */
@@ -75,7 +75,7 @@ export async function mixOffers(
   if (!parsed.ok) return null;
   const [{ now }, world, { history }] = await Promise.all([
     services.clock.read(),
-    loadWorld(services),
+    loadSnapshot(services),
     priceBooks(services.pool),
   ]);
   // What a guard or a fleet above has is none of this one's.
@@ -96,7 +96,7 @@ export async function mixOffers(
   const from = now - SEEN_DAYS * DAY_S;
   const [priced, seen] = await Promise.all([
     pricedSizes(services.pool, provider, region),
-    seenInRegion(services.pool, { provider, region }, now),
+    observedInRegion(services.pool, { provider, region }, now),
   ]);
   const cores = coresBySize(world.resources.filter(({ fields }) => fields.provider === provider));
   const sizes = [...new Set([size, ...priced])];
@@ -105,7 +105,7 @@ export async function mixOffers(
     const units = (cores.get(one) ?? 0) / (cores.get(size) ?? 1);
     const isIneligible = capabilities.spot.ineligibleSizes.includes(one);
     return zones.map((zone): MixOffer => {
-      const { own, ...known } = poolSeen(seen, { size: one, zone });
+      const { own, ...known } = poolObserved(seen, { size: one, zone });
       const prices = pricesSeen(history, { provider, region, zone, size: one, os }, { from, to: now });
       const price = prices.at(-1);
       return {

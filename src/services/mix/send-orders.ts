@@ -11,7 +11,7 @@ import {
   whileLeading,
 } from "@/store";
 import type { Services } from "../admin";
-import type { KeepingMixes } from "./keeping";
+import type { MixReconciling } from "./reconciling";
 
 /** What came of what was recorded before: how often it was accepted, and the groups of which it is still not known. */
 export type Resent = Readonly<{ count: number; unsure: ReadonlySet<string> }>;
@@ -20,7 +20,7 @@ export type Resent = Readonly<{ count: number; unsure: ReadonlySet<string> }>;
  * Asks again, by the same key, for what was recorded and never answered: whoever was asked may have done it. A machine that
  * was ordered is known by nothing else; what was to be done to one that is listed is seen in the listing, and not repeated late.
  */
-export async function resend(services: Services, keeping: KeepingMixes): Promise<Resent> {
+export async function resend(services: Services, keeping: MixReconciling): Promise<Resent> {
   const { pool, clock } = services;
   const { lead, closed, signal } = keeping;
   let count = 0;
@@ -41,7 +41,7 @@ export async function resend(services: Services, keeping: KeepingMixes): Promise
 type Answered = Exclude<MemberAnswer, Readonly<{ kind: "retry" }>>;
 
 /** Sends a recorded order and notes its answer. Null where none came that says what was done: then it stays open. */
-export async function send(services: Services, { lead, portOf, now }: KeepingMixes, order: MixOrder): Promise<Answered | null> {
+export async function send(services: Services, { lead, portOf, now }: MixReconciling, order: MixOrder): Promise<Answered | null> {
   const { pool } = services;
   const parts = portOf(order.account);
   const answer: MemberAnswer = !parts

@@ -3,7 +3,7 @@ import { cardReader, computePerSecond, roughlyPerHour } from "@/core/pricing";
 import { HOUR_S, type Instant, MINUTE_S } from "@/core/time";
 import { fleetList, fullInventory, type GapStory, gapStories, type MixMember, mixMembers, openGaps, priceBooks } from "@/store";
 import { type Actor, authorise, ESTATE, type Services } from "../admin";
-import { currencyOf, loadWorld } from "../inventory";
+import { currencyOf, loadSnapshot } from "../inventory";
 import { mixedGroups } from "./mixed-groups";
 
 /** One eviction, or other loss, from its notice to what took its place. */
@@ -49,7 +49,7 @@ export async function mixStory(services: Services, actor: Actor, { fleet, hours 
   const { pool } = services;
   const [{ now }, world, all, members, gaps, fleets, { history }] = await Promise.all([
     services.clock.read(),
-    loadWorld(services),
+    loadSnapshot(services),
     fullInventory(pool),
     mixMembers(pool),
     openGaps(pool),

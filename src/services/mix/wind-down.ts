@@ -4,14 +4,14 @@ import { type FleetPlan, isGuarded, type Resource } from "@/core/plan";
 import { type MixMember, type MixOrder, recordMixOrder, setGap, whileLeading } from "@/store";
 import type { Services } from "../admin";
 import { plansInForce, resourcesByFleet } from "../inventory";
-import { type Asked, isBusy, type KeepingMixes, mayGoOn } from "./keeping";
 import { type MixedGroup, mixedGroups } from "./mixed-groups";
+import { type Asked, isBusy, type MixReconciling, mayGoOn } from "./reconciling";
 import { send } from "./send-orders";
 
 type Open = Readonly<{ gaps: ReadonlyMap<string, readonly MixGap[]>; groups: readonly MixedGroup[] }>;
 
 /** Nothing is missing any more where no mix is kept. */
-export async function callOffOthers({ pool }: Services, { lead, now }: KeepingMixes, { gaps, groups }: Open): Promise<void> {
+export async function callOffOthers({ pool }: Services, { lead, now }: MixReconciling, { gaps, groups }: Open): Promise<void> {
   const kept = new Set(groups.map(({ group }) => group.id));
   const over = [...gaps].flatMap(([groupId, own]) => (kept.has(groupId) ? [] : own));
   if (over.length === 0) return;
@@ -23,7 +23,7 @@ export async function callOffOthers({ pool }: Services, { lead, now }: KeepingMi
 /** What a mix gave a group whose plan has none any more goes as soon as the group is as it is due by itself. A group without a plan is left alone. */
 export async function windDown(
   services: Services,
-  keeping: KeepingMixes,
+  keeping: MixReconciling,
   byGroup: ReadonlyMap<string, readonly MixMember[]>,
 ): Promise<Asked> {
   const accounts = new Set<string>();
@@ -59,7 +59,7 @@ export async function windDown(
 type Overdue = Readonly<{ group: Resource; plan: FleetPlan; member: MixMember }>;
 
 /** The members that no mix keeps, of groups in force; those that are at work stay until they are not. */
-function overdue({ world, closed, asDue }: KeepingMixes, byGroup: ReadonlyMap<string, readonly MixMember[]>): Overdue[] {
+function overdue({ world, closed, asDue }: MixReconciling, byGroup: ReadonlyMap<string, readonly MixMember[]>): Overdue[] {
   const mixed = new Set(mixedGroups(world).map(({ group }) => group.id));
   const busy = new Set(world.resources.filter((one) => one.kind === "member" && isBusy(one)).map(({ id }) => id));
   const byFleet = resourcesByFleet(world);

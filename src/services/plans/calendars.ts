@@ -12,7 +12,7 @@ import {
   writeCalendar,
 } from "@/store";
 import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
-import { loadWorld, regionZones } from "../inventory";
+import { loadSnapshot, regionZones } from "../inventory";
 import { confirmStops, type Follower, followersBySchedule, type Impact, impactOf } from "../rounds";
 
 export type CalendarSummary = Readonly<{
@@ -26,7 +26,7 @@ export type CalendarSummary = Readonly<{
 /** Every calendar with where it is used. */
 export async function calendarSummaries(services: Services, actor: Actor): Promise<CalendarSummary[]> {
   authorise(actor, "look", ESTATE);
-  const [world, calendars] = await Promise.all([loadWorld(services), storedCalendarList(services.pool)]);
+  const [world, calendars] = await Promise.all([loadSnapshot(services), storedCalendarList(services.pool)]);
   const followers = followersBySchedule(world);
   return calendars.map(({ calendar: { name, rest, holidays } }) => {
     const schedules = world.schedules.filter(({ calendar }) => calendar === name).map((schedule) => schedule.name);
@@ -51,7 +51,7 @@ export async function openCalendar(services: Services, actor: Actor, name: strin
   authorise(actor, "look", ESTATE);
   const [{ now }, world, zones, countries] = await Promise.all([
     services.clock.read(),
-    loadWorld(services),
+    loadSnapshot(services),
     regionZones(services, actor),
     countryList(),
   ]);
@@ -74,7 +74,7 @@ export async function openCalendar(services: Services, actor: Actor, name: strin
 /** What a changed calendar would do: which fleets follow it and what the next round would stop or start. */
 export async function previewCalendar(services: Services, actor: Actor, calendar: Calendar): Promise<Impact> {
   authorise(actor, "look", ESTATE);
-  const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
+  const [{ now }, world] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
   return impactOf(services, { world, change: { calendars: [calendar] }, now });
 }
 

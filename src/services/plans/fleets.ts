@@ -23,7 +23,7 @@ import {
 import { type Actor, authorise, ESTATE, RefusedError, type Services, visibleTo } from "../admin";
 import { type ProjectionCheck, projectionCheck } from "../cost";
 import { knownMetrics } from "../idle";
-import { loadWorld, regionPlaces, worldFor } from "../inventory";
+import { loadSnapshot, regionPlaces, snapshotFor } from "../inventory";
 import { type Follower, followersBySchedule } from "../rounds";
 
 /** A fleet as the list shows it. */
@@ -49,7 +49,7 @@ export type FleetSummary = Readonly<{
 /** Every fleet in rank order with what it matches, now or as of another instant; those out of use after the others. */
 export async function fleetSummaries(services: Services, actor: Actor, at: Instant | null = null): Promise<FleetSummary[]> {
   authorise(actor, "look", ESTATE);
-  const world = await worldFor(services, actor, at);
+  const world = await snapshotFor(services, actor, at);
   const visible = visibleTo(actor);
   const missing = world.tense === "now" ? await missingStarts(services.pool, world.now - MISSING_AFTER_S) : [];
   const isUsed = (fleet: Fleet) => fleet.inForce !== null || fleet.retiredAt === null || fleet.retiredAt > world.at;
@@ -119,7 +119,7 @@ export async function openWorkbench(services: Services, actor: Actor, id: number
     calendarList(services.pool),
     regionPlaces(services, actor),
     overridesFrom(services.pool, now),
-    loadWorld(services),
+    loadSnapshot(services),
     missingStarts(services.pool, now - MISSING_AFTER_S),
     knownMetrics(services, actor),
     projectionCheck(services, fleet.name, now),

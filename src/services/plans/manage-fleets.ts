@@ -14,7 +14,7 @@ import {
   signal,
 } from "@/store";
 import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
-import { loadWorld, type StoredWorld } from "../inventory";
+import { loadSnapshot, type Snapshot } from "../inventory";
 import { confirmStops, firstRoundOf } from "../rounds";
 import { soonOff } from "./soon-off";
 
@@ -34,7 +34,7 @@ export type FleetsImpact = Readonly<{
   starts: readonly string[];
 }>;
 
-type Looked = Readonly<{ impact: FleetsImpact; world: StoredWorld; after: StoredWorld; touched: readonly Decision[] }>;
+type Looked = Readonly<{ impact: FleetsImpact; world: Snapshot; after: Snapshot; touched: readonly Decision[] }>;
 
 /** Which machines change hands, and what the next round does because of it. Changes nothing. */
 export async function previewFleets(services: Services, actor: Actor, change: FleetsChange): Promise<FleetsImpact> {
@@ -43,8 +43,8 @@ export async function previewFleets(services: Services, actor: Actor, change: Fl
 }
 
 async function look(services: Services, change: FleetsChange): Promise<Looked> {
-  const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
-  const after: StoredWorld = { ...world, fleets: changed(world.fleets, change) };
+  const [{ now }, world] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
+  const after: Snapshot = { ...world, fleets: changed(world.fleets, change) };
   const [before, then] = await Promise.all([firstRoundOf(services, world, now), firstRoundOf(services, after, now)]);
   const known = new Map(before.map((decision) => [decision.resourceId, decision]));
   const names = new Map(world.resources.map(({ id, name }) => [id, name]));

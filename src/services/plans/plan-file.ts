@@ -11,14 +11,14 @@ import {
 import { isSameJson } from "@/core/same";
 import { addFleet, inTransaction, putCalendar, saveDraft, saveOrder, saveSchedule, signal } from "@/store";
 import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
-import { currencyOf, loadWorld, type StoredWorld } from "../inventory";
+import { currencyOf, loadSnapshot, type Snapshot } from "../inventory";
 import { type Impact, impactOf } from "../rounds";
 import { parsePlanApart } from "./parse-apart";
 
 /** All calendars, schedules and fleets as a plan file. A fleet is written as it is in force, or else as its draft where that reads as a plan. */
 export async function exportPlan(services: Services, actor: Actor, format: PlanFormat): Promise<string> {
   authorise(actor, "look", ESTATE);
-  const world = await loadWorld(services);
+  const world = await loadSnapshot(services);
   const schedules = new Set(world.schedules.map(({ name }) => name));
   const fleets = world.fleets.flatMap(({ inForce, draft, retiredAt }): FleetPlan[] => {
     if (retiredAt !== null) return [];
@@ -46,7 +46,7 @@ export type PlanImport = Readonly<{
 export async function previewPlan(services: Services, actor: Actor, text: string): Promise<PlanImport> {
   authorise(actor, "look", ESTATE);
   const plan = await readPlan(text);
-  const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
+  const [{ now }, world] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
   const retired = world.fleets.find(
     ({ name, retiredAt }) => retiredAt !== null && plan.fleets.some((fleet) => fleet.name === name),
   );
@@ -81,7 +81,7 @@ export async function importPlan(
   if (stops > confirmedStops) {
     throw new RefusedError("count_differs", `It would now stop ${stops} machines, not ${confirmedStops}. Nothing was taken in.`);
   }
-  const world = await loadWorld(services);
+  const world = await loadSnapshot(services);
   const { fleets } = world;
   const ranked = rankedBy(plan, world);
   const changed = { at: preview.moves.now, person: actor.name };
@@ -96,7 +96,7 @@ export async function importPlan(
         throw new RefusedError("changed_since", `Somebody else changed ${fleet.name} just now. Nothing was taken in; try again.`);
     }
     if (ranked) {
-      const ids = (list: StoredWorld["fleets"]) => list.map(({ id }) => id);
+      const ids = (list: Snapshot["fleets"]) => list.map(({ id }) => id);
       await saveOrder(tx, { ...changed, why: "from a plan file", before: ids(fleets), ids: ids(ranked) });
     }
   });
@@ -105,7 +105,7 @@ export async function importPlan(
 }
 
 /** The fleets in the order of the file, those that it does not name in their places; null where that is as it is. */
-function rankedBy(plan: PlanFile, { fleets }: StoredWorld): StoredWorld["fleets"] | null {
+function rankedBy(plan: PlanFile, { fleets }: Snapshot): Snapshot["fleets"] | null {
   const byName = new Map(fleets.map((fleet) => [fleet.name, fleet]));
   const inFile = plan.fleets.flatMap(({ name }) => byName.get(name) ?? []);
   const named = new Set(inFile);
@@ -124,7 +124,7 @@ async function readPlan(text: string): Promise<PlanFile> {
   throw new RefusedError("invalid", "The plan file was not taken in; nothing is changed.", fields);
 }
 
-function differencesOf(plan: PlanFile, world: StoredWorld): { added: string[]; changed: string[] } {
+function differencesOf(plan: PlanFile, world: Snapshot): { added: string[]; changed: string[] } {
   const added: string[] = [];
   const changed: string[] = [];
   const compare = (what: string, name: string, before: unknown, after: unknown) => {

@@ -4,7 +4,7 @@ import { type Decision, type HoursOf, hoursFinder, loweredBelow, mixedGroupsIn }
 import { DAY_S, type Instant, MINUTE_S } from "@/core/time";
 import { inTransaction, maybeFleet, savePlanInForce, saveSchedule, signal } from "@/store";
 import { type Actor, authorise, ESTATE, type FieldIssue, RefusedError, type Services } from "../admin";
-import { compileAll, loadWorld, resourcesByFleet, type StoredWorld } from "../inventory";
+import { compileAll, loadSnapshot, resourcesByFleet, type Snapshot } from "../inventory";
 import { changedWorld, confirmStops, type Follower, firstRoundOf, followersBySchedule } from "../rounds";
 import { soonOff } from "./soon-off";
 
@@ -38,7 +38,7 @@ type Checked = Readonly<{ plan: FleetPlan; schedule: Schedule | null }>;
 /** Decides the first round as if the draft were in force. Reads nothing from the clouds and changes nothing. */
 export async function previewInForce(services: Services, actor: Actor, draft: FleetDraft): Promise<ForcePreview> {
   authorise(actor, "look", ESTATE);
-  const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
+  const [{ now }, world] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
   return (await preview(services, { draft, world, now })).preview;
 }
 
@@ -46,13 +46,13 @@ type Previewed = Readonly<{
   preview: ForcePreview;
   checked: Checked | null;
   /** The world with the plan in force, and what is decided there of the machines it touches. */
-  after: StoredWorld;
+  after: Snapshot;
   own: readonly Decision[];
 }>;
 
 async function preview(
   services: Services,
-  { draft, world, now }: { draft: FleetDraft; world: StoredWorld; now: Instant },
+  { draft, world, now }: { draft: FleetDraft; world: Snapshot; now: Instant },
 ): Promise<Previewed> {
   const { issues, checked } = checkDraft(draft, world);
   const nothing = {
@@ -71,7 +71,7 @@ async function preview(
   if (!checked) return { preview: nothing, checked, after: world, own: [] };
   const changed = changedWorld(world, { schedules: checked.schedule ? [checked.schedule] : [] });
   const fleets = world.fleets.map((fleet) => (fleet.name === checked.plan.name ? { ...fleet, inForce: checked.plan } : fleet));
-  const after: StoredWorld = { ...changed, fleets };
+  const after: Snapshot = { ...changed, fleets };
   const alsoMoves = (followersBySchedule(after).get(checked.schedule?.name ?? "") ?? []).filter(
     ({ fleet }) => fleet !== checked.plan.name,
   );
@@ -125,7 +125,7 @@ function changeOf({ resourceId, fleet, why, action }: Decision, names: ReadonlyM
 }
 
 /** Reads a draft as a plan; every issue at once, by the path of its field. */
-function checkDraft(draft: FleetDraft, world: StoredWorld): { issues: FieldIssue[]; checked: Checked | null } {
+function checkDraft(draft: FleetDraft, world: Snapshot): { issues: FieldIssue[]; checked: Checked | null } {
   const scheduleDraft = draft.schedule;
   const issues: FieldIssue[] = [];
   const fleet = tryDraftToPlan(draft);
@@ -174,7 +174,7 @@ export async function putInForce(
       "Somebody else changed this fleet since you opened it. Nothing was put in force; reload to see theirs.",
     );
   }
-  const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
+  const [{ now }, world] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
   const { preview: first, checked, after, own } = await preview(services, { draft: fleet.draft, world, now });
   if (!checked) throw new RefusedError("invalid", "The plan was not put in force.", first.issues);
   if (first.stops.length > confirmedStops) {

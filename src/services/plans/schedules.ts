@@ -4,7 +4,7 @@ import { matcher, tryParseSelector } from "@/core/selector";
 import { DAY_S, formatInstant, type Instant, isZone } from "@/core/time";
 import { type Fleet, inTransaction, removeScheduleNamed, signal } from "@/store";
 import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
-import { compileAll, loadWorld, type StoredWorld } from "../inventory";
+import { compileAll, loadSnapshot, type Snapshot } from "../inventory";
 import { type Follower, followersBySchedule } from "../rounds";
 
 export type ScheduleSummary = Readonly<{
@@ -25,7 +25,7 @@ export type Schedules = Readonly<{ now: Instant; schedules: readonly ScheduleSum
 /** Every schedule with its line, where it is used and when it changes next. */
 export async function scheduleSummaries(services: Services, actor: Actor): Promise<Schedules> {
   authorise(actor, "look", ESTATE);
-  const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
+  const [{ now }, world] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
   const compiled = compileAll(world.schedules, world.calendars);
   const followers = followersBySchedule(world);
   const schedules = world.schedules.map((schedule): ScheduleSummary => {
@@ -48,7 +48,7 @@ export async function scheduleSummaries(services: Services, actor: Actor): Promi
 }
 
 /** Fleets that are not in force with a schedule and whose draft names it, itself or by a tag of their machines. */
-function namedInDrafts({ fleets, schedulable }: StoredWorld, { name }: Schedule): string[] {
+function namedInDrafts({ fleets, schedulable }: Snapshot, { name }: Schedule): string[] {
   const isDrafted = ({ draft, inForce }: Fleet): boolean => {
     const { hours, select } = draft;
     if (hours === null || JSON.stringify(inForce?.hours) === JSON.stringify(hours)) return false;
@@ -64,7 +64,7 @@ function namedInDrafts({ fleets, schedulable }: StoredWorld, { name }: Schedule)
 /** Takes away a schedule that no plan, draft or machine uses. */
 export async function removeSchedule(services: Services, actor: Actor, name: string): Promise<void> {
   authorise(actor, "edit plans", ESTATE);
-  const world = await loadWorld(services);
+  const world = await loadSnapshot(services);
   const schedule = world.schedules.find((stored) => stored.name === name);
   const users = [
     ...(schedule ? namedInDrafts(world, schedule) : []),
@@ -88,7 +88,7 @@ export async function scheduleIcs(
   { name, zone }: { name: string; zone: string | null },
 ): Promise<string> {
   authorise(actor, "look", ESTATE);
-  const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
+  const [{ now }, world] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
   const stored = compileAll(world.schedules, world.calendars).get(name);
   if (stored && isLocal(stored) && (zone === null || !isZone(zone)))
     throw new RefusedError(

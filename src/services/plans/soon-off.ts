@@ -1,13 +1,13 @@
 import { type Decision, STOOD_S } from "@/core/rounds";
 import { type Instant, MINUTE_S } from "@/core/time";
 import type { Services } from "../admin";
-import type { StoredWorld } from "../inventory";
+import type { Snapshot } from "../inventory";
 import { firstRoundOf } from "../rounds";
 
 /** Those of the machines that the first round stops, or one within the hour: a plan so young is not known long enough to be foreseen. */
 export async function soonOff(
   services: Services,
-  { after, now, own }: { after: StoredWorld; now: Instant; own: readonly Decision[] },
+  { after, now, own }: { after: Snapshot; now: Instant; own: readonly Decision[] },
 ): Promise<string[]> {
   const ids = new Set(own.filter(({ action, due }) => action?.level === 0 || due === 0).map(({ resourceId }) => resourceId));
   const touched = new Set(own.map(({ resourceId }) => resourceId));

@@ -3,8 +3,8 @@ import { isGuarded, type Pooled } from "@/core/plan";
 import { addInUse, type PoolHistory } from "@/core/ready";
 import { type Actor, authorise, ESTATE, type Services } from "../admin";
 import { samplesOver, TRIED_DAYS } from "../idle";
-import { loadWorld } from "../inventory";
-import { SESSION_METRICS } from "./keep-ready";
+import { loadSnapshot } from "../inventory";
+import { SESSION_METRICS } from "./reconcile-pools";
 
 export type PoolHistoryQuery = Readonly<{
   /** Machines by id; those that a guard forbids, and ids of nothing, are left out. */
@@ -15,7 +15,7 @@ export type PoolHistoryQuery = Readonly<{
 /** How many of some machines were in use, slot by slot, over the last four weeks. Throws a RefusedError where that is too much at once. */
 export async function poolHistory(services: Services, actor: Actor, { ids, waits }: PoolHistoryQuery): Promise<PoolHistory> {
   authorise(actor, "look", ESTATE);
-  const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
+  const [{ now }, world] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
   const asked = new Set(ids);
   const members = world.schedulable.filter((one) => asked.has(one.id) && one.kind === "machine" && !isGuarded(one));
   const samples = await samplesOver(services, members, { metrics: SESSION_METRICS, now, days: TRIED_DAYS });

@@ -1,3 +1,3 @@
 export { type PoolHistoryQuery, poolHistory } from "./history";
-export { poolChanges, poolFacts, poolsOf, SESSION_METRICS } from "./keep-ready";
+export { poolChanges, poolFacts, poolsOf, SESSION_METRICS } from "./reconcile-pools";
 export { signInFacts, startsForSignIns } from "./sign-ins";

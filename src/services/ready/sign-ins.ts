@@ -3,8 +3,8 @@ import { type NewOverride, newOverride } from "@/core/rounds";
 import { type Instant, MINUTE_S } from "@/core/time";
 import { keptStarts, lastSessionEvents, type SessionEvent } from "@/store";
 import type { Services } from "../admin";
-import type { StoredWorld } from "../inventory";
-import { type PoolState, poolsOf } from "./keep-ready";
+import type { Snapshot } from "../inventory";
+import { type PoolState, poolsOf } from "./reconcile-pools";
 
 /** Who signed in at a machine that was off, as far as a start may still be kept for it. */
 export type SignInFacts = Readonly<{ signIns: readonly SessionEvent[]; kept: ReadonlySet<string> }>;
@@ -33,7 +33,7 @@ export function startsForSignIns({ world, now }: PoolState, { signIns, kept }: S
   });
 }
 
-function offMachines(world: StoredWorld, now: Instant): ReadonlyMap<string, Readonly<{ graceS: number; since: Instant }>> {
+function offMachines(world: Snapshot, now: Instant): ReadonlyMap<string, Readonly<{ graceS: number; since: Instant }>> {
   return new Map(
     poolsOf(world, now).flatMap(({ plan, members }) =>
       members.flatMap(({ id, level, since }) => (level === 0 ? [[id, { graceS: plan.grace * MINUTE_S, since }] as const] : [])),

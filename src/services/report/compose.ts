@@ -39,7 +39,7 @@ import {
   spotOf,
   straysIn,
 } from "../cost";
-import { currencyOf, worldAt } from "../inventory";
+import { currencyOf, snapshotAt } from "../inventory";
 
 /** A row of a table of the report: how many, and money of two kinds; `spent` is of the day the report says, null where it says none. */
 export type ReportRow = Readonly<{
@@ -125,7 +125,7 @@ export function scopeOf(scope: string): Scope {
 /** Puts a daily report together from what is stored, as of now or of another instant. */
 export async function composeReport(services: Services, scope: Scope, at: Instant | null = null): Promise<ReportContent> {
   const { pool } = services;
-  const [world, prices, closed] = await Promise.all([worldAt(services, at), priceBooks(pool), closedDay(pool)]);
+  const [world, prices, closed] = await Promise.all([snapshotAt(services, at), priceBooks(pool), closedDay(pool)]);
   const isIn: (resource: Selectable) => boolean = scope === "" ? () => true : matcher(selectorOf(scope));
   const present = new Map(world.resources.map((resource) => [resource.id, resource]));
   const missing = (world.tense === "now" ? await missingStarts(pool, world.now - MISSING_AFTER_S) : []).filter(

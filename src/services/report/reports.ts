@@ -22,7 +22,7 @@ import {
   signal,
 } from "@/store";
 import { type Actor, authorise, ESTATE, type FieldIssue, RefusedError, readClaim, type Services, signClaim } from "../admin";
-import { loadWorld } from "../inventory";
+import { loadSnapshot } from "../inventory";
 import { composeReport, scopeOf } from "./compose";
 import { queueMail } from "./deliver";
 import { noticeHtml, reportHtml } from "./html";
@@ -43,7 +43,7 @@ export async function reportsView(services: Services, actor: Actor): Promise<Rep
     services.clock.read(),
     reportList(pool),
     mailList(pool, null, 60),
-    loadWorld(services),
+    loadSnapshot(services),
   ]);
   const isIdle = (scope: string) => {
     const parsed = scope === "" ? null : tryParseSelector(scope);

@@ -2,9 +2,9 @@ import { type CompiledSchedule, compileSchedule, type Edge, nextEdges } from "@/
 import type { FleetPlan, Resource } from "@/core/plan";
 import { fellReader, type HoursOf, hoursFinder, isTooManyUnforeseen, OVERRIDES, type Override, STOOD_S } from "@/core/rounds";
 import { DAY_S, type Instant, MINUTE_S } from "@/core/time";
-import { letGoSet, overridesBetween } from "@/store";
+import { approvedStops, overridesBetween } from "@/store";
 import { type Actor, authorise, ESTATE, type Services, visibleTo } from "../admin";
-import { compileAll, plansInForce, resourcesByFleet, type StoredWorld, withPlansAt, worldFor } from "../inventory";
+import { compileAll, plansInForce, resourcesByFleet, type Snapshot, snapshotFor, withPlansAt } from "../inventory";
 
 /** When a level of a fleet in force changes, of how many machines, and what stands in its way. */
 export type ComingEdge = Readonly<{
@@ -37,9 +37,12 @@ export async function comingEdges(
   { limit = Number.POSITIVE_INFINITY, at: asked = null, days = DAYS }: ComingOptions = {},
 ): Promise<ComingEdge[]> {
   authorise(actor, "look", ESTATE);
-  const { at: now, ...world } = await worldFor(services, actor, asked);
+  const { at: now, ...world } = await snapshotFor(services, actor, asked);
   const to = now + days * DAY_S;
-  const [holds, letGo] = await Promise.all([overridesBetween(services.pool, { from: now, to }), letGoSet(services.pool, now)]);
+  const [holds, letGo] = await Promise.all([
+    overridesBetween(services.pool, { from: now, to }),
+    approvedStops(services.pool, now),
+  ]);
   const find = hoursFinder(compileAll(world.schedules, world.calendars), world.capabilities);
   const members = resourcesByFleet(world);
   const running = [...members.values()].flat().filter(({ level }) => level > 0).length;
@@ -81,7 +84,7 @@ export async function comingEdges(
 }
 
 /** The schedules of calendars with holidays, as they would be without. */
-function holidayless({ calendars }: StoredWorld): { get: (hours: CompiledSchedule) => CompiledSchedule | null } {
+function holidayless({ calendars }: Snapshot): { get: (hours: CompiledSchedule) => CompiledSchedule | null } {
   const byName = new Map(calendars.map((calendar) => [calendar.name, calendar]));
   const made = new Map<CompiledSchedule, CompiledSchedule | null>();
   const without = ({ schedule }: CompiledSchedule) => {
@@ -117,7 +120,7 @@ function isHeld({ id }: Resource, { name }: FleetPlan, { holds, at }: { holds: r
 }
 
 type Young = Readonly<{
-  world: StoredWorld;
+  world: Snapshot;
   now: Instant;
   edges: readonly (ComingEdge & { resources: readonly Resource[] })[];
   letGo: ReadonlySet<string>;

@@ -17,7 +17,7 @@ import {
   signal,
 } from "@/store";
 import { type Actor, authorise, ESTATE, type FieldIssue, isAllowed, RefusedError, type Scope, type Services } from "../admin";
-import { loadWorld, plansInForce } from "../inventory";
+import { loadSnapshot, plansInForce } from "../inventory";
 import { firstRoundOf } from "./impact";
 import { queueRound } from "./queue-round";
 
@@ -113,7 +113,7 @@ export async function stoppedByHold(
   { fleet, level }: { fleet: string; level: number },
 ): Promise<readonly string[]> {
   authorise(actor, "look", ESTATE);
-  const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
+  const [{ now }, world] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
   const [holds, before] = await Promise.all([overridesFrom(services.pool, now), firstRoundOf(services, world, now)]);
   const trial: StoredOverride = {
     id: Number.MAX_SAFE_INTEGER,

@@ -1,10 +1,10 @@
 import { expect, test } from "vitest";
 import type { Schedule } from "@/core/hours";
-import type { StoredWorld } from "../inventory";
+import type { Snapshot } from "../inventory";
 import { changedWorld } from "./impact";
 
 test("a changed world has the new schedules and calendars, and the others as they were", () => {
-  const world = { schedules: [{ name: "a" }, { name: "b" }], calendars: [{ name: "c" }] } as unknown as StoredWorld;
+  const world = { schedules: [{ name: "a" }, { name: "b" }], calendars: [{ name: "c" }] } as unknown as Snapshot;
   const schedule = { name: "b", zone: "UTC" } as Schedule;
   const changed = changedWorld(world, { schedules: [schedule], calendars: [] });
   expect(changed.schedules).toEqual([{ name: "a" }, schedule]);

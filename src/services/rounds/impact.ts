@@ -3,14 +3,14 @@ import { type Decision, decideFirstRound, hoursFinder, type Override, ROUND_EVER
 import type { Instant } from "@/core/time";
 import { lastDueMap, mixMembers, overridesFrom } from "@/store";
 import type { Services } from "../admin";
-import { compileAll, plansInForce, resourcesByFleet, type StoredWorld } from "../inventory";
+import { compileAll, plansInForce, resourcesByFleet, type Snapshot } from "../inventory";
 import { memberUnits } from "../mix";
 
 /** A fleet in force and how many of its machines follow something. */
 export type Follower = Readonly<{ fleet: string; fleetId: number; machines: number }>;
 
 /** The fleets in force, in rank order, with how many machines follow each schedule, by name or by tag. */
-export function followersBySchedule(world: StoredWorld): Map<string, Follower[]> {
+export function followersBySchedule(world: Snapshot): Map<string, Follower[]> {
   const find = hoursFinder(compileAll(world.schedules, world.calendars), world.capabilities);
   const members = resourcesByFleet(world);
   const followers = new Map<string, Follower[]>();
@@ -35,11 +35,11 @@ function add(counts: Map<string, number>, { schedule }: CompiledSchedule): void 
 export type Change = Readonly<{
   schedules?: readonly Schedule[];
   calendars?: readonly Calendar[];
-  fleets?: StoredWorld["fleets"];
+  fleets?: Snapshot["fleets"];
 }>;
 
 /** The stored world as it would be with some schedules and calendars new or changed. */
-export function changedWorld(world: StoredWorld, { schedules = [], calendars = [], fleets }: Change): StoredWorld {
+export function changedWorld(world: Snapshot, { schedules = [], calendars = [], fleets }: Change): Snapshot {
   const replace = <T extends { name: string }>(old: readonly T[], changed: readonly T[]) => [
     ...old.filter(({ name }) => !changed.some((one) => one.name === name)),
     ...changed,
@@ -55,7 +55,7 @@ export function changedWorld(world: StoredWorld, { schedules = [], calendars = [
 /** What the next round would decide in such a world, with nothing to hold it back: no brake, no limit per account; by the stored holds unless others are given. */
 export async function firstRoundOf(
   services: Services,
-  world: StoredWorld,
+  world: Snapshot,
   now: Instant,
   given?: readonly Override[],
 ): Promise<readonly Decision[]> {
@@ -88,7 +88,7 @@ export type Impact = Readonly<{
 /** What a change of schedules or calendars does at once: the first round with it beside the one without. */
 export async function impactOf(
   services: Services,
-  { world, change, now }: { world: StoredWorld; change: Change; now: Instant },
+  { world, change, now }: { world: Snapshot; change: Change; now: Instant },
 ): Promise<Impact> {
   const after = changedWorld(world, change);
   const changed = new Set((change.schedules ?? []).map(({ name }) => name));

@@ -1,3 +1,4 @@
+export { approveStops, confirmStops, type StopsApproved } from "./approve-stops";
 export { askForRound, type Job } from "./ask-for-round";
 export { type Attention, attention, believeListing } from "./attention";
 export { type ComingEdge, comingEdges } from "./coming";
@@ -14,7 +15,6 @@ export {
   type Round,
   type StoredDecision,
 } from "./journal";
-export { confirmStops, type LettingGo, letGo } from "./let-go";
 export { type Pause, pauseRounds, pauses, resumeRounds } from "./pauses";
 export { queueRound } from "./queue-round";
 export { runDueRound, runRound, runRoundWhenFree } from "./run-round";

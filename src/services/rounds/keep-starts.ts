@@ -1,13 +1,13 @@
 import { type Asked, type Decision, goesBeforeStarts, mayHaveCaused, type NewOverride, newOverride } from "@/core/rounds";
 import { type Instant, MINUTE_S } from "@/core/time";
 import { askedSince, keptStarts, type Pool, type Rise, risesSince, type StoredOverride } from "@/store";
-import type { StoredWorld } from "../inventory";
+import type { Snapshot } from "../inventory";
 
 /** An action may have been sent so long before the rise that it caused. */
 const CAUSED_WITHIN_S = 60 * MINUTE_S;
 
 /** What a round knows when it looks for starts. */
-export type StartsState = Readonly<{ world: StoredWorld; overrides: readonly StoredOverride[]; now: Instant }>;
+export type StartsState = Readonly<{ world: Snapshot; overrides: readonly StoredOverride[]; now: Instant }>;
 
 /** Rises that a round is about to undo, with what may have caused them, and the starts that were kept for some already. */
 export type StartFacts = Readonly<{
@@ -64,7 +64,7 @@ export function startsToKeep({ world, now }: StartsState, { rises, asked, kept, 
 }
 
 /** How long a person's start is kept, in seconds, by fleet. */
-function graces({ fleets }: StoredWorld): ReadonlyMap<string, number> {
+function graces({ fleets }: Snapshot): ReadonlyMap<string, number> {
   return new Map(fleets.map(({ name, inForce }) => [name, (inForce?.grace ?? 0) * MINUTE_S]));
 }
 

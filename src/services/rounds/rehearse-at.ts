@@ -3,7 +3,7 @@ import { type Decision, ROUND_EVERY_S } from "@/core/rounds";
 import type { Instant } from "@/core/time";
 import { endRound, failRound, mixMembers, saveDecisions, signal, startRound } from "@/store";
 import { type Actor, authorise, ESTATE, type Services } from "../admin";
-import { type WorldAt, worldAt } from "../inventory";
+import { type SnapshotAt, snapshotAt } from "../inventory";
 import { countsOf } from "./counts";
 import { decideOn, decisionFacts } from "./round-input";
 import { NOTHING_TRIED } from "./send-actions";
@@ -19,9 +19,9 @@ export async function rehearseAt(services: Services, actor: Actor, { at, fleet }
   authorise(actor, "ask for rounds", ESTATE);
   const { pool } = services;
   const startedMs = performance.now();
-  const [before, then] = await Promise.all([worldAt(services, at - ROUND_EVERY_S), worldAt(services, at)]);
+  const [before, then] = await Promise.all([snapshotAt(services, at - ROUND_EVERY_S), snapshotAt(services, at)]);
   const members = await mixMembers(pool);
-  const decided = async (world: WorldAt, lastDue: ReadonlyMap<string, Level>) => {
+  const decided = async (world: SnapshotAt, lastDue: ReadonlyMap<string, Level>) => {
     const { at: now, holds: overrides } = world;
     const state = {
       world,

@@ -14,9 +14,9 @@ import {
 import { HOUR_S, type Instant } from "@/core/time";
 import {
   type Action,
+  approvedStops,
   hoursSeenMap,
   lastDueMap,
-  letGoSet,
   type MixMember,
   mixMembers,
   openActionOf,
@@ -29,13 +29,13 @@ import {
   unforeseenSince,
 } from "@/store";
 import type { Services } from "../admin";
-import { compileAll, plansInForce, resourcesByFleet, type StoredWorld, withPlansAt } from "../inventory";
+import { compileAll, plansInForce, resourcesByFleet, type Snapshot, withPlansAt } from "../inventory";
 import { memberUnits, mixedGroups } from "../mix";
 import { stopLimit } from "./stop-limit";
 
 /** What is decided on: what a round has read, and of its steps so far what they changed. */
 export type DecidingState = Readonly<{
-  world: StoredWorld;
+  world: Snapshot;
   overrides: readonly StoredOverride[];
   members: readonly MixMember[];
   /** Actions that have not ended. */
@@ -65,7 +65,7 @@ export type DecisionFacts = Readonly<{
   pauses: readonly Pause[];
   trips: Awaited<ReturnType<typeof tripCounts>>;
   /** Plans, schedules and calendars as they stood an hour ago. */
-  anHourAgo: StoredWorld;
+  anHourAgo: Snapshot;
 }>;
 
 /** Reads what a decision rests on. */
@@ -74,7 +74,7 @@ export async function decisionFacts({ pool }: Services, { world, now, isRehearsa
     recentRefusals(pool, now),
     lastDueMap(pool),
     hoursSeenMap(pool),
-    letGoSet(pool, now),
+    approvedStops(pool, now),
     unforeseenSince(pool, now - HOUR_S),
     stopLimit(pool),
     withPlansAt(pool, world, now - STOOD_S),
@@ -149,7 +149,7 @@ function isUsual(trips: Readonly<{ ofHour: number; most: number }> | undefined):
   return trips === undefined || trips.ofHour <= Math.max(TRIPS_FORESEEN, 2 * trips.most);
 }
 
-function pausedAccounts({ accounts }: StoredWorld, pauses: readonly Pause[]): ReadonlyMap<string, string> {
+function pausedAccounts({ accounts }: Snapshot, pauses: readonly Pause[]): ReadonlyMap<string, string> {
   const words = ({ account, person, reason }: Pause) =>
     `rounds are paused${account === null ? "" : " here"} by ${person}: ${reason}`;
   return new Map(

@@ -4,7 +4,7 @@ import { costBySteps, totalOf } from "@/core/spend";
 import { DAY_S, dayNumber, formatDate } from "@/core/time";
 import { livesOf, type Pool, type Prices } from "@/store";
 import { cardsOf } from "../cost";
-import type { StoredWorld } from "../inventory";
+import type { Snapshot } from "../inventory";
 
 /** What a person's prices and discounts make a resource's day dearer than the provider's own prices, in millionths. */
 export type Expected = Readonly<{ hand: bigint; discount: bigint }>;
@@ -12,7 +12,7 @@ const NOTHING: Expected = { hand: 0n, discount: 0n };
 
 type Input = Readonly<{
   all: readonly Resource[];
-  world: StoredWorld;
+  world: Snapshot;
   prices: Prices;
   span: Readonly<{ from: string; to: string }>;
 }>;

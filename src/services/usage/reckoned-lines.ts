@@ -21,8 +21,8 @@ import { billedRuns, type CostItem, type CostPiece, costPieces } from "@/core/sp
 import { DAY_S, dayNumber, formatInstant, HOUR_S, type Instant } from "@/core/time";
 import { fullInventory, type Lives, livesOf, type Prices, priceBooks } from "@/store";
 import type { Services } from "../admin";
-import { cardsOf, reckonLives } from "../cost";
-import { currencyOf, loadWorld, type StoredWorld } from "../inventory";
+import { cardsOf, computeLives } from "../cost";
+import { currencyOf, loadSnapshot, type Snapshot } from "../inventory";
 
 const SERVICES: Readonly<Record<CostItem, Readonly<{ category: string; name: string }>>> = {
   compute: { category: "Compute", name: "Machines" },
@@ -45,7 +45,7 @@ export async function* reckonedLines(
   const { pool, clock } = services;
   const [{ now }, world, prices, all] = await Promise.all([
     clock.read(),
-    loadWorld(services),
+    loadSnapshot(services),
     priceBooks(pool),
     fullInventory(pool),
   ]);
@@ -58,7 +58,7 @@ export async function* reckonedLines(
 }
 
 type Day = Readonly<{
-  world: StoredWorld;
+  world: Snapshot;
   prices: Prices;
   all: readonly Resource[];
   lives: Lives;
@@ -70,7 +70,7 @@ type Day = Readonly<{
 function linesOfDay(day: Day): WrittenLine[] {
   const { world, prices, all, lives, from, to, knownTo } = day;
   const { capabilities } = world;
-  const reckoned = reckonLives(lives, { resources: all, capabilities, prices, from, to, knownTo });
+  const reckoned = computeLives(lives, { resources: all, capabilities, prices, from, to, knownTo });
   const coveredOf = (id: string) => [...(reckoned.get(id)?.values() ?? [])].reduce((sum, { covered }) => sum + covered, 0n);
   const used = usedOf(day);
   const allCovered = all.reduce((sum, { id }) => sum + coveredOf(id), 0n);

@@ -15,7 +15,7 @@ import {
 } from "@/store";
 import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
 import { isCommitmentKey } from "../cost";
-import { currencyOf, loadWorld, type StoredWorld } from "../inventory";
+import { currencyOf, loadSnapshot, type Snapshot } from "../inventory";
 import { expectedDifferences } from "./expected";
 
 /** Where computed and metered differ: one resource on one day, the difference and why, where that is known. */
@@ -64,7 +64,11 @@ export async function reconcile(
 ): Promise<Reconciliation> {
   authorise(actor, "look", ESTATE);
   const { pool } = services;
-  const [world, readThrough, closedThrough] = await Promise.all([loadWorld(services), meterReadThrough(pool), closedDay(pool)]);
+  const [world, readThrough, closedThrough] = await Promise.all([
+    loadSnapshot(services),
+    meterReadThrough(pool),
+    closedDay(pool),
+  ]);
   const span = await spanOf(services, { from, to });
   const [spend, billed, prices, all] = await Promise.all([
     spendDayList(pool, span),
@@ -202,7 +206,7 @@ function absolute(value: bigint): bigint {
 
 type Known = Readonly<{
   resource: Resource | undefined;
-  world: StoredWorld;
+  world: Snapshot;
   closedThrough: string | null;
   readThrough: string | null;
 }>;

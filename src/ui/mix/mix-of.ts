@@ -1,4 +1,4 @@
-import { asSeen, type Mix, type Pool } from "@/core/mix";
+import { asObserved, type Mix, type Pool } from "@/core/mix";
 import { WEEK_HOURS } from "@/core/time";
 import type { MixOffer, MixOffers } from "@/services/mix";
 
@@ -26,7 +26,7 @@ export function poolOf({ name, units, price, rate }: MixOffer): Pool {
 export function asOfNow(mix: Mix, { offers, firmPrice, diskPrice }: MixOffers): Mix {
   const pools = mix.pools.map((pool) => {
     const offer = offers.find(({ name }) => name === pool.name);
-    return offer ? asSeen(withCap(pool, offer, pool.cap ?? null), offer) : pool;
+    return offer ? asObserved(withCap(pool, offer, pool.cap ?? null), offer) : pool;
   });
   return { ...mix, pools, firmPrice, diskPrice };
 }

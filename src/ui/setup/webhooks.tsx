@@ -1,6 +1,6 @@
 "use client";
 import { useState } from "react";
-import type { WebhookView } from "@/services/telling";
+import type { WebhookView } from "@/services/notify";
 import { ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { Field } from "../kit/field";

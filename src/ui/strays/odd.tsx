@@ -1,8 +1,8 @@
-import type { OddPage } from "@/services/cost";
+import type { FindingsPage } from "@/services/cost";
 import { AtLink } from "../as-of/at-link";
 
 /** What is odd about the estate, each with what it is about in money and its next step. */
-export function Odd({ page: { currency, lines } }: { page: OddPage }) {
+export function Odd({ page: { currency, lines } }: { page: FindingsPage }) {
   const most = Math.max(1, ...lines.map(({ perMonth }) => amount(perMonth)));
   return (
     <div className="px-4 py-3">

@@ -1,7 +1,7 @@
 import type { Mix } from "@/core/mix";
 import { resourceKey } from "@/core/plan";
 import { DEMO_ACTOR, WORKER } from "@/services/admin";
-import { addCommitment, addDiscount, closeSpendDays, overridePrice, realiseDays } from "@/services/cost";
+import { addCommitment, addDiscount, closeSpendDays, measureSavings, overridePrice } from "@/services/cost";
 import { readClouds } from "@/services/inventory";
 import { keepDraft, openWorkbench, putInForce } from "@/services/plans";
 import { placeHold } from "@/services/rounds";
@@ -144,7 +144,7 @@ export async function startKeptStory(): Promise<KeptStory> {
   async function settle(): Promise<void> {
     await closeSpendDays(services, WORKER);
     await pullUsage(services, WORKER);
-    await realiseDays(services, WORKER);
+    await measureSavings(services, WORKER);
   }
 
   async function goTo(to: number): Promise<void> {

@@ -1,6 +1,6 @@
 import { resourceKey } from "@/core/plan";
 import { DEMO_ACTOR, WORKER } from "@/services/admin";
-import { addCommitment, addDiscount, closeSpendDays, overridePrice, priceBookView, realiseDays } from "@/services/cost";
+import { addCommitment, addDiscount, closeSpendDays, measureSavings, overridePrice, priceBookView } from "@/services/cost";
 import { readClouds } from "@/services/inventory";
 import { keepDraft, loadPlan, openWorkbench, putInForce } from "@/services/plans";
 import { placeHold } from "@/services/rounds";
@@ -252,7 +252,7 @@ export async function startStory(): Promise<Story> {
   async function settle(): Promise<void> {
     await closeSpendDays(services, WORKER);
     await pullUsage(services, WORKER);
-    await realiseDays(services, WORKER);
+    await measureSavings(services, WORKER);
   }
 
   await readClouds(services, START);

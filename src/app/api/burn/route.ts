@@ -1,5 +1,5 @@
-import { asOne } from "@/app/as-one";
 import { burnQueryOf } from "@/app/burn-query";
+import { coalesce } from "@/app/coalesce";
 import { answersWith, estate, pageQuery, route } from "@/app/http";
 import { burnPage } from "@/services/cost";
 
@@ -7,5 +7,5 @@ export const GET = route(
   "look",
   estate,
   { input: { query: pageQuery.transform(burnQueryOf) }, answer: answersWith<typeof burnPage>() },
-  ({ services, actor, query }) => asOne(`burn ${actor.name} ${JSON.stringify(query)}`, () => burnPage(services, actor, query)),
+  ({ services, actor, query }) => coalesce(`burn ${actor.name} ${JSON.stringify(query)}`, () => burnPage(services, actor, query)),
 );

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answersWith, estate, route } from "@/app/http";
-import { makeWebhook, webhooks } from "@/services/telling";
+import { makeWebhook, webhooks } from "@/services/notify";
 
 export const GET = route("look", estate, { input: {}, answer: answersWith<typeof webhooks>() }, ({ services, actor }) =>
   webhooks(services, actor),

@@ -13,8 +13,8 @@ import {
 import { billedLevel, cardAt } from "@/core/spend";
 import { HOUR_S } from "@/core/time";
 import type { Prices, StoredResource } from "@/store";
-import type { WorldAt } from "../../inventory";
-import { commitmentKey } from "../reckon";
+import type { SnapshotAt } from "../../inventory";
+import { commitmentKey } from "../compute-costs";
 
 /** A commitment's fee, and how many of its units are in use. */
 export type RatedFee = Readonly<{
@@ -32,7 +32,7 @@ export type RatedFee = Readonly<{
 export type CoverNow = Readonly<{ covered: ReadonlyMap<string, AmountPerSecond>; fees: readonly RatedFee[] }>;
 
 export function coverNow(
-  { at }: WorldAt,
+  { at }: SnapshotAt,
   { commitments }: Prices,
   { running, cardsOver }: { running: readonly StoredResource[]; cardsOver: CardsOver },
 ): CoverNow {

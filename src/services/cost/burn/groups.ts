@@ -1,5 +1,5 @@
 import type { Grouping } from "@/core/spend";
-import { room } from "@/store";
+import { cache } from "@/store";
 import type { Filtered } from "./filter";
 import type { PricedFee, PricedLine } from "./priced";
 
@@ -22,7 +22,7 @@ export function groupsOf(
   order: readonly number[],
   grouping: Grouping,
 ): readonly Group[] {
-  const kept = room<readonly number[], Map<Grouping, readonly Group[]>>("groups");
+  const kept = cache<readonly number[], Map<Grouping, readonly Group[]>>("groups");
   const byGrouping = kept.get(order) ?? new Map<Grouping, readonly Group[]>();
   kept.set(order, byGrouping);
   const groups = byGrouping.get(grouping) ?? grouped(parts, grouping);

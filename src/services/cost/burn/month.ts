@@ -1,22 +1,22 @@
 import { type Amount, addAmounts, type MoneyView, NO_AMOUNT } from "@/core/pricing";
 import { DAY_S, type Instant, MINUTE_S, utcDate } from "@/core/time";
 import {
+  cache,
+  type DataVersions,
+  dataVersionKey,
   fullInventory,
   livesOf,
   overridesBetween,
   type Pool,
   type Prices,
   priceBooks,
-  readStamps,
-  room,
-  type Stamps,
+  readDataVersions,
   spendClosed,
   spendOfDays,
-  stampKey,
 } from "@/store";
-import { livesOfDay, type StoredWorld, type WorldAt } from "../../inventory";
+import { livesOfDay, type Snapshot, type SnapshotAt } from "../../inventory";
 import { costsAhead } from "../ahead";
-import { dayTotals, totalsOfLives } from "../reckon";
+import { dayTotals, totalsOfLives } from "../compute-costs";
 
 /** What things cost over a time, by resource; commitments' fees by their key. */
 export type Costs = Readonly<{ of: (id: string) => Amount; ids: () => Iterable<string> }>;
@@ -40,7 +40,7 @@ type Kept<T> = Map<string, Readonly<{ key: string; value: T }>>;
 /** Between two readings of the clouds the rate of what runs is known, so the rest is reckoned from it. */
 const KEEP_S = 600;
 
-export type MonthInput = Readonly<{ world: StoredWorld; view: MoneyView; at: Instant; isNow: boolean }>;
+export type MonthInput = Readonly<{ world: Snapshot; view: MoneyView; at: Instant; isNow: boolean }>;
 
 /**
  * The closed days of the month are stored; what came after the last of them is reckoned from what
@@ -49,12 +49,12 @@ export type MonthInput = Readonly<{ world: StoredWorld; view: MoneyView; at: Ins
  */
 export async function monthSoFar(pool: Pool, { world, view, at, isNow }: MonthInput): Promise<MonthSoFar> {
   // Read first: what is reckoned rests on nothing older.
-  const stamps = await readStamps(pool);
+  const stamps = await readDataVersions(pool);
   const start = startOfMonth(at);
   const kept = keptOf<MonthSoFar>(pool, "month so far");
   const slot = `${isNow} ${view}`;
   const known = kept.get(slot);
-  const key = `${stampKey(stamps, ["resources", "versions", "changes", "prices", "spend"])} ${start}`;
+  const key = `${dataVersionKey(stamps, ["resources", "versions", "changes", "prices", "spend"])} ${start}`;
   const then = known?.value.at ?? at;
   // Another instant than now is asked for page by page: its answer is kept for just itself.
   const isKept = isNow ? at >= then && at - then < KEEP_S : then === at;
@@ -65,13 +65,13 @@ export async function monthSoFar(pool: Pool, { world, view, at, isNow }: MonthIn
 }
 
 function keptOf<T>(pool: Pool, name: "month so far" | "month stored" | "month ahead"): Kept<T> {
-  const rooms = room<Pool, Kept<T>>(name);
+  const rooms = cache<Pool, Kept<T>>(name);
   const kept = rooms.get(pool) ?? new Map();
   rooms.set(pool, kept);
   return kept;
 }
 
-type Reading = Readonly<{ world: StoredWorld; view: MoneyView; at: Instant; start: Instant; stamps: Stamps }>;
+type Reading = Readonly<{ world: Snapshot; view: MoneyView; at: Instant; start: Instant; stamps: DataVersions }>;
 
 async function reckoned(pool: Pool, { world, view, at, start, stamps }: Reading): Promise<MonthSoFar> {
   const { day: closed } = await spendClosed(pool);
@@ -81,7 +81,7 @@ async function reckoned(pool: Pool, { world, view, at, start, stamps }: Reading)
   const openFrom = through === null || through < utcDate(start) ? start : Date.parse(through) / 1000 + DAY_S;
   const [stored, resources, prices] = await Promise.all([
     openFrom > start
-      ? storedUpTo(pool, { start, openFrom, view, key: `${closed} ${stampKey(stamps, ["spend"])}` })
+      ? storedUpTo(pool, { start, openFrom, view, key: `${closed} ${dataVersionKey(stamps, ["spend"])}` })
       : new Map<string, Amount>(),
     fullInventory(pool),
     priceBooks(pool, view, stamps),
@@ -127,13 +127,13 @@ export type MonthToCome = Costs & Readonly<{ at: Instant }>;
  * What everything will cost from `at` to the end of the UTC month if the plans that count at `at` are
  * kept and all else stays as it is then; of what is off and of loose disks too.
  */
-export async function restOfMonth(pool: Pool, { world, prices }: { world: WorldAt; prices: Prices }): Promise<MonthToCome> {
+export async function restOfMonth(pool: Pool, { world, prices }: { world: SnapshotAt; prices: Prices }): Promise<MonthToCome> {
   const { at } = world;
   const to = endOfMonth(at);
-  const stamps = await readStamps(pool);
+  const stamps = await readDataVersions(pool);
   const kept = keptOf<MonthToCome>(pool, "month ahead");
   const slot = `${world.tense} ${prices.view}`;
-  const key = `${stampKey(stamps, ["resources", "versions", "changes", "plans", "prices", "holds"])} ${to}`;
+  const key = `${dataVersionKey(stamps, ["resources", "versions", "changes", "plans", "prices", "holds"])} ${to}`;
   const known = kept.get(slot);
   const age = at - (known?.value.at ?? 0);
   // From one look to the next it is what it was at the one before: the caller goes on from its `at`.

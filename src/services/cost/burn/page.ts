@@ -2,7 +2,7 @@ import type { Level } from "@/core/hours";
 import { levelUnder, overriddenWords } from "@/core/rounds";
 import { accountList, MISSING_AFTER_S, type MissingStart, missingStarts, priceBooks } from "@/store";
 import { type Actor, authorise, ESTATE, type Services, visibleTo } from "../../admin";
-import { currencyOf, tagKeysOf, worldFor } from "../../inventory";
+import { currencyOf, snapshotFor, tagKeysOf } from "../../inventory";
 import { filterFor, type Group, groupKey, groupsOf } from "./groups";
 import { type Cents, centsOfAll, sharedMoney, sumOf, totalsOf } from "./money-text";
 import { pickOf } from "./pick";
@@ -30,7 +30,7 @@ export type Burning = Readonly<{
 export async function burnLines(services: Services, actor: Actor, query: BurnQuery): Promise<Burning> {
   authorise(actor, "look", ESTATE);
   const [world, prices, accounts] = await Promise.all([
-    worldFor(services, actor, query.at),
+    snapshotFor(services, actor, query.at),
     priceBooks(services.pool, query.view ?? "after"),
     accountList(services.pool),
   ]);

@@ -1,5 +1,5 @@
 import type { SelectorWarning } from "@/core/selector";
-import { room } from "@/store";
+import { cache } from "@/store";
 import { type Filtered, filterOf } from "./filter";
 import type { Priced } from "./priced";
 import type { BurnPage, BurnQuery } from "./query";
@@ -22,7 +22,7 @@ const PICKS_MAX = 20;
 export function pickOf({ rates, lines }: Priced, query: BurnQuery): Picked {
   const { filters, only, sort, isDescending } = query;
   const key = JSON.stringify([filters, only, sort, isDescending]);
-  const kept = room<Rates, Map<string, Picked>>("picks");
+  const kept = cache<Rates, Map<string, Picked>>("picks");
   const picks = kept.get(rates) ?? new Map<string, Picked>();
   kept.set(rates, picks);
   const known = picks.get(key) ?? picked(rates, query);

@@ -3,7 +3,7 @@ import { type Amount, type AmountPerSecond, addAmounts, amountOf, costPerSecond,
 import { cardAt } from "@/core/spend";
 import { HOUR_S, type Instant } from "@/core/time";
 import { fullInventory, isOnBurn, type Pool, type Prices, type StoredOverride, type StoredResource } from "@/store";
-import type { WorldAt } from "../../inventory";
+import type { SnapshotAt } from "../../inventory";
 import { cardsOf } from "../cards";
 import { endOfMonth, type MonthSoFar, type MonthToCome, monthSoFar, restOfMonth } from "./month";
 import { type Rates, ratesOf } from "./rates";
@@ -51,7 +51,7 @@ export type Priced = Readonly<{
 }>;
 
 /** Prices everything there is as of an instant, after or before commitments as the prices are. */
-export async function priceInventory(pool: Pool, world: WorldAt, prices: Prices): Promise<Priced> {
+export async function priceInventory(pool: Pool, world: SnapshotAt, prices: Prices): Promise<Priced> {
   const { at, tense } = world;
   const { view } = prices;
   const [rates, month, toCome, full] = await Promise.all([
@@ -114,7 +114,7 @@ function monthReader(
 
 type Rested = Readonly<{ resource: Resource; fleet: string | null; perSecond: AmountPerSecond }>;
 type RestInput = Readonly<{
-  world: WorldAt;
+  world: SnapshotAt;
   prices: Prices;
   full: readonly Resource[];
   rates: Rates;

@@ -11,17 +11,17 @@ import { levelUnder, listedOverrides } from "@/core/rounds";
 import { cardAt, type LifeSpan, runMeter } from "@/core/spend";
 import { DAY_S, HOUR_S, type Instant } from "@/core/time";
 import {
+  cache,
+  dataVersionKey,
   isOnBurn,
   livesOf,
   type Pool,
   type Prices,
-  readStamps,
-  room,
+  readDataVersions,
   type StoredOverride,
   type StoredResource,
-  stampKey,
 } from "@/store";
-import type { WorldAt } from "../../inventory";
+import type { SnapshotAt } from "../../inventory";
 import { cardsOf } from "../cards";
 import { coverNow, type RatedFee } from "./commitments";
 
@@ -48,14 +48,14 @@ type Kept = Readonly<{ prices: Prices; key: string; rates: Rates }>;
 
 type KeptLine = Readonly<{ cardsOver: CardsOver; covered: AmountPerSecond; line: Rated }>;
 /** Of what has one price all along and did not change its level; the same at every instant at which the resource is. */
-const linesOf = () => room<StoredResource, KeptLine>("rated lines");
+const linesOf = () => cache<StoredResource, KeptLine>("rated lines");
 
 /** The rates of what runs; kept as long as nothing new is told and neither a price, a commitment nor a hold changes. */
-export async function ratesOf(pool: Pool, world: WorldAt, prices: Prices): Promise<Rates> {
+export async function ratesOf(pool: Pool, world: SnapshotAt, prices: Prices): Promise<Rates> {
   const { at, resources } = world;
-  const stamps = await readStamps(pool);
-  const key = `${stampKey(stamps, ["changes", "holds"])} ${world.holds.map(({ id }) => id).join(" ")}`;
-  const kept = room<readonly StoredResource[], Kept>("rates");
+  const stamps = await readDataVersions(pool);
+  const key = `${dataVersionKey(stamps, ["changes", "holds"])} ${world.holds.map(({ id }) => id).join(" ")}`;
+  const kept = cache<readonly StoredResource[], Kept>("rates");
   const known = kept.get(resources);
   if (known?.prices === prices && known.key === key && known.rates.from <= at && at < known.rates.to) return known.rates;
   const rates = await reckoned(pool, world, prices);
@@ -63,7 +63,7 @@ export async function ratesOf(pool: Pool, world: WorldAt, prices: Prices): Promi
   return rates;
 }
 
-async function reckoned(pool: Pool, world: WorldAt, prices: Prices): Promise<Rates> {
+async function reckoned(pool: Pool, world: SnapshotAt, prices: Prices): Promise<Rates> {
   const { at, tense, resources } = world;
   const running = resources.filter(({ state }) => isOnBurn(state));
   const lives = tense === "ahead" ? new Map<string, LifeSpan[]>() : await livesOfMany(pool, running, at);

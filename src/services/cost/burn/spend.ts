@@ -4,8 +4,8 @@ import { COST_ITEMS, totalOf } from "@/core/spend";
 import { formatInstant, tryParseDate } from "@/core/time";
 import { closedDay, fullInventory, priceBooks, type SpendDay, spendDayList } from "@/store";
 import { type Actor, authorise, ESTATE, RefusedError, type Services, visibleTo } from "../../admin";
-import { currencyOf, loadWorld, worldFor } from "../../inventory";
-import { isCommitmentKey } from "../reckon";
+import { currencyOf, loadSnapshot, snapshotFor } from "../../inventory";
+import { isCommitmentKey } from "../compute-costs";
 import { priceInventory } from "./priced";
 
 /** A sum under a name, and how many it counts; decimals with six places, each rounded once. */
@@ -28,7 +28,7 @@ export type SpendNow = Readonly<{
 /** What runs now and what everything costs, for scripts: what is off and commitments' fees included. */
 export async function spendNow(services: Services, actor: Actor, view: MoneyView = "after"): Promise<SpendNow> {
   authorise(actor, "look", ESTATE);
-  const [world, prices] = await Promise.all([worldFor(services, actor, null), priceBooks(services.pool, view)]);
+  const [world, prices] = await Promise.all([snapshotFor(services, actor, null), priceBooks(services.pool, view)]);
   const { lines, rest, ...priced } = await priceInventory(services.pool, world, prices);
   const fees = visibleTo(actor).isAll ? priced.fees : [];
   const all = [...lines, ...rest, ...fees];
@@ -70,7 +70,7 @@ export async function spendOfDay(services: Services, actor: Actor, date: string)
   if (tryParseDate(date) === null) throw new RefusedError("invalid", `"${date}" is no date: expected one such as 2027-03-10.`);
   const { pool } = services;
   const [world, ever, closed, spend] = await Promise.all([
-    loadWorld(services),
+    loadSnapshot(services),
     fullInventory(pool),
     closedDay(pool),
     spendDayList(pool, { from: date, to: date }),

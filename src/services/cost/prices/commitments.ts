@@ -2,7 +2,7 @@ import { tryParseHourRate } from "@/core/pricing";
 import { tryParseDate } from "@/core/time";
 import { commitmentList, type NewCommitment, removeCommitment, saveCommitments } from "@/store";
 import { type Actor, authorise, ESTATE, type FieldIssue, RefusedError, type Services } from "../../admin";
-import { byProvider, currencyOf, loadWorld, type StoredWorld } from "../../inventory";
+import { byProvider, currencyOf, loadSnapshot, type Snapshot } from "../../inventory";
 import { changeFrom } from "./change-from";
 import { readCsv, refuseIssues } from "./read-csv";
 
@@ -11,7 +11,7 @@ const COMMITMENT_COLUMNS = ["provider", "account", "region", "size", "units", "f
 /** Enters commitments by hand, one or a CSV of them: all or none. Days they change are reckoned anew. */
 export async function importCommitments(services: Services, actor: Actor, text: string): Promise<{ lines: number }> {
   authorise(actor, "set prices", ESTATE);
-  const world = await loadWorld(services);
+  const world = await loadSnapshot(services);
   const { rows, issues } = readCsv(text, COMMITMENT_COLUMNS, { currency: currencyOf(world) });
   const commitments = rows.flatMap(({ line, cells }): NewCommitment[] => {
     const result = commitmentOf(cells, world);
@@ -29,7 +29,7 @@ export type CommitmentDraft = Readonly<Record<(typeof COMMITMENT_COLUMNS)[number
 /** Enters one commitment; the field at fault is named. */
 export async function addCommitment(services: Services, actor: Actor, draft: CommitmentDraft): Promise<void> {
   authorise(actor, "set prices", ESTATE);
-  const result = commitmentOf(draft, await loadWorld(services));
+  const result = commitmentOf(draft, await loadSnapshot(services));
   if (!result.ok) throw new RefusedError("invalid", result.issues[0]?.message ?? "", result.issues);
   await keepCommitments(services, actor, [result.commitment]);
 }
@@ -66,7 +66,7 @@ export async function dropCommitment(services: Services, actor: Actor, id: numbe
 type CommitmentResult = Readonly<{ ok: true; commitment: NewCommitment } | { ok: false; issues: readonly FieldIssue[] }>;
 
 /** Every field that is wrong, at once. */
-function commitmentOf(cells: CommitmentDraft, world: StoredWorld): CommitmentResult {
+function commitmentOf(cells: CommitmentDraft, world: Snapshot): CommitmentResult {
   const issues: FieldIssue[] = [];
   const check = (isFine: boolean, path: keyof CommitmentDraft, message: string) => {
     if (!isFine) issues.push({ path, message });

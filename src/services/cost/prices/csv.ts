@@ -3,7 +3,7 @@ import { PRICE_ITEMS, type PricePoint, tryParseHourRate } from "@/core/pricing";
 import { DAY_S, type Instant, tryParseDate, tryParseInstant, utcDate } from "@/core/time";
 import { notePriceImport, overridePrices, startOfPriceImport, type TakenBack, undoPriceImport } from "@/store";
 import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../../admin";
-import { byProvider, currencyOf, loadWorld } from "../../inventory";
+import { byProvider, currencyOf, loadSnapshot } from "../../inventory";
 import { changeFrom } from "./change-from";
 import { readCsv, refuseIssues } from "./read-csv";
 import { keyOf, type PriceRow, partsOf, priceBookView } from "./view";
@@ -59,7 +59,7 @@ export async function importPrices(
   { text, isTrial = false }: { text: string; isTrial?: boolean | undefined },
 ): Promise<PricesTaken> {
   authorise(actor, "set prices", ESTATE);
-  const world = await loadWorld(services);
+  const world = await loadSnapshot(services);
   const { rows, issues } = readCsv(text, PRICE_COLUMNS, { currency: currencyOf(world), optional: ["zone"] });
   const known = byProvider(world);
   const points = rows.flatMap(({ line, cells }): PricePoint[] => {

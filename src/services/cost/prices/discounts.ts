@@ -2,7 +2,7 @@ import { PRICE_ITEMS, tryParsePercent } from "@/core/pricing";
 import { tryParseDate } from "@/core/time";
 import { discountList, removeDiscount, addDiscount as storeDiscount } from "@/store";
 import { type Actor, authorise, ESTATE, type FieldIssue, RefusedError, type Services } from "../../admin";
-import { byProvider, loadWorld } from "../../inventory";
+import { byProvider, loadSnapshot } from "../../inventory";
 import { changeFrom } from "./change-from";
 
 export type DiscountDraft = Readonly<Record<"provider" | "item" | "size" | "purchase" | "percent" | "from" | "to", string>>;
@@ -10,7 +10,7 @@ export type DiscountDraft = Readonly<Record<"provider" | "item" | "size" | "purc
 /** Enters a share off what a provider asks; every field that is wrong is named at once. */
 export async function addDiscount(services: Services, actor: Actor, draft: DiscountDraft): Promise<void> {
   authorise(actor, "set prices", ESTATE);
-  const world = await loadWorld(services);
+  const world = await loadSnapshot(services);
   const [from, to] = [tryParseDate(draft.from), tryParseDate(draft.to)];
   const issues: FieldIssue[] = [];
   const check = (isFine: boolean, path: keyof DiscountDraft, message: string) => {

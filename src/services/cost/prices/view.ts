@@ -11,7 +11,7 @@ import {
   type StoredDiscount,
 } from "@/store";
 import { type Actor, authorise, ESTATE, type Services } from "../../admin";
-import { byProvider, currencyOf, loadWorld } from "../../inventory";
+import { byProvider, currencyOf, loadSnapshot } from "../../inventory";
 
 /** A key of the price book with what counts at an instant. */
 export type PriceRow = Readonly<{
@@ -43,7 +43,7 @@ export async function priceBookView(services: Services, actor: Actor, asked: Ins
   authorise(actor, "look", ESTATE);
   const [{ now }, world, prices, commitments, discounts, lastImport] = await Promise.all([
     services.clock.read(),
-    loadWorld(services),
+    loadSnapshot(services),
     priceBooks(services.pool),
     commitmentList(services.pool),
     discountList(services.pool),

@@ -21,7 +21,7 @@ import {
   spendDayList,
 } from "@/store";
 import type { Services } from "../../admin";
-import { type Claim, claimsOf, loadWorld, type StoredWorld, withPlansAt } from "../../inventory";
+import { type Claim, claimsOf, loadSnapshot, type Snapshot, withPlansAt } from "../../inventory";
 
 /** A resource of a fleet on a day, as it was listed and as its plans had it when the day began; `overTime` with all its listings. */
 export type Member = Readonly<{ resource: Resource; overTime: Resource; claim: Claim }>;
@@ -33,7 +33,7 @@ export type PlansFrom = Readonly<{ from: Instant; claimOf: (id: string) => Claim
 export type RealisedInput = Readonly<{
   from: Instant;
   to: Instant;
-  world: StoredWorld;
+  world: Snapshot;
   prices: Prices;
   /** The fleets in force when the day began, with their members. */
   fleets: readonly Readonly<{ id: number; plan: FleetPlan; planAt: Instant; members: readonly Member[] }>[];
@@ -55,7 +55,7 @@ export async function readRealisedDay(services: Services, day: number): Promise<
   const [from, to] = [day * DAY_S, (day + 1) * DAY_S];
   const date = formatDate(day);
   const [stored, all, prices, then, edges, lives, spend, holds, changes, actions, given] = await Promise.all([
-    loadWorld(services),
+    loadSnapshot(services),
     fullInventory(pool),
     priceBooks(pool),
     plansAt(pool, from),

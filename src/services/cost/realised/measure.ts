@@ -10,7 +10,7 @@ import { DAY_S, dayNumber, formatDate, type Instant, weekdayIndex } from "@/core
 import { type Fleet, fleetList, fullInventory, type RealisedDay, realisedDays, saveRealised, signal, spendClosed } from "@/store";
 import { type Actor, authorise, ESTATE, type Services } from "../../admin";
 import { type Claim, followingOf } from "../../inventory";
-import { type SizeSeen, seenInRegion } from "../../mix";
+import { observedInRegion, type SizeObserved } from "../../mix";
 import { cardsOf } from "../cards";
 import { type Baseline, type BasisLives, baselineOf, basisDaysOf, basisLives, datesOf } from "./baseline";
 import { type Member, type RealisedInput, readRealisedDay } from "./day";
@@ -22,7 +22,7 @@ const BACK_DAYS = 62;
 const NEW_DAYS = 28;
 
 /** Measures what hours were worth on the closed days since each fleet's plan was put in force. Safe to repeat. */
-export async function realiseDays(services: Services, actor: Actor, stopping?: AbortSignal): Promise<{ days: number }> {
+export async function measureSavings(services: Services, actor: Actor, stopping?: AbortSignal): Promise<{ days: number }> {
   authorise(actor, "work", ESTATE);
   const { pool } = services;
   // The epoch is read first: what is measured under it is not stored when days were opened meanwhile.
@@ -76,7 +76,7 @@ type Measuring = Readonly<{
   basis: BasisLives;
 }>;
 /** `seen`: null where nothing was given to it by a mix. */
-type MeasuringOne = Measuring & Readonly<{ seen: ReadonlyMap<string, SizeSeen> | null }>;
+type MeasuringOne = Measuring & Readonly<{ seen: ReadonlyMap<string, SizeObserved> | null }>;
 
 type Measured = Readonly<{
   member: Member;
@@ -95,7 +95,7 @@ async function measureFleet(services: Services, input: RealisedInput, measuring:
     const { provider = "", region = "" } = member.resource.fields;
     const isMixed = measuring.plan.mix !== undefined && input.givenTo(member.resource.id).length > 0;
     // What a mix was expected to save rests on what was seen by then.
-    const seen = isMixed ? await seenInRegion(services.pool, { provider, region }, input.from) : null;
+    const seen = isMixed ? await observedInRegion(services.pool, { provider, region }, input.from) : null;
     measured.push(measureOne(member, input, { ...measuring, seen }));
   }
   const { paid, projected, priceEffect, gap } = addCompared(measured.map(({ compared }) => compared));

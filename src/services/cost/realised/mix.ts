@@ -1,6 +1,6 @@
 import { amountOfMoney } from "@/core/levers";
 import {
-  asSeen,
+  asObserved,
   daysSeen,
   joinStretches,
   type Mix,
@@ -18,7 +18,7 @@ import type { Percentile } from "@/core/projection";
 import type { DayCompared, DueStretch } from "@/core/realised";
 import { cardAt } from "@/core/spend";
 import { DAY_S, HOUR_S, type Instant, MINUTE_S } from "@/core/time";
-import { poolSeen, pricedMix, pricesSeen, SEEN_DAYS, type SizeSeen } from "../../mix";
+import { poolObserved, pricedMix, pricesSeen, SEEN_DAYS, type SizeObserved } from "../../mix";
 import type { RealisedInput } from "./day";
 
 /** Trials for what prices did on each of the days before. */
@@ -37,7 +37,7 @@ type OfDay = Readonly<{
   cards: readonly DatedCard[];
   input: RealisedInput;
   /** What was seen in the group's region before the day. */
-  seen: ReadonlyMap<string, SizeSeen>;
+  seen: ReadonlyMap<string, SizeObserved>;
 }>;
 
 /** What a mix was expected to save on a day against the group's own price; null where it cannot be told. */
@@ -54,7 +54,7 @@ export function mixForecastOf(mix: Mix | undefined, group: Resource, { due, card
   const usual = capabilitiesFor(group, input.world.capabilities)?.usualS.start ?? 0;
   const pools = mix.pools.map((pool) => {
     const place = poolPlace(pool.name);
-    return place ? asSeen(pool, poolSeen(seen, place)) : pool;
+    return place ? asObserved(pool, poolObserved(seen, place)) : pool;
   });
   const { history } = input.prices;
   const priced = pricedMix({ ...mix, pools }, group, {

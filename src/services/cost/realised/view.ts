@@ -14,7 +14,7 @@ import { GAP_CAUSES, type GapCause } from "@/core/realised";
 import { DAY_S, formatDate } from "@/core/time";
 import { type RealisedDay, realisedDays } from "@/store";
 import { type Actor, authorise, ESTATE, type Services } from "../../admin";
-import { currencyOf, loadWorld } from "../../inventory";
+import { currencyOf, loadSnapshot } from "../../inventory";
 
 /** A fleet over the days shown: what it would have cost, what was paid, what was projected, and why they differ. */
 export type RealisedFleet = Readonly<{
@@ -85,7 +85,7 @@ export async function realisedView(
   { fleet, view = "after" }: RealisedQuery,
 ): Promise<RealisedView> {
   authorise(actor, "look", ESTATE);
-  const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
+  const [{ now }, world] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
   const today = Math.floor(now / DAY_S);
   const span = { from: formatDate(today - DAYS), to: formatDate(today - 1) };
   const all = await realisedDays(services.pool, span);

@@ -2,12 +2,12 @@ import type { Amount } from "@/core/pricing";
 import type { Override } from "@/core/rounds";
 import { HOUR_S, type Instant } from "@/core/time";
 import type { Prices } from "@/store";
-import type { StoredWorld } from "../../inventory";
+import type { Snapshot } from "../../inventory";
 import { stepsAhead } from "../ahead";
 
 /** What each hour of `[from, to)` comes to if plans are kept and all else stays as it is, from now on. */
 export function hoursToCome(
-  world: StoredWorld,
+  world: Snapshot,
   prices: Prices,
   {
     holds,

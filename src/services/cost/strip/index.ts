@@ -2,7 +2,7 @@ import { type Amount, addAmounts, type MoneyView, microsOf, NO_AMOUNT } from "@/
 import { HOUR_S, type Instant } from "@/core/time";
 import { overridesBetween, priceBooks, storedCalendarList } from "@/store";
 import { type Actor, authorise, ESTATE, type Services } from "../../admin";
-import { currencyOf, loadWorld, withPlansAt } from "../../inventory";
+import { currencyOf, loadSnapshot, withPlansAt } from "../../inventory";
 import { hoursToCome } from "./ahead";
 import { edgesAround, holdMarks, holidayMarks, type Mark } from "./marks";
 import { hourSoFar, hoursThatWere } from "./past";
@@ -38,7 +38,7 @@ export async function timeStrip(
   const { pool } = services;
   const [{ now }, world, prices, calendars] = await Promise.all([
     services.clock.read(),
-    loadWorld(services),
+    loadSnapshot(services),
     priceBooks(pool, view),
     storedCalendarList(pool),
   ]);

@@ -2,7 +2,7 @@ import { type CompiledSchedule, expandWithLead, holidayDates } from "@/core/hour
 import { OVERRIDES } from "@/core/rounds";
 import { DAY_S, dayNumber, type Instant, MINUTE_S, resolveLocal } from "@/core/time";
 import type { StoredCalendar, StoredOverride } from "@/store";
-import { claimsOf, type StoredWorld } from "../../inventory";
+import { claimsOf, type Snapshot } from "../../inventory";
 
 /** Something marked on the strip, `[from, to)`. */
 export type Mark = Readonly<{ kind: "hold" | "holiday"; from: Instant; to: Instant; what: string }>;
@@ -24,7 +24,7 @@ export function holdMarks(holds: readonly StoredOverride[], window: Window): Mar
 }
 
 /** The holidays of the calendars that hours in force go by, each the whole local day in the zone of those hours. */
-export function holidayMarks(world: StoredWorld, calendars: readonly StoredCalendar[], window: Window): Mark[] {
+export function holidayMarks(world: Snapshot, calendars: readonly StoredCalendar[], window: Window): Mark[] {
   const marks = new Map<string, Mark>();
   for (const { compiled } of hoursInForce(world)) {
     const { zone, calendar: name } = compiled.schedule;
@@ -47,7 +47,7 @@ export function holidayMarks(world: StoredWorld, calendars: readonly StoredCalen
 const SEARCH_S = 14 * DAY_S;
 
 /** The edge of any hours in force next before and next after an instant, within a fortnight; null where there is none. */
-export function edgesAround(world: StoredWorld, at: Instant): Readonly<{ previous: Instant | null; next: Instant | null }> {
+export function edgesAround(world: Snapshot, at: Instant): Readonly<{ previous: Instant | null; next: Instant | null }> {
   let previous: Instant | null = null;
   let next: Instant | null = null;
   for (const { compiled, leadS } of hoursInForce(world)) {
@@ -61,7 +61,7 @@ export function edgesAround(world: StoredWorld, at: Instant): Readonly<{ previou
 }
 
 /** Every schedule that some machine follows, once for each lead. */
-function hoursInForce(world: StoredWorld): readonly Readonly<{ compiled: CompiledSchedule; leadS: number }>[] {
+function hoursInForce(world: Snapshot): readonly Readonly<{ compiled: CompiledSchedule; leadS: number }>[] {
   const found = new Map<string, { compiled: CompiledSchedule; leadS: number }>();
   for (const claim of new Set(claimsOf(world))) {
     if (claim?.hours.kind !== "schedule") continue;

@@ -1,20 +1,20 @@
 import { type Amount, NO_AMOUNT } from "@/core/pricing";
 import { DAY_S, HOUR_S, type Instant } from "@/core/time";
 import {
+  cache,
+  dataVersionKey,
   fullInventory,
   type Pool,
   type Prices,
   priceBooks,
-  readStamps,
-  room,
+  readDataVersions,
   type SpendHour,
   saveSpendHours,
   spendClosed,
   spendHours,
-  stampKey,
 } from "@/store";
-import { livesOfDay, type StoredWorld } from "../../inventory";
-import { stepSumsOfLives } from "../reckon";
+import { livesOfDay, type Snapshot } from "../../inventory";
+import { stepSumsOfLives } from "../compute-costs";
 
 type Kept = { key: string; hours: Map<Instant, SpendHour> };
 
@@ -25,15 +25,15 @@ type Kept = { key: string; hours: Map<Instant, SpendHour> };
  */
 export async function hoursThatWere(
   pool: Pool,
-  { world, from, to }: { world: StoredWorld; from: Instant; to: Instant },
+  { world, from, to }: { world: Snapshot; from: Instant; to: Instant },
 ): Promise<Map<Instant, SpendHour>> {
   if (from >= to) return new Map();
   // Read first: what is reckoned rests on nothing older.
-  const stamps = await readStamps(pool);
+  const stamps = await readDataVersions(pool);
   const { day: closed, epoch } = await spendClosed(pool);
   const closedTo = closed === null ? 0 : Date.parse(closed) / 1000 + DAY_S;
   const known = await spendHours(pool, { from, to });
-  const memory = memoryOf(pool, stampKey(stamps, ["resources", "versions", "changes", "prices", "spend"]));
+  const memory = memoryOf(pool, dataVersionKey(stamps, ["resources", "versions", "changes", "prices", "spend"]));
   for (const [hour, amount] of memory) if (hour >= from && hour < to) known.set(hour, amount);
   const missing: Instant[] = [];
   for (let hour = from; hour < to; hour += HOUR_S) if (!known.has(hour)) missing.push(hour);
@@ -57,7 +57,7 @@ export async function hoursThatWere(
 /** What a part of an hour, from its beginning up to now, has cost by what is known now. */
 export async function hourSoFar(
   pool: Pool,
-  { world, prices, from, now }: { world: StoredWorld; prices: Prices; from: Instant; now: Instant },
+  { world, prices, from, now }: { world: Snapshot; prices: Prices; from: Instant; now: Instant },
 ): Promise<Amount> {
   const [resources, lives] = await Promise.all([fullInventory(pool), livesOfDay(pool, Math.floor(from / DAY_S) * DAY_S)]);
   const { capabilities } = world;
@@ -66,7 +66,7 @@ export async function hourSoFar(
 }
 
 function memoryOf(pool: Pool, key: string): Map<Instant, SpendHour> {
-  const kept = room<Pool, Kept>("strip hours");
+  const kept = cache<Pool, Kept>("strip hours");
   const known = kept.get(pool);
   if (known?.key === key) return known.hours;
   const hours = new Map<Instant, SpendHour>();
@@ -76,7 +76,7 @@ function memoryOf(pool: Pool, key: string): Map<Instant, SpendHour> {
 
 async function sumsOf(
   pool: Pool,
-  { world, from, to }: { world: StoredWorld; from: Instant; to: Instant },
+  { world, from, to }: { world: Snapshot; from: Instant; to: Instant },
 ): Promise<Map<Instant, SpendHour>> {
   const [resources, after, before] = await Promise.all([
     fullInventory(pool),

@@ -1,19 +1,19 @@
 import { isSchedulable, tryDraftToPlan } from "@/core/plan";
 import { type Instant, MINUTE_S } from "@/core/time";
 import {
+  cache,
+  dataVersionKey,
   hoursBookAt,
   orderAt,
   overridesBetween,
   type Pool,
   plansAt,
-  readStamps,
-  room,
+  readDataVersions,
   type StoredOverride,
   type StoredResource,
-  stampKey,
 } from "@/store";
 import type { Services } from "../../admin";
-import { loadWorld, type StoredWorld } from "../stored";
+import { loadSnapshot, type Snapshot } from "../snapshot";
 import { asTheyWillBe } from "./ahead";
 import type { AsOf, Tense } from "./due";
 import { asTheyWere } from "./past";
@@ -23,7 +23,7 @@ import { asTheyWere } from "./past";
  * listed, by the plans, schedules and calendars of then; ahead as it will be if plans are kept and
  * all else stays.
  */
-export type WorldAt = StoredWorld &
+export type SnapshotAt = Snapshot &
   Readonly<{
     now: Instant;
     at: Instant;
@@ -32,8 +32,8 @@ export type WorldAt = StoredWorld &
     holds: readonly StoredOverride[];
   }>;
 
-export async function worldAt(services: Services, asked: Instant | null): Promise<WorldAt> {
-  const [{ now }, world] = await Promise.all([services.clock.read(), loadWorld(services)]);
+export async function snapshotAt(services: Services, asked: Instant | null): Promise<SnapshotAt> {
+  const [{ now }, world] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
   const at = asked ?? now;
   const tense: Tense = asked === null || asked === now ? "now" : asked < now ? "past" : "ahead";
   const holds = await overridesBetween(services.pool, { from: at, to: at + 1 });
@@ -50,11 +50,11 @@ type Kept = Readonly<{ resources: readonly StoredResource[]; key: string; invent
 async function keptInventory({ pool }: Services, asOf: AsOf): Promise<readonly StoredResource[]> {
   const { world, at, now, tense } = asOf;
   const { resources } = world;
-  const stamps = await readStamps(pool);
+  const stamps = await readDataVersions(pool);
   // What is due ahead is taken to turn from now on: now, to the minute, is part of the answer.
   const turns = tense === "ahead" ? Math.floor(now / MINUTE_S) : 0;
-  const key = `${at} ${turns} ${stampKey(stamps, ["resources", "versions", "changes", "plans", "holds"])}`;
-  const kept = room<Pool, Kept>("as of");
+  const key = `${at} ${turns} ${dataVersionKey(stamps, ["resources", "versions", "changes", "plans", "holds"])}`;
+  const kept = cache<Pool, Kept>("as of");
   const known = kept.get(pool);
   if (known?.resources === resources && known.key === key) return known.inventory;
   const inventory = tense === "past" ? asTheyWere(pool, asOf) : Promise.resolve(asTheyWillBe(asOf));
@@ -64,7 +64,7 @@ async function keptInventory({ pool }: Services, asOf: AsOf): Promise<readonly S
 }
 
 /** The plans, schedules and calendars that counted at an instant in place of today's. */
-export async function withPlansAt(pool: Pool, world: StoredWorld, at: Instant): Promise<StoredWorld> {
+export async function withPlansAt(pool: Pool, world: Snapshot, at: Instant): Promise<Snapshot> {
   const [plans, book, order] = await Promise.all([plansAt(pool, at), hoursBookAt(pool, at), orderAt(pool, at)]);
   return {
     ...world,
@@ -79,10 +79,10 @@ export async function withPlansAt(pool: Pool, world: StoredWorld, at: Instant): 
 }
 
 /** The fleets as they were ranked; those that came later, by their rank of now. */
-function inOrder(fleets: StoredWorld["fleets"], order: readonly number[] | null): StoredWorld["fleets"] {
+function inOrder(fleets: Snapshot["fleets"], order: readonly number[] | null): Snapshot["fleets"] {
   if (order === null) return fleets;
   const places = new Map(order.map((id, i) => [id, i]));
-  const placeOf = ({ id }: StoredWorld["fleets"][number]) => places.get(id) ?? order.length;
+  const placeOf = ({ id }: Snapshot["fleets"][number]) => places.get(id) ?? order.length;
   return fleets
     .map((fleet, i) => ({ fleet, i }))
     .sort((a, b) => placeOf(a.fleet) - placeOf(b.fleet) || a.i - b.i)

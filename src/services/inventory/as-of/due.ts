@@ -3,14 +3,14 @@ import { dueReader } from "@/core/rounds";
 import type { Instant } from "@/core/time";
 import type { Decided, StoredOverride } from "@/store";
 import type { Claim } from "../claims";
-import type { StoredWorld } from "../stored";
+import type { Snapshot } from "../snapshot";
 
 /** Where the instant that is asked about lies. */
 export type Tense = "now" | "past" | "ahead";
 
 /** What an answer as of another instant than now rests on. */
 export type AsOf = Readonly<{
-  world: StoredWorld;
+  world: Snapshot;
   at: Instant;
   now: Instant;
   tense: Exclude<Tense, "now">;

@@ -1,2 +1,2 @@
-export { type WorldAt, withPlansAt, worldAt } from "./as-of";
+export { type SnapshotAt, snapshotAt, withPlansAt } from "./as-of";
 export type { Tense } from "./due";

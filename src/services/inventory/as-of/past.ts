@@ -1,7 +1,7 @@
 import { isRunningState, listedAt, type Resource } from "@/core/plan";
 import { isThereAt, type LifeSpan } from "@/core/spend";
 import { DAY_S, type Instant } from "@/core/time";
-import { type Decided, fullInventory, type Pool, resourceAs, room, type StateOf, type StoredResource } from "@/store";
+import { cache, type Decided, fullInventory, type Pool, resourceAs, type StateOf, type StoredResource } from "@/store";
 import { claimsOf, fleetsOfMembers } from "../claims";
 import { livesOfDay } from "../kept-lives";
 import { type AsOf, dueFinder } from "./due";
@@ -15,7 +15,7 @@ export async function asTheyWere(pool: Pool, asOf: AsOf): Promise<readonly Store
   const dueOf = dueFinder(asOf);
   const claims = claimsOf({ ...world, resources: full }, ({ id }) => isThereAt(lives.get(id), at));
   const ofMembers = fleetsOfMembers(full, claims);
-  const before = room<readonly Resource[], (StoredResource | undefined)[]>("as of before");
+  const before = cache<readonly Resource[], (StoredResource | undefined)[]>("as of before");
   const last = before.get(all) ?? [];
   const now: (StoredResource | undefined)[] = [];
   full.forEach((resource, i) => {

@@ -1,6 +1,6 @@
 import { ROUND_EVERY_S } from "@/core/rounds";
 import { readClouds } from "../../inventory";
-import { keepMixes } from "../../mix";
+import { reconcileMixes } from "../../mix";
 import { portsFor } from "../ports";
 import { type Round, type RoundState, step } from "./round";
 
@@ -18,7 +18,7 @@ async function keepAll(
 ): Promise<number> {
   const { decisions, wanted } = decided;
   const asDue = new Set(decisions.flatMap(({ resourceId, verdict }) => (verdict === "as due" ? [resourceId] : [])));
-  const asked = await keepMixes(services, {
+  const asked = await reconcileMixes(services, {
     world,
     members,
     wanted,

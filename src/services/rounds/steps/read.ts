@@ -1,7 +1,7 @@
-import { fixOwnSizes, lastFullRound, mixMembers, openActionList, overridesFrom, readStamps } from "@/store";
+import { fixOwnSizes, lastFullRound, mixMembers, openActionList, overridesFrom, readDataVersions } from "@/store";
 import { WORKER } from "../../admin";
 import { metricsWatched } from "../../idle";
-import { claimsOf, loadWorld, readClouds, type StoredWorld } from "../../inventory";
+import { claimsOf, loadSnapshot, readClouds, type Snapshot } from "../../inventory";
 import { pullLatest, readLatest } from "../../metrics";
 import { poolsOf, SESSION_METRICS } from "../../ready";
 import type { Round } from "./round";
@@ -15,7 +15,7 @@ export const read = step({
     const [closed] = await Promise.all([readClouds(round.services, round.now, { lead: round.lead }), readMetrics(round)]);
     const { pool } = round.services;
     // First: whatever speaks against an action later than this is looked at before it is sent.
-    const { rules } = await readStamps(pool);
+    const { rules } = await readDataVersions(pool);
     const [world, overrides, open, members, last] = await Promise.all([
       sizedWorld(round),
       overridesFrom(pool, round.now),
@@ -30,7 +30,7 @@ export const read = step({
 
 /** What is new of the metrics that alarms in force look at, and what sources are asked for. */
 async function readMetrics({ services, now }: Round): Promise<void> {
-  const world = await loadWorld(services);
+  const world = await loadSnapshot(services);
   const { metrics, accounts } = metricsWatched(world);
   const pooled = new Set(poolsOf(world, now).flatMap(({ members }) => members.map(({ fields }) => fields.account)));
   const names = new Set(accounts.map(({ name }) => name));
@@ -43,8 +43,8 @@ async function readMetrics({ services, now }: Round): Promise<void> {
 }
 
 /** What is stored, with what on means fixed for the groups and services that a plan has for the first time. */
-async function sizedWorld({ services, now }: Round): Promise<StoredWorld> {
-  const world = await loadWorld(services);
+async function sizedWorld({ services, now }: Round): Promise<Snapshot> {
+  const world = await loadSnapshot(services);
   const claims = claimsOf(world);
   const many = world.resources.filter(({ kind }, i) => claims[i] && (kind === "group" || kind === "service"));
   const isNews = await fixOwnSizes(
@@ -52,5 +52,5 @@ async function sizedWorld({ services, now }: Round): Promise<StoredWorld> {
     many.map(({ id }) => id),
     now,
   );
-  return isNews ? loadWorld(services) : world;
+  return isNews ? loadSnapshot(services) : world;
 }

@@ -1,5 +1,5 @@
 import { randomUUID } from "node:crypto";
-import type { Decision, HoursSeen } from "@/core/rounds";
+import type { Decision, HoursObserved } from "@/core/rounds";
 import { isWanted } from "../is-wanted";
 import { type Changes, type EndedAction, nothing, type RoundState, step } from "./round";
 
@@ -46,8 +46,8 @@ function overtaken({ open, decided }: RoundState): EndedAction[] {
 }
 
 /** What hours said, for the next round to see them fall. */
-function hoursNews({ decided: { decisions, seen: before } }: RoundState): ReadonlyMap<string, HoursSeen | null> {
-  const news = new Map<string, HoursSeen | null>();
+function hoursNews({ decided: { decisions, seen: before } }: RoundState): ReadonlyMap<string, HoursObserved | null> {
+  const news = new Map<string, HoursObserved | null>();
   for (const { resourceId, seen } of decisions) {
     // The same object where nothing is new.
     if (seen !== null && seen !== before.get(resourceId)) news.set(resourceId, seen);

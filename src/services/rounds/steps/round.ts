@@ -1,9 +1,9 @@
 import type { Level } from "@/core/hours";
-import type { Decision, HoursSeen, OverrideChanges } from "@/core/rounds";
+import type { Decision, HoursObserved, OverrideChanges } from "@/core/rounds";
 import type { Instant } from "@/core/time";
 import type { Action, AlarmNews, Lead, MixMember, NewAction, RoundMode, StoredOverride } from "@/store";
 import type { Services } from "../../admin";
-import type { StoredWorld } from "../../inventory";
+import type { Snapshot } from "../../inventory";
 import type { Decided } from "../round-input";
 import type { Tried } from "../send-actions";
 
@@ -24,7 +24,7 @@ export type RoundState = Readonly<{
   isRehearsal: boolean;
   /** The machines of this fleet alone; null: everything. */
   fleet: string | null;
-  world: StoredWorld;
+  world: Snapshot;
   /** In effect now or later, the last placed first. */
   overrides: readonly StoredOverride[];
   /** Accounts in which nothing may be done, with the reason. */
@@ -58,7 +58,7 @@ export type Changes = Readonly<{
   decisions?: readonly Decision[];
   actions?: readonly NewAction[];
   /** What hours said, by resource; null: nothing is remembered of it any more. */
-  hoursSeen?: ReadonlyMap<string, HoursSeen | null>;
+  hoursSeen?: ReadonlyMap<string, HoursObserved | null>;
   state?: Partial<RoundState>;
 }>;
 

@@ -1,6 +1,6 @@
 import type { Decision } from "@/core/rounds";
 import type { Action } from "@/store";
-import { loadWorld, readClouds } from "../../inventory";
+import { loadSnapshot, readClouds } from "../../inventory";
 import { isWanted } from "../is-wanted";
 import { portsFor } from "../ports";
 import { decideAgain } from "../round-input";
@@ -43,7 +43,7 @@ function secondLook(
 ): (action: Action, rules: string) => Promise<string | null> {
   let known: { rules: string; decisions: Promise<ByResource> } = { rules: state.rules, decisions: Promise.resolve(byResource) };
   const again = async (): Promise<ByResource> => {
-    const { decisions } = await decideAgain(services, { ...state, world: await loadWorld(services) });
+    const { decisions } = await decideAgain(services, { ...state, world: await loadSnapshot(services) });
     return new Map(decisions.map((decision) => [decision.resourceId, decision]));
   };
   return async (action, rules) => {

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answers, byId, estate, route } from "@/app/http";
-import { retryDelivery } from "@/services/telling";
+import { retryDelivery } from "@/services/notify";
 
 /** Tries a delivery again that was given up. */
 export const POST = route(

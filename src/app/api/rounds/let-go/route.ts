@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answers, estate, route } from "@/app/http";
-import { letGo } from "@/services/rounds";
+import { approveStops } from "@/services/rounds";
 
 const body = z.strictObject({ round: z.number().int().positive(), stops: z.number().int().positive() });
 
@@ -10,7 +10,7 @@ export const POST = route(
   estate,
   { input: { body }, answer: answers(z.strictObject({ isAsked: z.literal(true) })) },
   async ({ services, actor, body: asked }) => {
-    await letGo(services, actor, asked);
+    await approveStops(services, actor, asked);
     return { isAsked: true as const };
   },
 );

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { done, estate, route } from "@/app/http";
-import { markMeant } from "@/services/cost";
+import { acknowledge } from "@/services/cost";
 
 const body = z.strictObject({
   key: z.string().max(500),
@@ -9,6 +9,6 @@ const body = z.strictObject({
 });
 
 export const POST = route("hold", estate, { input: { body }, answer: done }, async ({ services, actor, body: asked }) => {
-  await markMeant(services, actor, asked);
+  await acknowledge(services, actor, asked);
   return {};
 });

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answers, byId, estate, route } from "@/app/http";
-import { removeHook, setHook } from "@/services/telling";
+import { removeHook, setHook } from "@/services/notify";
 
 const set = z.strictObject({ isOn: z.boolean() });
 

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { answers, byId, estate, route } from "@/app/http";
-import { testHook } from "@/services/telling";
+import { testHook } from "@/services/notify";
 
 /** Sends an event that says nothing but that it is one. */
 export const POST = route(

@@ -1,0 +1,189 @@
+import type { CompiledSchedule } from "@/core/hours";
+import { asLevel, expandWithLead, nextEdges } from "@/core/hours";
+import { type FleetPlan, isGuarded, isRunningState, type Resource } from "@/core/plan";
+import { type Choice, chooseReady, inUse, type PoolMachine, type Sessions, sessionsOf, withEvent } from "@/core/ready";
+import {
+  dueAt,
+  type HoursOf,
+  hoursFinder,
+  type NewOverride,
+  NO_OVERRIDE_CHANGES,
+  newOverride,
+  type Override,
+  type OverrideChanges,
+  overridesOn,
+} from "@/core/rounds";
+import { DAY_S, formatDate, HOUR_S, type Instant, MINUTE_S } from "@/core/time";
+import { everTold, lastSessionEvents, recentSamples, type StoredOverride } from "@/store";
+import type { Services } from "../admin";
+import { compileAll, plansInForce, resourcesByFleet, type Snapshot } from "../inventory";
+
+/** What a pool's sessions are read from. */
+export const SESSION_METRICS = ["sessions.active", "sessions.disconnected"] as const;
+/** So far back sessions are looked at, at the least. */
+const LOOK_BACK_S = HOUR_S;
+
+/** A pool with its machines, and the hours that give it counts. */
+export type PoolNow = Readonly<{ plan: FleetPlan; members: readonly Resource[]; hours: CompiledSchedule; spare: number }>;
+
+/** The pools in force that have hours to go by. */
+export function poolsOf(world: Snapshot, now: Instant): PoolNow[] {
+  const pools = plansInForce(world).filter(({ pooled }) => pooled);
+  if (pools.length === 0) return [];
+  const schedules = compileAll(world.schedules, world.calendars);
+  const find = hoursFinder(schedules, world.capabilities);
+  const members = resourcesByFleet(world);
+  return pools.flatMap((plan): PoolNow[] => {
+    const own = (members.get(plan.name) ?? []).filter(({ kind }) => kind === "machine");
+    const [first] = own;
+    const found: HoursOf = first ? find(first, { hours: plan.hours, pooled: undefined }) : { kind: "none" };
+    if (found.kind !== "schedule") return [];
+    return [{ plan, members: own, hours: found.compiled, spare: spareAt(plan, { schedules, now }) }];
+  });
+}
+
+/** The spare machines wanted at an instant: the plan's number, or the level of the schedule that it names. */
+export function spareAt(
+  { pooled }: Pick<FleetPlan, "pooled">,
+  { schedules, now }: Readonly<{ schedules: ReadonlyMap<string, CompiledSchedule>; now: Instant }>,
+): number {
+  if (typeof pooled?.spare !== "string") return pooled?.spare ?? 0;
+  const compiled = schedules.get(pooled.spare);
+  return compiled ? (countAt(compiled, now, 0) ?? 0) : 0;
+}
+
+/** How many machines hours with a lead want; null where they leave them. `on` is all of them. */
+export function countAt(hours: CompiledSchedule, now: Instant, leadMinutes: number, all = 1): number | null {
+  const [span] = expandWithLead(hours, { from: now, to: now + 1, leadS: leadMinutes * MINUTE_S, ownSize: asLevel(all) });
+  return span?.level ?? null;
+}
+
+/** What a round knows when it chooses for pools. */
+export type PoolState = Readonly<{ world: Snapshot; overrides: readonly StoredOverride[]; now: Instant }>;
+
+/** What is known of the sessions of the pools in force, by pool. */
+export async function poolFacts(services: Services, { world, now }: PoolState): Promise<ReadonlyMap<string, PoolSessions>> {
+  const pools = poolsOf(world, now);
+  return pools.length === 0 ? new Map() : sessionsNow(services, { pools, now });
+}
+
+/** Chooses for every pool in force: what differs from the hours of each machine's place is an override. Pure. */
+export function poolChanges({ world, overrides, now }: PoolState, sessions: ReadonlyMap<string, PoolSessions>): OverrideChanges {
+  const pools = poolsOf(world, now);
+  const kept = overrides.filter(({ kind }) => kind === "ready");
+  if (pools.length === 0 && kept.length === 0) return NO_OVERRIDE_CHANGES;
+  const others = overrides.filter(({ kind }) => kind !== "ready");
+  const find = hoursFinder(compileAll(world.schedules, world.calendars), world.capabilities);
+  const add: NewOverride[] = [];
+  const move: { id: number; to: Instant }[] = [];
+  const standing = new Map(kept.map((choice) => [choice.resourceId ?? "", choice]));
+  const asChosen = new Set<number>();
+  for (const one of pools) {
+    const { choices } = chosenNow(one, { sessions: sessions.get(one.plan.name) ?? null, overrides: others, now });
+    const to = Math.min(
+      now + DAY_S,
+      nextEdges(one.hours, { t: now, count: 1, leadS: one.plan.lead * MINUTE_S })[0]?.at ?? now + DAY_S,
+    );
+    for (const resource of one.members) {
+      const choice = choices.get(resource.id);
+      const found = find(resource, one.plan);
+      const byHours = found.kind === "schedule" ? countAt(found.compiled, now, one.plan.lead) : null;
+      const level = asLevel(choice?.isOn ? 1 : 0);
+      if (!choice || byHours === level) continue;
+      const known = standing.get(resource.id);
+      if (known?.level === level) {
+        asChosen.add(known.id);
+        if (known.to !== to) move.push({ id: known.id, to });
+      } else
+        add.push(
+          newOverride("ready", {
+            resourceId: resource.id,
+            level,
+            from: now,
+            to,
+            reason: words(choice),
+            person: "ready machines",
+          }),
+        );
+    }
+  }
+  const ended = kept.flatMap(({ id }) => (asChosen.has(id) ? [] : [id]));
+  return { end: [{ ids: ended, at: now, by: "ready machines" }], move, add };
+}
+
+function words({ isOn, why }: Choice): string {
+  return isOn ? `one of those that are to be ready: ${why}` : `others are ready in its place: ${why}`;
+}
+
+/** What is known of the sessions of a pool's machines; null for a fleet that tells of none. */
+export type PoolSessions = ReadonlyMap<string, Sessions> | null;
+
+type Choosing = Readonly<{ sessions: PoolSessions; overrides: readonly StoredOverride[]; now: Instant }>;
+
+/** The choice for one pool, by what is known now. */
+export function chosenNow({ plan, members, hours, spare }: PoolNow, { sessions, overrides, now }: Choosing) {
+  const { pooled } = plan;
+  if (!pooled) throw new Error(`${plan.name} is no pool`);
+  const onIt = overridesOn(overrides);
+  const machines = members.map((resource): PoolMachine => {
+    const runs = isRunningState(resource.state) && resource.level > 0;
+    const since = runs ? (resource.runSince ?? resource.since) : resource.since;
+    return {
+      id: resource.id,
+      name: resource.name,
+      state:
+        resource.state === "starting" ? "starting" : runs ? "running" : resource.state === "hibernated" ? "hibernated" : "off",
+      since,
+      isGuarded: isGuarded(resource),
+      held: heldTo(resource, { plan, overrides: onIt(resource.id, plan.name), now }),
+      isInUse: runs && sessions !== null && inUse(sessions.get(resource.id) ?? null, { pooled, since, now }).isInUse,
+    };
+  });
+  return chooseReady(machines, {
+    hours: countAt(hours, now, plan.lead, machines.length),
+    spare,
+    settleMinutes: pooled.settle,
+    now,
+  });
+}
+
+/** What holds, trips and persons' starts say of a machine, hours left out. */
+function heldTo(
+  resource: Resource,
+  { plan, overrides, now }: Readonly<{ plan: FleetPlan; overrides: readonly Override[]; now: Instant }>,
+): PoolMachine["held"] {
+  const { level } = dueAt(resource, { now, fleet: plan, overrides, hours: { kind: "none" } });
+  return level === null ? null : level > 0 ? "on" : "off";
+}
+
+/** The sessions of each pool's machines, by pool; null for one whose machines never tell of any. While that is not known, what runs counts as in use. */
+export async function sessionsNow(
+  { pool }: Services,
+  { pools, now }: Readonly<{ pools: readonly PoolNow[]; now: Instant }>,
+): Promise<Map<string, PoolSessions>> {
+  const waits = pools.flatMap(({ plan: { pooled } }) => [pooled?.disconnectWait ?? 0, pooled?.signOffWait ?? 0]);
+  const ids = pools.flatMap(({ members }) => members.map(({ id }) => id));
+  const from = now - Math.max(LOOK_BACK_S, ...waits.map((wait) => wait * MINUTE_S + LOOK_BACK_S));
+  const [samples, events] = await Promise.all([
+    recentSamples(pool, { ids, metrics: SESSION_METRICS, from, to: now }),
+    lastSessionEvents(pool, ids, from),
+  ]);
+  const answers = await Promise.all(
+    pools.map(async ({ plan, members }): Promise<[string, PoolSessions]> => {
+      const known = members.flatMap(({ id }) => {
+        const inOrder = [...(samples.get(id) ?? [])].sort((a, b) => a.at - b.at);
+        const own = withEvent(sessionsOf(inOrder), events.get(id));
+        return own ? [[id, own] as const] : [];
+      });
+      if (known.length > 0) return [plan.name, new Map(known)];
+      // Nothing now is not nothing ever: only machines that tell of other things, and never told of sessions, have none.
+      const from = formatDate(Math.floor(now / DAY_S) - TOLD_DAYS);
+      const { any, these } = await everTold(pool, { ids: members.map(({ id }) => id), metrics: SESSION_METRICS, from });
+      return [plan.name, any && !these ? null : new Map()];
+    }),
+  );
+  return new Map(answers);
+}
+
+/** So far back it is looked at whether machines tell of sessions at all. */
+const TOLD_DAYS = 28;
