@@ -41,6 +41,7 @@ function refuses(...args: string[]): void {
 }
 
 test("a plan or an inventory that nobody means is refused with a place and a reason", () => {
+  expect.hasAssertions();
   for (const content of ODD) {
     const path = fileOf(content);
     refuses("hours", "next", "--plan", path, "--schedule", "x", "--at", "2027-01-01T00:00:00Z", "--count", "1");
@@ -49,6 +50,7 @@ test("a plan or an inventory that nobody means is refused with a place and a rea
 }, 90_000);
 
 test("flags that nobody means are refused, too", () => {
+  expect.hasAssertions();
   const span = ["--from", "2027-01-01T00:00:00Z", "--to", "2027-01-02T00:00:00Z"];
   const plan = ["--plan", "demo/plan.yaml"];
   refuses("select", "--inventory", fileOf('{"resources": []}'), "--selector", "(".repeat(20_000));

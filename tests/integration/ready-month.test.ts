@@ -3,6 +3,7 @@ import { compileSchedule, type Schedule } from "@/core/hours";
 import { spreadOver } from "@/core/idle";
 import { parsePlanFile } from "@/core/plan";
 import { forecastPool, layPool, suggestedSpare } from "@/core/ready";
+import { hoursTarget } from "@/core/targets";
 import { DEMO_ACTOR, WORKER } from "@/services/admin";
 import { readMetrics } from "@/services/metrics";
 import { poolHistory } from "@/services/ready";
@@ -64,7 +65,10 @@ test("in a month of a pool nobody in use is stopped, who waits is helped at once
   });
   const file = parsePlanFile(PLAN);
   const week = compileSchedule((file.ok && file.value.schedules[0]) as Schedule);
-  const foretold = forecastPool(layPool(history, { hours: week, leadMinutes: 10, spare: 2, machines: 28, startS: 25 }), 1);
+  const foretold = forecastPool(
+    layPool(history, { target: hoursTarget(week, { leadMinutes: 10, all: 28 }), spare: 2, machines: 28, startS: 25 }),
+    1,
+  );
   const end = START + DAYS * 24 * HOUR;
   let machineSeconds = 0;
   let before = keeper.now();

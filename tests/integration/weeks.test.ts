@@ -191,6 +191,7 @@ const QUERY = {
 
 for (const at of [utc(3, 17, 10, 30), utc(3, 22, 9), utc(3, 26, 13), utc(3, 28, 20), utc(3, 31, 23), utc(4, 3, 2), END]) {
   test(`figures of ${new Date(at * 1000).toISOString()} are the ledger's`, { timeout: 300_000 }, async () => {
+    expect.hasAssertions();
     await story.goTo(at);
     await story.settle();
     await holdsAt(at);

@@ -56,6 +56,6 @@ export {
   simulateStretch,
   TRIALS_MAX,
 } from "./simulate";
-export { overHours } from "./steps";
+export { overTarget } from "./steps";
 export { unitsOfMember } from "./units";
 export { type MixWarning, mixWarnings, type PoolNow } from "./warnings";

@@ -1,7 +1,8 @@
 import { expect, test } from "vitest";
 import { compileSchedule, scheduleSchema } from "../hours";
+import { hoursTarget } from "../targets";
 import { mixSchema } from "./mix";
-import { overHours } from "./steps";
+import { overTarget } from "./steps";
 import { mixWarnings } from "./warnings";
 
 const POOL = { name: "a", price: 0.3 };
@@ -74,7 +75,10 @@ test("hours say how many are wanted when; on means what the mix names, and firm 
     rows: [{ day: "daily", spans: ["06:00-12:00", "12:00-18:00 x4"] }],
   });
   const from = Date.UTC(2027, 2, 11) / 1000;
-  const over = overHours(mixOf({}), compileSchedule(schedule, undefined), { from, to: from + 86_400 });
+  const over = overTarget(mixOf({}), hoursTarget(compileSchedule(schedule, undefined), { leadMinutes: 0, all: 10 }), {
+    from,
+    to: from + 86_400,
+  });
   expect(over.wanted).toEqual([
     { from: 0, to: 6, units: 0 },
     { from: 6, to: 12, units: 10 },
@@ -82,6 +86,9 @@ test("hours say how many are wanted when; on means what the mix names, and firm 
     { from: 18, to: 24, units: 0 },
   ]);
   expect(mixWarnings(over).map(({ kind }) => kind)).toEqual(["hours below firm"]);
-  const afternoon = overHours(mixOf({}), compileSchedule(schedule, undefined), { from: from + 43_200, to: from + 86_400 });
+  const afternoon = overTarget(mixOf({}), hoursTarget(compileSchedule(schedule, undefined), { leadMinutes: 0, all: 10 }), {
+    from: from + 43_200,
+    to: from + 86_400,
+  });
   expect(afternoon.firm).toBe(4);
 });

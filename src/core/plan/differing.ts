@@ -27,8 +27,8 @@ const DEFAULTS: Readonly<Partial<Record<PlanKey, unknown>>> = { unhealthy: "repl
 
 /** The parts in which two drafts differ, compared as data: how they read is another matter. */
 export function differingKeys(one: FleetDraft, other: FleetDraft): readonly PlanKey[] {
-  const valueOf = (draft: FleetDraft, key: PlanKey) => draft[key] ?? DEFAULTS[key] ?? null;
-  return PLAN_KEYS.filter((key) => !isSameJson(valueOf(one, key), valueOf(other, key)));
+  const said = (draft: FleetDraft, key: PlanKey) => draft[key] ?? DEFAULTS[key] ?? null;
+  return PLAN_KEYS.filter((key) => !isSameJson(said(one, key), said(other, key)));
 }
 
 /** The parts in which a draft differs from the plan in force; null where none is. */

@@ -2,6 +2,7 @@ import fc from "fast-check";
 import { expect, test } from "vitest";
 import { compileSchedule, expandWithLead } from "../hours";
 import { scheduleSchema } from "../hours/schedule";
+import { hoursTarget } from "../targets";
 import { forecastPool, layPool, type PoolHistory, type PoolTerms, peopleOver } from "./forecast";
 import { replayPool } from "./replay";
 
@@ -13,9 +14,9 @@ const MACHINES = 9;
 
 const week = (spans: string[]) =>
   compileSchedule(scheduleSchema.parse({ name: "pool", zone: "UTC", rows: [{ day: "daily", spans }] }));
+const HOURS = week(["08:00-12:00 x3", "12:00-17:00 x5"]);
 const terms = (more: Partial<PoolTerms> = {}): PoolTerms => ({
-  hours: week(["08:00-12:00 x3", "12:00-17:00 x5"]),
-  leadMinutes: 0,
+  target: hoursTarget(HOURS, { leadMinutes: 0, all: MACHINES }),
   spare: 1,
   machines: MACHINES,
   startS: 30,
@@ -41,7 +42,7 @@ test("what people bring above the hours is what the pool was on, less what the h
       const { edges } = laid.weeks;
       expect(edges.length).toBeGreaterThan(2);
       weeks.forEach((one, w) => {
-        const alone = expandWithLead(own.hours, {
+        const alone = expandWithLead(HOURS, {
           from: edges[w] as number,
           to: edges[w + 1] as number,
           leadS: 0,
@@ -68,7 +69,10 @@ test("nobody there and none spare brings nothing above the hours", () => {
 
 test("spare machines by a week of their own are kept in its hours alone", () => {
   const people = daily((hour) => (hour >= 8 && hour < 17 ? 6 : 0));
-  const byWeek = forecastPool(layPool(history(people), terms({ spare: week(["08:00-10:00 x2"]) })), 1);
+  const byWeek = forecastPool(
+    layPool(history(people), terms({ spare: hoursTarget(week(["08:00-10:00 x2"]), { leadMinutes: 0, all: MACHINES }) })),
+    1,
+  );
   const always = forecastPool(layPool(history(people), terms({ spare: 2 })), 1);
   const none = forecastPool(layPool(history(people), terms({ spare: 0 })), 1);
   expect(byWeek.own.costPerMonth).toBeGreaterThan(none.own.costPerMonth);

@@ -1,6 +1,6 @@
-import { asLevel, type CompiledSchedule, expandWithLead } from "../hours";
 import { weekEdges } from "../idle/worth";
 import { ROUND_EVERY_S } from "../rounds/every";
+import { type Target, unitsBySlot } from "../targets";
 import { DAY_S, type Instant, localTime, MINUTE_S } from "../time";
 import { byTheMinute, likelyInUse } from "./past";
 import { type PoolPast, type PoolWeek, replayPool, suggestedSpare } from "./replay";
@@ -10,10 +10,10 @@ export type PoolHistory = Readonly<{ firstEnd: Instant; slotS: number; knownFrom
 
 /** What a pool's plan says, as far as its past is replayed under it. */
 export type PoolTerms = Readonly<{
-  hours: CompiledSchedule;
-  leadMinutes: number;
-  /** A number, or the hours whose level it is. */
-  spare: number | CompiledSchedule;
+  /** How many of them should be on, whoever says so. */
+  target: Target;
+  /** A number, or what says it over time. */
+  spare: number | Target;
   machines: number;
   /** How long a start, or a resume, usually takes. */
   startS: number;
@@ -42,15 +42,15 @@ export function layPool({ firstEnd, slotS, knownFrom, inUse: bySlot }: PoolHisto
   const stepS = count === 0 ? MINUTE_S : (slotS * bySlot.length) / count;
   const first = firstEnd - slotS + stepS;
   const span = { from: first - stepS, stepS, count };
-  const { hours, leadMinutes, machines, spare, startS } = terms;
-  const { zone } = hours.schedule;
+  const { target, machines, spare, startS } = terms;
+  const { zone } = target;
   return {
     terms,
     past: {
       firstEnd: first,
       stepS,
       inUse,
-      hours: countsOver(hours, { ...span, leadMinutes, all: machines }),
+      hours: unitsBySlot(target, span),
       machines,
       // Until the next round nothing is started.
       startSlots: Math.max(1, Math.ceil((startS + ROUND_EVERY_S) / stepS)),
@@ -59,10 +59,7 @@ export function layPool({ firstEnd, slotS, knownFrom, inUse: bySlot }: PoolHisto
       edges: weekEdges(zone, { from: knownFrom, to: first + (count - 1) * stepS }),
       dayOf: (t: Instant) => localTime(zone, t).day,
     },
-    spare:
-      typeof spare === "number"
-        ? new Float64Array(count).fill(spare)
-        : countsOver(spare, { ...span, leadMinutes: 0, all: machines }),
+    spare: typeof spare === "number" ? new Float64Array(count).fill(spare) : unitsBySlot(spare, span),
   };
 }
 
@@ -100,7 +97,7 @@ export type PoolForecast = Readonly<{
 
 /** What past sessions make of a pool; `hourly`: what an hour on costs above being off, of a machine in the mean. */
 export function forecastPool({ past, weeks, spare, terms }: LaidPool, hourly: number): PoolForecast {
-  const { zone } = terms.hours.schedule;
+  const { zone } = terms.target;
   const monthOf = weeks.edges.length > 1 ? HOURS_OF_MONTH / HOURS_OF_WEEK / (weeks.edges.length - 1) : 0;
   const worth = (replayed: readonly PoolWeek[]) => {
     const monthly = (hoursOf: (week: PoolWeek) => number) =>
@@ -120,9 +117,8 @@ export function forecastPool({ past, weeks, spare, terms }: LaidPool, hourly: nu
   const pictureS = past.stepS * PICTURE_SLOTS;
   const likely = likelyInUse(inUse, WEEK_S / pictureS);
   const ahead = { from: past.firstEnd + (past.inUse.length - 1) * past.stepS, stepS: pictureS, count: likely.length };
-  const counts = countsOver(terms.hours, { ...ahead, leadMinutes: terms.leadMinutes, all: terms.machines });
-  const spareAhead =
-    typeof terms.spare === "number" ? null : countsOver(terms.spare, { ...ahead, leadMinutes: 0, all: terms.machines });
+  const counts = unitsBySlot(terms.target, ahead);
+  const spareAhead = typeof terms.spare === "number" ? null : unitsBySlot(terms.spare, ahead);
   return {
     zone,
     machines: terms.machines,
@@ -172,22 +168,6 @@ export function peopleOver({ past, weeks, spare, terms }: LaidPool): readonly (r
     }
   }
   return places;
-}
-
-/** How many machines hours want, slot by slot, by what they say at each slot's end; NaN where they leave them. */
-function countsOver(
-  hours: CompiledSchedule,
-  span: Readonly<{ from: Instant; stepS: number; count: number; leadMinutes: number; all: number }>,
-): Float64Array {
-  const { from, stepS, count, leadMinutes, all } = span;
-  const counts = new Float64Array(count).fill(Number.NaN);
-  const to = from + count * stepS;
-  for (const one of expandWithLead(hours, { from, to, leadS: leadMinutes * MINUTE_S, ownSize: asLevel(all) })) {
-    if (one.level === null) continue;
-    const first = Math.max(0, Math.ceil((one.from - from) / stepS) - 1);
-    for (let i = first; i < count && from + (i + 1) * stepS < one.to; i++) counts[i] = one.level;
-  }
-  return counts;
 }
 
 /** So many slots are one of the picture's: a quarter of an hour. */

@@ -1,5 +1,5 @@
 import type { CompiledSchedule } from "@/core/hours";
-import { asLevel, expandWithLead, nextEdges } from "@/core/hours";
+import { asLevel } from "@/core/hours";
 import { type FleetPlan, isGuarded, isRunningState, type Resource } from "@/core/plan";
 import { type Choice, chooseReady, inUse, type PoolMachine, type Sessions, sessionsOf, withEvent } from "@/core/ready";
 import {
@@ -13,6 +13,7 @@ import {
   type OverrideChanges,
   overridesOn,
 } from "@/core/rounds";
+import { hoursTarget, type Target, unitsAt } from "@/core/targets";
 import { DAY_S, formatDate, HOUR_S, type Instant, MINUTE_S } from "@/core/time";
 import { everTold, lastSessionEvents, recentSamples, type StoredOverride } from "@/store";
 import type { Services } from "../admin";
@@ -23,8 +24,8 @@ export const SESSION_METRICS = ["sessions.active", "sessions.disconnected"] as c
 /** So far back sessions are looked at, at the least. */
 const LOOK_BACK_S = HOUR_S;
 
-/** A pool with its machines, and the hours that give it counts. */
-export type PoolNow = Readonly<{ plan: FleetPlan; members: readonly Resource[]; hours: CompiledSchedule; spare: number }>;
+/** A pool with its machines, and what says how many of them should be on. */
+export type PoolNow = Readonly<{ plan: FleetPlan; members: readonly Resource[]; target: Target; spare: number }>;
 
 /** The pools in force that have hours to go by. */
 export function poolsOf(world: Snapshot, now: Instant): PoolNow[] {
@@ -38,7 +39,8 @@ export function poolsOf(world: Snapshot, now: Instant): PoolNow[] {
     const [first] = own;
     const found: HoursOf = first ? find(first, { hours: plan.hours, pooled: undefined }) : { kind: "none" };
     if (found.kind !== "schedule") return [];
-    return [{ plan, members: own, hours: found.compiled, spare: spareAt(plan, { schedules, now }) }];
+    const target = hoursTarget(found.compiled, { leadMinutes: plan.lead, all: own.length });
+    return [{ plan, members: own, target, spare: spareAt(plan, { schedules, now }) }];
   });
 }
 
@@ -49,13 +51,7 @@ export function spareAt(
 ): number {
   if (typeof pooled?.spare !== "string") return pooled?.spare ?? 0;
   const compiled = schedules.get(pooled.spare);
-  return compiled ? (countAt(compiled, now, 0) ?? 0) : 0;
-}
-
-/** How many machines hours with a lead want; null where they leave them. `on` is all of them. */
-export function countAt(hours: CompiledSchedule, now: Instant, leadMinutes: number, all = 1): number | null {
-  const [span] = expandWithLead(hours, { from: now, to: now + 1, leadS: leadMinutes * MINUTE_S, ownSize: asLevel(all) });
-  return span?.level ?? null;
+  return compiled ? (unitsAt(hoursTarget(compiled, { leadMinutes: 0, all: 1 }), now) ?? 0) : 0;
 }
 
 /** What a round knows when it chooses for pools. */
@@ -80,14 +76,12 @@ export function poolChanges({ world, overrides, now }: PoolState, sessions: Read
   const asChosen = new Set<number>();
   for (const one of pools) {
     const { choices } = chosenNow(one, { sessions: sessions.get(one.plan.name) ?? null, overrides: others, now });
-    const to = Math.min(
-      now + DAY_S,
-      nextEdges(one.hours, { t: now, count: 1, leadS: one.plan.lead * MINUTE_S })[0]?.at ?? now + DAY_S,
-    );
+    const to = Math.min(now + DAY_S, one.target.changeAfter(now) ?? now + DAY_S);
     for (const resource of one.members) {
       const choice = choices.get(resource.id);
       const found = find(resource, one.plan);
-      const byHours = found.kind === "schedule" ? countAt(found.compiled, now, one.plan.lead) : null;
+      const byHours =
+        found.kind === "schedule" ? unitsAt(hoursTarget(found.compiled, { leadMinutes: one.plan.lead, all: 1 }), now) : null;
       const level = asLevel(choice?.isOn ? 1 : 0);
       if (!choice || byHours === level) continue;
       const known = standing.get(resource.id);
@@ -121,7 +115,7 @@ export type PoolSessions = ReadonlyMap<string, Sessions> | null;
 type Choosing = Readonly<{ sessions: PoolSessions; overrides: readonly StoredOverride[]; now: Instant }>;
 
 /** The choice for one pool, by what is known now. */
-export function chosenNow({ plan, members, hours, spare }: PoolNow, { sessions, overrides, now }: Choosing) {
+export function chosenNow({ plan, members, target, spare }: PoolNow, { sessions, overrides, now }: Choosing) {
   const { pooled } = plan;
   if (!pooled) throw new Error(`${plan.name} is no pool`);
   const onIt = overridesOn(overrides);
@@ -140,7 +134,7 @@ export function chosenNow({ plan, members, hours, spare }: PoolNow, { sessions, 
     };
   });
   return chooseReady(machines, {
-    hours: countAt(hours, now, plan.lead, machines.length),
+    hours: unitsAt(target, now),
     spare,
     settleMinutes: pooled.settle,
     now,

@@ -1,9 +1,10 @@
 "use client";
 import { useCallback, useMemo } from "react";
 import type { CompiledSchedule } from "@/core/hours";
-import { type Mix, mixSchema, overHours, type SeenPrices } from "@/core/mix";
+import { type Mix, mixSchema, mostWanted, overTarget, type SeenPrices } from "@/core/mix";
 import type { Amount } from "@/core/pricing";
 import type { Line, MixLever } from "@/core/projection";
+import { hoursTarget } from "@/core/targets";
 import { DAY_S, type Instant } from "@/core/time";
 import type { MixOffers } from "@/services/mix";
 import { useSame } from "../kit/use-same";
@@ -51,7 +52,12 @@ export function useMixView({ fleetId, selector, mix, schedule, now, lines, isAsk
     (one: Mix | undefined, days = MIX_DAYS) => {
       if (!one || !offers) return null;
       const present = asOfNow(one, offers);
-      const over = schedule ? overHours(present, schedule, { from, to: from + days * DAY_S }) : present;
+      const over = schedule
+        ? overTarget(present, hoursTarget(schedule, { leadMinutes: 0, all: mostWanted(present.wanted) }), {
+            from,
+            to: from + days * DAY_S,
+          })
+        : present;
       return mixSchema.safeParse(over).success ? over : null;
     },
     [offers, schedule, from],

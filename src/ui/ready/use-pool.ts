@@ -6,6 +6,7 @@ import { roughlyPerHour } from "@/core/pricing";
 import { type Line, type PeopleUse, savedPerSecond } from "@/core/projection";
 import { forecastPool, layPool, type PoolForecast, type PoolHistory, type PoolTerms, peopleOver } from "@/core/ready";
 import { placesByName } from "@/core/rounds";
+import { hoursTarget } from "@/core/targets";
 import { AnswerError, ask } from "../kit/ask";
 import { capabilitiesOf, type Reckoning } from "../ledger/first-round";
 
@@ -51,7 +52,9 @@ export function usePool({ reckoning, lines, hours }: PoolInput): PoolView {
     const [first] = members;
     const usual = basis && first ? capabilitiesFor(first.resource, capabilitiesOf(basis))?.usualS : undefined;
     const startS = (hibernates ? usual?.resume : usual?.start) ?? START_S;
-    return hours && { hours, leadMinutes, spare, machines: members.length, startS };
+    const all = members.length;
+    const extra = typeof spare === "number" ? spare : hoursTarget(spare, { leadMinutes: 0, all });
+    return hours && { target: hoursTarget(hours, { leadMinutes, all }), spare: extra, machines: all, startS };
   }, [hours, leadMinutes, spare, members, basis, hibernates]);
   // Painting goes first: weeks of minutes are laid when there is time for it.
   const later = useDeferredValue(terms);

@@ -1,0 +1,111 @@
+import { expect, test } from "vitest";
+import { asLevel } from "@/core/hours";
+import { idleRuleSchema, ruleKey } from "@/core/idle";
+import { newOverride } from "@/core/rounds";
+import type { Fleet, RecentSample, StoredAlarm, StoredOverride, StoredResource } from "@/store";
+import { aFleet, aMachine, PROVIDER } from "../../../tests/support/make";
+import type { Snapshot } from "../inventory";
+import { evaluateAll, idleChanges, watchedOf } from "./evaluate-alarms";
+
+const NOW = Date.UTC(2027, 2, 11, 12) / 1000;
+const STEP = 300;
+const rule = (more: object = {}) =>
+  idleRuleSchema.parse({
+    match: "all",
+    conditions: [{ metric: "cpu", statistic: "mean", op: "<", threshold: 5, window: 30 }],
+    step: 5,
+    ...more,
+  });
+
+function worldOf(rules: readonly ReturnType<typeof rule>[], more: Parameters<typeof aMachine>[0] = {}): Snapshot {
+  const plan = aFleet({ hours: undefined, idle: rules });
+  const resource = {
+    ...aMachine({ runSince: NOW - 86_400, ...more }),
+    due: null,
+    fleet: "f",
+    verdict: null,
+    why: "",
+  } as StoredResource;
+  const fleet = {
+    id: 1,
+    name: "f",
+    rank: 1,
+    version: 1,
+    inForce: plan,
+    firstInForceAt: 0,
+    retiredAt: null,
+    basis: null,
+  } as unknown as Fleet;
+  return {
+    accounts: [],
+    capabilities: new Map([["a1", PROVIDER]]),
+    resources: [resource],
+    schedulable: [resource],
+    fleets: [fleet],
+    schedules: [],
+    calendars: [],
+  };
+}
+
+const quiet: readonly RecentSample[] = Array.from({ length: 12 }, (_, i) => ({
+  resourceId: "m1",
+  metric: "cpu",
+  at: NOW - (11 - i) * STEP,
+  stepS: STEP,
+  value: 1,
+}));
+
+function evaluated(
+  world: Snapshot,
+  { overrides = [], stored = [] }: { overrides?: readonly StoredOverride[]; stored?: readonly StoredAlarm[] } = {},
+) {
+  const state = { world, overrides, now: NOW };
+  const watched = watchedOf(world);
+  const looks = evaluateAll(watched, { ...state, stored, samples: new Map([["m1", quiet]]), pauses: [] });
+  return idleChanges(state, { watched, stored, looks, usual: new Map() });
+}
+
+test("two rules that read the same are two alarms, each with its own key, and only the one that stops trips", () => {
+  const [tell, stop] = [rule({ action: "tell" }), rule({ action: "stop" })];
+  const { alarms, overrides } = evaluated(worldOf([tell, stop, stop]));
+  expect(alarms.alarms.map(({ rule: key, state }) => [key, state])).toEqual([
+    [ruleKey(tell), "tripped"],
+    [ruleKey(stop), "tripped"],
+  ]);
+  expect(overrides.add).toEqual([
+    expect.objectContaining({ kind: "trip", ruleKey: ruleKey(stop), offAction: "stop", level: 0, person: "an idle alarm" }),
+  ]);
+});
+
+test("a trip in effect keeps its rule's alarm tripped and no other's; one of a machine that was started since ends", () => {
+  const [stop, sleep] = [rule({ action: "stop" }), rule({ action: "hibernate", warn: 120 })];
+  const world = worldOf([stop, sleep]);
+  const trip = (from: number): StoredOverride => ({
+    ...newOverride("trip", {
+      resourceId: "m1",
+      ruleKey: ruleKey(stop),
+      offAction: "stop",
+      level: asLevel(0),
+      from,
+      to: NOW + 3600,
+      reason: "r",
+      person: "an idle alarm",
+    }),
+    id: 7,
+    name: "m1",
+    releasedAt: null,
+  });
+  const stored = evaluated(world).alarms.alarms;
+  expect(stored.map(({ state }) => state)).toEqual(["tripped", "warned"]);
+  const inEffect = evaluated(world, { overrides: [trip(NOW - 60)], stored });
+  expect(inEffect.alarms).toEqual({ alarms: [], gone: [], changes: [] });
+  expect(inEffect.overrides.add).toEqual([]);
+  expect(inEffect.overrides.end[0]?.ids).toEqual([]);
+  expect(evaluated(world, { overrides: [trip(NOW - 2 * 86_400)] }).overrides.end).toEqual([
+    { ids: [7], at: NOW, by: "its start" },
+  ]);
+});
+
+test("a guarded machine is not watched", () => {
+  expect(watchedOf(worldOf([rule()], { tags: { team: "draughting", "umbrik-guard": "" } }))).toEqual([]);
+});
