@@ -1,17 +1,17 @@
 /**
- * The one home of what a process keeps in memory (docs/architecture.md, What is kept). Each room says
- * what it rests on; whatever is read under a stamp of the database is dropped when that stamp moves.
- * The rooms hang on the process and not on a module, which may be loaded twice in one.
+ * The one home of what a process keeps in memory (docs/architecture.md, What is kept). Each cache says
+ * what it rests on; whatever is read under a data version is dropped when that version moves.
+ * They hang on the process and not on a module, which may be loaded twice in one.
  */
 export const CACHES = {
-  inventory: "the stamp `resources`: rows that later transactions changed are read again",
-  "full inventory": "the same and the stamp `versions`, with what is gone",
-  versions: "the stamp `versions`: what listings said of resources before",
-  prices: "the stamps `prices` and `price removals`: points that later transactions changed are read again",
-  lives: "the stamp `changes`: a few UTC days; what later transactions told is read again",
+  inventory: "the data version `resources`: rows that later transactions changed are read again",
+  "full inventory": "the same and the data version `versions`, with what is gone",
+  versions: "the data version `versions`: what listings said of resources before",
+  prices: "the data versions `prices` and `price removals`: points that later transactions changed are read again",
+  lives: "the data version `changes`: a few UTC days; what later transactions told is read again",
   claims: "a list of resources, and plans, hours and rules as text",
   readings: "accounts whose reading is under way, for as long as it is",
-  "as of": "a list of resources, the stamps `changes` and `holds`, and the instant asked about",
+  "as of": "a list of resources, the data versions `changes` and `holds`, and the instant asked about",
   "as of before": "a list of resources: what stays from one instant to the next is the same object",
   schedulable: "a list of resources",
   "names of machines": "a list of resources and a source's rule as text",
@@ -20,21 +20,21 @@ export const CACHES = {
   cards: "a price history and the providers' rules as text",
   coverable: "a list of resources and prices",
   meters: "one life on one day and the cards it is charged by",
-  "month so far": "the stamps `resources`, `changes`, `prices` and `spend`",
-  "month stored": "the stamp `spend`",
-  "month ahead": "the stamps `resources`, `changes`, `plans`, `prices` and `holds`, to the minute",
-  rates: "a list of resources, prices, the stamps `changes` and `holds`",
+  "month so far": "the data versions `resources`, `changes`, `prices` and `spend`",
+  "month stored": "the data version `spend`",
+  "month ahead": "the data versions `resources`, `changes`, `plans`, `prices` and `holds`, to the minute",
+  rates: "a list of resources, prices, the data versions `changes` and `holds`",
   "rated lines": "one resource as it stands, its cards and its cover",
   picks: "rates and a query",
   groups: "an order of rates",
-  "strip hours": "the stamps `resources`, `changes`, `prices` and `spend`",
+  "strip hours": "the data versions `resources`, `changes`, `prices` and `spend`",
 } as const;
 export type CacheName = keyof typeof CACHES;
 
 const HOME = Symbol.for("umbrik.memory");
 type Home = { [HOME]?: Map<CacheName, WeakMap<object, unknown>> };
 
-/** A room, whose things hang on an object: the pool, or what they were made of; they go when it goes. */
+/** A cache, whose things hang on an object: the pool, or what they were made of; they go when it goes. */
 export function cache<K extends object, V>(name: CacheName): WeakMap<K, V> {
   const home = globalThis as Home;
   home[HOME] ??= new Map();

@@ -23,13 +23,13 @@ export async function readDataVersions(db: Db): Promise<DataVersions> {
   const { rows } = await db.query<{ name: DataVersionName; n: string; horizon: string }>(
     "select name, n::text as n, pg_snapshot_xmin(pg_current_snapshot())::text as horizon from stamp",
   );
-  const stamps = Object.fromEntries(rows.map(({ name, n }) => [name, n])) as Record<DataVersionName, string>;
-  return { ...stamps, horizon: rows[0]?.horizon ?? "0" };
+  const versions = Object.fromEntries(rows.map(({ name, n }) => [name, n])) as Record<DataVersionName, string>;
+  return { ...versions, horizon: rows[0]?.horizon ?? "0" };
 }
 
-/** Some stamps as one text: what is kept under it holds until one of them moves. */
-export function dataVersionKey(stamps: DataVersions, names: readonly DataVersionName[]): string {
-  return names.map((name) => stamps[name]).join(" ");
+/** Some versions as one text: what is kept under it holds until one of them moves. */
+export function dataVersionKey(versions: DataVersions, names: readonly DataVersionName[]): string {
+  return names.map((name) => versions[name]).join(" ");
 }
 
 /**

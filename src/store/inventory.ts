@@ -10,22 +10,22 @@ import { ListTooLongError } from "./whole";
 /** A resource with what the last round said of it. */
 export type StoredResource = Resource & Decided;
 
-type Kept = Readonly<{ stamp: string; horizon: string; resources: readonly StoredResource[] }>;
+type Kept = Readonly<{ version: string; horizon: string; resources: readonly StoredResource[] }>;
 
 /**
  * Everything that is not gone, by name. Reading ten thousand rows takes a fifth of a second, so they
- * are kept until the stamp of the table moves, and then only what changed is read. The stamp is read
+ * are kept until the version of the table moves, and then only what changed is read. The version is read
  * first: rows that are newer than it are only read once more.
  */
 export async function resourceList(db: Db, stamps?: DataVersions): Promise<readonly StoredResource[]> {
   const now = stamps ?? (await readDataVersions(db));
-  const stamp = `${now.resources} ${now.versions}`;
+  const version = `${now.resources} ${now.versions}`;
   const kept = cache<Db, Kept>("inventory");
   const known = kept.get(db);
-  if (known?.stamp === stamp) return known.resources;
+  if (known?.version === version) return known.resources;
   const earlier = await earlierListings(db, now);
   const resources = known ? await withChanges(db, known, earlier) : await readInventory(db, earlier);
-  kept.set(db, { stamp, horizon: now.horizon, resources });
+  kept.set(db, { version, horizon: now.horizon, resources });
   return resources;
 }
 
@@ -124,16 +124,16 @@ export function resourceAs(resource: Resource, state: StateOf, { due, fleet, why
   };
 }
 
-type KeptFull = Readonly<{ stamp: string; horizon: string; gone: ReadonlyMap<string, Resource>; all: readonly Resource[] }>;
+type KeptFull = Readonly<{ version: string; horizon: string; gone: ReadonlyMap<string, Resource>; all: readonly Resource[] }>;
 
 /** Everything there is and, after it, what is gone; for costs and states of the days before. */
 export async function fullInventory(db: Db): Promise<readonly Resource[]> {
   const stamps = await readDataVersions(db);
   const present = await resourceList(db, stamps);
-  const stamp = `${stamps.resources} ${stamps.versions}`;
+  const version = `${stamps.resources} ${stamps.versions}`;
   const kept = cache<Db, KeptFull>("full inventory");
   const known = kept.get(db);
-  if (known?.stamp === stamp) return known.all;
+  if (known?.version === version) return known.all;
   const earlier = await earlierListings(db, stamps);
   const gone = new Map(known?.gone);
   const { rows } = known
@@ -144,7 +144,7 @@ export async function fullInventory(db: Db): Promise<readonly Resource[]> {
     else gone.delete(row.id);
   }
   const all = [...present, ...gone.values()];
-  kept.set(db, { stamp, horizon: stamps.horizon, gone, all });
+  kept.set(db, { version, horizon: stamps.horizon, gone, all });
   return all;
 }
 
@@ -172,16 +172,16 @@ type Listed = Pick<
   | "addresses"
   | "attached_to"
 >;
-type KeptVersions = Readonly<{ stamp: string; versions: ReadonlyMap<string, readonly ResourceVersion[]> }>;
+type KeptVersions = Readonly<{ version: string; versions: ReadonlyMap<string, readonly ResourceVersion[]> }>;
 
 /** The listings of the resources that were ever listed otherwise than now, oldest first. */
 async function earlierListings(
   db: Db,
-  { versions: stamp }: DataVersions,
+  { versions: version }: DataVersions,
 ): Promise<ReadonlyMap<string, readonly ResourceVersion[]>> {
   const kept = cache<Db, KeptVersions>("versions");
   const known = kept.get(db);
-  if (known?.stamp === stamp) return known.versions;
+  if (known?.version === version) return known.versions;
   const { rows } = await db.query<ResourceVersion & { id: string }>(
     `select v.resource_id as id, v.at, v.body
      from resource_version v
@@ -194,7 +194,7 @@ async function earlierListings(
     if (own) own.push({ at, body });
     else versions.set(id, [{ at, body }]);
   }
-  kept.set(db, { stamp, versions });
+  kept.set(db, { version, versions });
   return versions;
 }
 

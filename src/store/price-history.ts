@@ -16,7 +16,7 @@ import { commitmentList, discountList } from "./prices";
 import { ListTooLongError } from "./whole";
 
 export type Prices = Readonly<{
-  stamp: string;
+  version: string;
   /** Every price there ever was, each by whom said it. */
   tracks: ReadonlyMap<string, PriceTrack>;
   history: PriceHistory;
@@ -44,11 +44,11 @@ const POINTS_MAX = 2_000_000;
  * Prices over time and the commitments, for money after those or before; kept in memory until any of it changes, and
  * then only what changed is read. Throws a ListTooLongError beyond two million price points.
  */
-export async function priceBooks(db: Db, view: MoneyView = "after", stamps?: DataVersions): Promise<Prices> {
-  const now = stamps ?? (await readDataVersions(db));
+export async function priceBooks(db: Db, view: MoneyView = "after", versions?: DataVersions): Promise<Prices> {
+  const now = versions ?? (await readDataVersions(db));
   const kept = cache<Db, Kept>("prices");
   const known = kept.get(db);
-  if (known?.both.after.stamp === now.prices) return known.both[view];
+  if (known?.both.after.version === now.prices) return known.both[view];
   const isGoingOn = known !== undefined && known.removals === now["price removals"];
   const before = isGoingOn ? known.both.after.tracks : new Map<string, PriceTrack>();
   const [tracks, commitments, discounts] = await Promise.all([
@@ -59,7 +59,7 @@ export async function priceBooks(db: Db, view: MoneyView = "after", stamps?: Dat
   const isSame = isGoingOn && tracks === before && JSON.stringify(discounts) === JSON.stringify(known.discounts);
   const histories = isSame ? known.both.after : historiesOf(tracks, discounts);
   const { history, listed, discounted } = histories;
-  const after: Prices = { stamp: now.prices, tracks, history, listed, discounted, view: "after", commitments };
+  const after: Prices = { version: now.prices, tracks, history, listed, discounted, view: "after", commitments };
   const both = { after, before: { ...after, view: "before", commitments: [] } } as const;
   kept.set(db, { horizon: now.horizon, removals: now["price removals"], discounts, both });
   return both[view];

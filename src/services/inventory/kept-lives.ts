@@ -1,7 +1,7 @@
 import { DAY_S, type Instant } from "@/core/time";
 import { cache, type DataVersions, type Lives, livesOf, newsSince, type Pool, readDataVersions } from "@/store";
 
-type Kept = { stamp: string; horizon: string; days: Map<Instant, Lives>; turn: Promise<unknown> };
+type Kept = { version: string; horizon: string; days: Map<Instant, Lives>; turn: Promise<unknown> };
 /** Today, yesterday and two more that somebody looks at. */
 const DAYS_MAX = 4;
 
@@ -15,7 +15,7 @@ const LENGTH_S = DAY_S + 1;
  */
 export function livesOfDay(pool: Pool, day: Instant): Promise<Lives> {
   const kept = cache<Pool, Kept>("lives");
-  const memory = kept.get(pool) ?? { stamp: "", horizon: "0", days: new Map(), turn: Promise.resolve() };
+  const memory = kept.get(pool) ?? { version: "", horizon: "0", days: new Map(), turn: Promise.resolve() };
   kept.set(pool, memory);
   // One reads at a time: another that asks for the same day finds it.
   const own = memory.turn.then(async () => {
@@ -31,8 +31,8 @@ export function livesOfDay(pool: Pool, day: Instant): Promise<Lives> {
   return own;
 }
 
-async function readNews(pool: Pool, memory: Kept, stamps: DataVersions): Promise<void> {
-  if (memory.stamp === stamps.changes) return;
+async function readNews(pool: Pool, memory: Kept, versions: DataVersions): Promise<void> {
+  if (memory.version === versions.changes) return;
   const news = memory.days.size > 0 ? await newsSince(pool, memory.horizon) : new Map<string, Instant>();
   for (const [day, lives] of memory.days) {
     const to = day + LENGTH_S;
@@ -42,6 +42,6 @@ async function readNews(pool: Pool, memory: Kept, stamps: DataVersions): Promise
     // Whoever looks at the old ones keeps them whole.
     memory.days.set(day, new Map([...lives, ...fresh]));
   }
-  memory.stamp = stamps.changes;
-  memory.horizon = stamps.horizon;
+  memory.version = versions.changes;
+  memory.horizon = versions.horizon;
 }

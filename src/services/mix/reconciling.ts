@@ -34,8 +34,8 @@ export type Asked = Readonly<{ accounts: ReadonlySet<string>; count: number }>;
 /** Between deciding and sending a hold, a guard, a pause may have come, or much time may have passed: then the next round goes on. */
 export async function mayGoOn({ pool, clock }: Services, { signal, rules, now }: MixReconciling): Promise<boolean> {
   if (signal.aborted) return false;
-  const [stamps, reading] = await Promise.all([readDataVersions(pool), clock.read()]);
-  return stamps.rules === rules && !isTooOld(now, reading);
+  const [versions, reading] = await Promise.all([readDataVersions(pool), clock.read()]);
+  return versions.rules === rules && !isTooOld(now, reading);
 }
 
 /** Whoever does work that must not be cut off marks its machine so. */

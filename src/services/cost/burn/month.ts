@@ -49,31 +49,31 @@ export type MonthInput = Readonly<{ world: Snapshot; view: MoneyView; at: Instan
  */
 export async function monthSoFar(pool: Pool, { world, view, at, isNow }: MonthInput): Promise<MonthSoFar> {
   // Read first: what is reckoned rests on nothing older.
-  const stamps = await readDataVersions(pool);
+  const versions = await readDataVersions(pool);
   const start = startOfMonth(at);
   const kept = keptOf<MonthSoFar>(pool, "month so far");
   const slot = `${isNow} ${view}`;
   const known = kept.get(slot);
-  const key = `${dataVersionKey(stamps, ["resources", "versions", "changes", "prices", "spend"])} ${start}`;
+  const key = `${dataVersionKey(versions, ["resources", "versions", "changes", "prices", "spend"])} ${start}`;
   const then = known?.value.at ?? at;
   // Another instant than now is asked for page by page: its answer is kept for just itself.
   const isKept = isNow ? at >= then && at - then < KEEP_S : then === at;
   if (known?.key === key && isKept) return known.value;
-  const month = await reckoned(pool, { world, view, at, start, stamps });
+  const month = await reckoned(pool, { world, view, at, start, versions });
   kept.set(slot, { key, value: month });
   return month;
 }
 
 function keptOf<T>(pool: Pool, name: "month so far" | "month stored" | "month ahead"): Kept<T> {
-  const rooms = cache<Pool, Kept<T>>(name);
-  const kept = rooms.get(pool) ?? new Map();
-  rooms.set(pool, kept);
+  const caches = cache<Pool, Kept<T>>(name);
+  const kept = caches.get(pool) ?? new Map();
+  caches.set(pool, kept);
   return kept;
 }
 
-type Reading = Readonly<{ world: Snapshot; view: MoneyView; at: Instant; start: Instant; stamps: DataVersions }>;
+type Reading = Readonly<{ world: Snapshot; view: MoneyView; at: Instant; start: Instant; versions: DataVersions }>;
 
-async function reckoned(pool: Pool, { world, view, at, start, stamps }: Reading): Promise<MonthSoFar> {
+async function reckoned(pool: Pool, { world, view, at, start, versions }: Reading): Promise<MonthSoFar> {
   const { day: closed } = await spendClosed(pool);
   const lastWhole = utcDate(Math.floor(at / DAY_S) * DAY_S - 1);
   // biome-ignore lint/complexity/useMathMinMax: these are dates as text
@@ -81,10 +81,10 @@ async function reckoned(pool: Pool, { world, view, at, start, stamps }: Reading)
   const openFrom = through === null || through < utcDate(start) ? start : Date.parse(through) / 1000 + DAY_S;
   const [stored, resources, prices] = await Promise.all([
     openFrom > start
-      ? storedUpTo(pool, { start, openFrom, view, key: `${closed} ${dataVersionKey(stamps, ["spend"])}` })
+      ? storedUpTo(pool, { start, openFrom, view, key: `${closed} ${dataVersionKey(versions, ["spend"])}` })
       : new Map<string, Amount>(),
     fullInventory(pool),
-    priceBooks(pool, view, stamps),
+    priceBooks(pool, view, versions),
   ]);
   const sums: ReadonlyMap<string, Amount>[] = [stored];
   const input = { resources, capabilities: world.capabilities, prices };
@@ -130,10 +130,10 @@ export type MonthToCome = Costs & Readonly<{ at: Instant }>;
 export async function restOfMonth(pool: Pool, { world, prices }: { world: SnapshotAt; prices: Prices }): Promise<MonthToCome> {
   const { at } = world;
   const to = endOfMonth(at);
-  const stamps = await readDataVersions(pool);
+  const versions = await readDataVersions(pool);
   const kept = keptOf<MonthToCome>(pool, "month ahead");
   const slot = `${world.tense} ${prices.view}`;
-  const key = `${dataVersionKey(stamps, ["resources", "versions", "changes", "plans", "prices", "holds"])} ${to}`;
+  const key = `${dataVersionKey(versions, ["resources", "versions", "changes", "plans", "prices", "holds"])} ${to}`;
   const known = kept.get(slot);
   const age = at - (known?.value.at ?? 0);
   // From one look to the next it is what it was at the one before: the caller goes on from its `at`.

@@ -53,8 +53,8 @@ const linesOf = () => cache<StoredResource, KeptLine>("rated lines");
 /** The rates of what runs; kept as long as nothing new is told and neither a price, a commitment nor a hold changes. */
 export async function ratesOf(pool: Pool, world: SnapshotAt, prices: Prices): Promise<Rates> {
   const { at, resources } = world;
-  const stamps = await readDataVersions(pool);
-  const key = `${dataVersionKey(stamps, ["changes", "holds"])} ${world.holds.map(({ id }) => id).join(" ")}`;
+  const versions = await readDataVersions(pool);
+  const key = `${dataVersionKey(versions, ["changes", "holds"])} ${world.holds.map(({ id }) => id).join(" ")}`;
   const kept = cache<readonly StoredResource[], Kept>("rates");
   const known = kept.get(resources);
   if (known?.prices === prices && known.key === key && known.rates.from <= at && at < known.rates.to) return known.rates;

@@ -29,11 +29,11 @@ export async function hoursThatWere(
 ): Promise<Map<Instant, SpendHour>> {
   if (from >= to) return new Map();
   // Read first: what is reckoned rests on nothing older.
-  const stamps = await readDataVersions(pool);
+  const versions = await readDataVersions(pool);
   const { day: closed, epoch } = await spendClosed(pool);
   const closedTo = closed === null ? 0 : Date.parse(closed) / 1000 + DAY_S;
   const known = await spendHours(pool, { from, to });
-  const memory = memoryOf(pool, dataVersionKey(stamps, ["resources", "versions", "changes", "prices", "spend"]));
+  const memory = memoryOf(pool, dataVersionKey(versions, ["resources", "versions", "changes", "prices", "spend"]));
   for (const [hour, amount] of memory) if (hour >= from && hour < to) known.set(hour, amount);
   const missing: Instant[] = [];
   for (let hour = from; hour < to; hour += HOUR_S) if (!known.has(hour)) missing.push(hour);

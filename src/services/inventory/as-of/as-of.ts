@@ -50,10 +50,10 @@ type Kept = Readonly<{ resources: readonly StoredResource[]; key: string; invent
 async function keptInventory({ pool }: Services, asOf: AsOf): Promise<readonly StoredResource[]> {
   const { world, at, now, tense } = asOf;
   const { resources } = world;
-  const stamps = await readDataVersions(pool);
+  const versions = await readDataVersions(pool);
   // What is due ahead is taken to turn from now on: now, to the minute, is part of the answer.
   const turns = tense === "ahead" ? Math.floor(now / MINUTE_S) : 0;
-  const key = `${at} ${turns} ${dataVersionKey(stamps, ["resources", "versions", "changes", "plans", "holds"])}`;
+  const key = `${at} ${turns} ${dataVersionKey(versions, ["resources", "versions", "changes", "plans", "holds"])}`;
   const kept = cache<Pool, Kept>("as of");
   const known = kept.get(pool);
   if (known?.resources === resources && known.key === key) return known.inventory;
