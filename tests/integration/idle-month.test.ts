@@ -194,8 +194,8 @@ test("in a month with alarms nobody at work is stopped, what is blind is left al
     const { history } = await priceBooks(pool);
     const listed = await resourceList(pool);
     const capabilities = new Map(
-      (await trusted.services.pool.query("select provider, capabilities from account")).rows.map((row) => [
-        row.provider,
+      (await trusted.services.pool.query("select name, capabilities from account")).rows.map((row) => [
+        row.name,
         row.capabilities,
       ]),
     );

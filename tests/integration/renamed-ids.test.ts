@@ -40,7 +40,7 @@ test("what was stored of a resource before ids were told apart by account is fou
     (await pool.query<{ id: string }>(`select ${column} as id from ${table} order by 1`)).rows.map(({ id }) => id);
   expect(await ids("resource", "id")).toEqual(["a:101", "b:102"]);
   expect(await ids("resource", "attached_to")).toEqual(["a:101", null]);
-  for (const table of ["state_change", "resource_version", "metric_day", "decision", "action", "last_due", "hold"])
+  for (const table of ["state_change", "resource_version", "metric_day", "decision", "action", "last_due", "override"])
     expect(await ids(table), table).toEqual(["a:101"]);
   expect(await ids("spend_day")).toEqual(["a:101", "commitment:7"]);
   expect(await ids("meant", "stray")).toEqual(["running long: a:101", "tag that names nothing: a:101 team=x"]);

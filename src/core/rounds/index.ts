@@ -41,7 +41,7 @@ export {
   newOverride,
   type OverrideChanges,
 } from "./override-changes";
-export { byWords, endWords, levelWord, overriddenSign, overriddenWords } from "./override-words";
+export { byWords, endWords, levelWord, listedWords, overriddenSign, overriddenWords } from "./override-words";
 export { overridesOn } from "./overrides-on";
 export { highestLevel, ownSizeOf } from "./own-size";
 export { atPlace, placesByName } from "./pool-place";

@@ -69,6 +69,12 @@ export function overriddenSign({ kind, level }: Readonly<{ kind: OverrideKind; l
   }
 }
 
+/** What an override makes of what it is on, in a list of overrides. */
+export function listedWords({ kind, level }: Pick<Override, "kind" | "level">): string {
+  if (kind === "hold") return levelWord(level);
+  return kind === "start" ? "started by a person, kept" : overriddenSign({ kind, level });
+}
+
 /** What a press that ends one does, for a reader who hears it. */
 export function endWords(kind: OverrideKind, name: string): string {
   switch (kind) {

@@ -16,6 +16,7 @@ import {
   NO_LIMITS,
   nextDueEdges,
   OVERRIDE_KINDS,
+  OVERRIDE_ORDER,
   OVERRIDES,
   type Override,
   type OverrideKind,
@@ -115,6 +116,11 @@ test("due at an instant, over time and at its edges, and what stands beside a ma
     }),
     { numRuns: 300, seed: 241 },
   );
+});
+
+test("what is not listed speaks after what is: else a row would show what does not decide", () => {
+  const listed = OVERRIDE_ORDER.map(({ kind }) => OVERRIDES[kind].isListed);
+  expect(listed).toEqual([...listed].sort((a, b) => Number(b) - Number(a)));
 });
 
 test("the brake calls foreseen what the table of overrides calls so", () => {

@@ -2,11 +2,10 @@
 import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { useState } from "react";
-import { endWords, overriddenSign } from "@/core/rounds";
+import { endWords, listedWords } from "@/core/rounds";
 import type { StoredOverride } from "@/services/rounds";
 import { AnswerError, ask } from "../kit/ask";
 import { Button } from "../kit/button";
-import { levelWord } from "../kit/level-word";
 import { dayTimePlace } from "../kit/when";
 
 export type HoldListProps = { holds: readonly StoredOverride[]; zone: string; now: number };
@@ -17,18 +16,6 @@ const YEAR_S = 366 * 86_400;
 /** A trip that no hours end lasts until somebody starts the machine. */
 function isForGood({ kind, from, to }: StoredOverride): boolean {
   return kind === "trip" && to - from > YEAR_S;
-}
-
-function inEffectWords({ kind, level }: StoredOverride): string {
-  switch (kind) {
-    case "hold":
-      return levelWord(level);
-    case "start":
-      return "started by a person, kept";
-    case "trip":
-    case "ready":
-      return overriddenSign({ kind, level });
-  }
 }
 
 /** Holds in effect, the first to end at the top; each can be released at once. */
@@ -61,7 +48,7 @@ export function HoldList({ holds, zone, now }: HoldListProps) {
                 )}
               </td>
               <td className="pr-3">
-                {inEffectWords(hold)} until{" "}
+                {listedWords(hold)} until{" "}
                 <span className="whitespace-nowrap">
                   {isForGood(hold) ? "somebody starts it" : dayTimePlace(hold.to, zone, now)}
                 </span>
