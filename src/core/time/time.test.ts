@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { Temporal } from "temporal-polyfill";
-import { expect, test } from "vitest";
+import { expect, test, vi } from "vitest";
 import {
   clockChanges,
   formatDate,
@@ -81,4 +81,17 @@ test("only names of the zone database are zones", () => {
   expect(isZone("UTC")).toBe(true);
   expect(isZone("Asia/Katmandoo")).toBe(false);
   expect(isZone("+05:45")).toBe(false);
+});
+
+test("a zone is looked up once and then remembered; a name that is none is never kept", () => {
+  const lookUp = vi.spyOn(Intl, "DateTimeFormat");
+  const lookUps = (name: string) => {
+    lookUp.mockClear();
+    isZone(name);
+    isZone(name);
+    return lookUp.mock.calls.length;
+  };
+  expect(lookUps("Pacific/Chatham")).toBe(1);
+  expect(lookUps("Nowhere/At-all")).toBe(2);
+  lookUp.mockRestore();
 });

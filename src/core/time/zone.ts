@@ -5,15 +5,15 @@ import { DAY_S, type Instant } from "./instant";
 export type OffsetSegment = Readonly<{ from: Instant; to: Instant; offset: number }>;
 
 const ZONE_NAME = /^[A-Za-z][A-Za-z0-9_+-]*(\/[A-Za-z0-9_+-]+)*$/;
-const known = new Map<string, boolean>();
+const zones = new Set<string>();
+/** Names may be written in any case, so there are more of them than zones. */
+const MOST_ZONES = 2000;
 
-/** True for a name of the IANA time zone database that this runtime knows. A bare offset is not a zone. */
+/** True for a name of the IANA time zone database that this runtime knows. A bare offset is not a zone. What is none is not remembered: it may be anything that strangers write. */
 export function isZone(name: string): boolean {
-  let answer = known.get(name);
-  if (answer === undefined) {
-    answer = ZONE_NAME.test(name) && formatsIn(name);
-    known.set(name, answer);
-  }
+  if (zones.has(name)) return true;
+  const answer = ZONE_NAME.test(name) && formatsIn(name);
+  if (answer && zones.size < MOST_ZONES) zones.add(name);
   return answer;
 }
 
