@@ -19,15 +19,15 @@ export type RealisedDay = Readonly<{
   paid: Amount;
   projected: Amount;
   priceEffect: Amount;
-  swallowed: Amount;
-  swallowedProjected: Amount;
+  coveredAnyway: Amount;
+  coveredAnywayProjected: Amount;
   gap: Gap;
   /** What each lever that was pulled saved of it. */
   levers: readonly LeverDay[];
 }>;
 
 const gapSchema = z.partialRecord(z.enum(GAP_CAUSES), z.string());
-const AMOUNTS = ["alwaysOn", "paid", "projected", "priceEffect", "swallowed", "swallowedProjected"] as const;
+const AMOUNTS = ["alwaysOn", "paid", "projected", "priceEffect", "coveredAnyway", "coveredAnywayProjected"] as const;
 type Row = Record<(typeof AMOUNTS)[number] | "day" | "fleet", string> & {
   before: string | null;
   basis: string[];
@@ -38,8 +38,8 @@ const DAYS_MAX = 1_000_000;
 export async function realisedDays(db: Db, { from, to }: { from: string; to: string }): Promise<RealisedDay[]> {
   const { rows } = await db.query<Row>(
     `select day, fleet, always_on::text as "alwaysOn", before::text as before, basis, paid::text as paid,
-       projected::text as projected, price_effect::text as "priceEffect", swallowed::text as swallowed,
-       swallowed_projected::text as "swallowedProjected", gap
+       projected::text as projected, price_effect::text as "priceEffect", swallowed::text as "coveredAnyway",
+       swallowed_projected::text as "coveredAnywayProjected", gap
      from realised_day
      where day between $1::date and $2::date
      order by day, fleet
@@ -104,8 +104,8 @@ async function saveOne(db: Db, one: RealisedDay): Promise<void> {
       String(one.paid),
       String(one.projected),
       String(one.priceEffect),
-      String(one.swallowed),
-      String(one.swallowedProjected),
+      String(one.coveredAnyway),
+      String(one.coveredAnywayProjected),
       JSON.stringify(Object.fromEntries(GAP_CAUSES.map((cause) => [cause, String(one.gap[cause])]))),
     ],
   );

@@ -52,10 +52,10 @@ export function afterMix(
   const stillPaid = coverOfMonths(uses, { spare, months });
   const covered = before.covered.map((amount, m) => least(least(amount, stillPaid[m] as bigint), gross[m] as bigint) as Amount);
   const lost = before.covered.map((amount, m) => amount - (covered[m] as bigint));
-  const percentiles = (seconds: number, swallowed: bigint): Percentile => ({
-    p5: (over(spread.p5, seconds) - swallowed) as Amount,
-    p50: (over(spread.p50, seconds) - swallowed) as Amount,
-    p95: (over(spread.p95, seconds) - swallowed) as Amount,
+  const percentiles = (seconds: number, coveredAnyway: bigint): Percentile => ({
+    p5: (over(spread.p5, seconds) - coveredAnyway) as Amount,
+    p50: (over(spread.p50, seconds) - coveredAnyway) as Amount,
+    p95: (over(spread.p95, seconds) - coveredAnyway) as Amount,
   });
   const count = Math.max(1, months.length);
   const whole = (months.at(-1)?.to ?? 0) - (months[0]?.from ?? 0);

@@ -39,7 +39,7 @@ export async function comingEdges(
   authorise(actor, "look", ESTATE);
   const { at: now, ...world } = await snapshotFor(services, actor, asked);
   const to = now + days * DAY_S;
-  const [holds, letGo] = await Promise.all([
+  const [holds, approved] = await Promise.all([
     overridesBetween(services.pool, { from: now, to }),
     approvedStops(services.pool, now),
   ]);
@@ -76,7 +76,7 @@ export async function comingEdges(
   }
   edges.sort((a, b) => a.at - b.at || a.fleet.localeCompare(b.fleet));
   const shown = edges.slice(0, limit);
-  const unforeseen = await unforeseenOf(services, { world, now, edges: shown, letGo });
+  const unforeseen = await unforeseenOf(services, { world, now, edges: shown, approved });
   return shown.map(({ resources: _, ...edge }, i) => {
     const count = unforeseen[i] ?? 0;
     return { ...edge, unforeseen: isTooManyUnforeseen(count, running) ? count : 0 };
@@ -123,11 +123,11 @@ type Young = Readonly<{
   world: Snapshot;
   now: Instant;
   edges: readonly (ComingEdge & { resources: readonly Resource[] })[];
-  letGo: ReadonlySet<string>;
+  approved: ReadonlySet<string>;
 }>;
 
 /** Of the stops within the hour, those that the rules of an hour before them did not ask for. Later ones will have stood long enough. */
-async function unforeseenOf({ pool }: Services, { world, now, edges, letGo }: Young): Promise<number[]> {
+async function unforeseenOf({ pool }: Services, { world, now, edges, approved }: Young): Promise<number[]> {
   const counts: number[] = [];
   for (const { at, to, resources, fallsAway } of edges) {
     if (to !== 0 || fallsAway || at - STOOD_S >= now) {
@@ -143,7 +143,7 @@ async function unforeseenOf({ pool }: Services, { world, now, edges, letGo }: Yo
       from: at - 1,
       to: at,
     });
-    counts.push(resources.filter((resource) => resource.level > 0 && !letGo.has(resource.id) && !fell(resource)).length);
+    counts.push(resources.filter((resource) => resource.level > 0 && !approved.has(resource.id) && !fell(resource)).length);
   }
   return counts;
 }

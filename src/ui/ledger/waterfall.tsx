@@ -21,7 +21,7 @@ export function Waterfall({ projection, month, view, currency }: WaterfallProps)
   const steps = stepsFrom(projection, baseline, { month, view });
   const left = steps.at(-1)?.after ?? start;
   const gross = stepsFrom(projection, baseline, { month, view: "before" });
-  const swallowed = sumOf(gross.map(({ saves }) => saves)) - sumOf(steps.map(({ saves }) => saves));
+  const coveredAnyway = sumOf(gross.map(({ saves }) => saves)) - sumOf(steps.map(({ saves }) => saves));
   const most = [full, start, ...steps.map(({ after }) => after)].reduce((a, b) => (a > b ? a : b), 1n as Amount);
   const width = (amount: bigint) => `${Number((amount * 1000n) / most) / 10}%`;
   const line = (label: string, text: string, bar: Readonly<{ from: bigint; to: bigint; look: string }>) => (
@@ -72,9 +72,9 @@ export function Waterfall({ projection, month, view, currency }: WaterfallProps)
                   </span>
                 ),
             )}
-            {view === "after" && swallowed > 0n && (
-              <b className="block text-loss" data-testid="swallowed">
-                {money(swallowed as Amount)} more would be saved, but a commitment has paid for it anyway.
+            {view === "after" && coveredAnyway > 0n && (
+              <b className="block text-loss" data-testid="covered-anyway">
+                {money(coveredAnyway as Amount)} more would be saved, but a commitment has paid for it anyway.
               </b>
             )}
           </td>

@@ -112,7 +112,8 @@ export function Realised({ view }: { view: RealisedView }) {
                   <td className="py-1">
                     {line.gap === "0.00" ? "as projected" : <b>{line.gap}</b>}
                     {line.causes.length > 0 && `: ${line.causes.map(({ cause, amount }) => `${cause} ${amount}`).join(", ")}`}
-                    {line.swallowed !== "0.00" && `; ${line.swallowed} of the saving were paid for by a commitment anyway`}
+                    {line.coveredAnyway !== "0.00" &&
+                      `; ${line.coveredAnyway} of the saving were paid for by a commitment anyway`}
                     {line.besides.length > 0 && (
                       <span className="block text-[13px] text-soft">
                         In neither figure: {line.besides.map(({ cause, amount }) => `${cause} ${amount}`).join(", ")}

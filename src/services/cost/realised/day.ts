@@ -46,7 +46,7 @@ export type RealisedInput = Readonly<{
   evictedAt: (id: string) => readonly Instant[];
   firstAt: ReadonlyMap<string, Instant>;
   /** What mixes had given groups on that day. */
-  givenTo: (groupId: string) => readonly MixMember[];
+  membersOfGroup: (groupId: string) => readonly MixMember[];
 }>;
 
 /** Reads a closed day: once for all fleets, so that it grows with what there is and not with fleets times that. */
@@ -118,7 +118,7 @@ export async function readRealisedDay(services: Services, day: number): Promise<
     actionsOn: (id) => actionsById.get(id) ?? [],
     evictedAt: (id) => (evictions.get(id) ?? []).map(({ at }) => at),
     firstAt: await firstChanges(pool, memberIds),
-    givenTo: (groupId) => given.get(groupId) ?? [],
+    membersOfGroup: (groupId) => given.get(groupId) ?? [],
   };
 }
 

@@ -93,7 +93,7 @@ async function measureFleet(services: Services, input: RealisedInput, measuring:
   const measured: Measured[] = [];
   for (const member of own) {
     const { provider = "", region = "" } = member.resource.fields;
-    const isMixed = measuring.plan.mix !== undefined && input.givenTo(member.resource.id).length > 0;
+    const isMixed = measuring.plan.mix !== undefined && input.membersOfGroup(member.resource.id).length > 0;
     // What a mix was expected to save rests on what was seen by then.
     const seen = isMixed ? await observedInRegion(services.pool, { provider, region }, input.from) : null;
     measured.push(measureOne(member, input, { ...measuring, seen }));
@@ -103,7 +103,7 @@ async function measureFleet(services: Services, input: RealisedInput, measuring:
   // What came after the plan neither saves nor loses in its first days: it is compared with itself.
   const before = (one: Measured) => (one.isNew ? one.compared.paid : (one.baseline.before ?? one.baseline.alwaysOn));
   const alwaysOn = (one: Measured) => (one.isNew ? one.compared.paid : one.baseline.alwaysOn);
-  const cover = await swallowedBy(services, input, measured);
+  const cover = await coveredAnywayBy(services, input, measured);
   const baseline = basis.length === 0 ? sum(alwaysOn) : sum(before);
   return {
     day: formatDate(input.from / DAY_S),
@@ -150,7 +150,7 @@ function measureOne(member: Member, input: RealisedInput, { fleet, size, planAt,
   const capabilities = capabilitiesFor(resource, world.capabilities);
   const actions = input.actionsOn(resource.id);
   const due = dueStretches(resource, claim, { from, to });
-  const given = input.givenTo(resource.id);
+  const given = input.membersOfGroup(resource.id);
   const combined =
     given.length === 0
       ? life
@@ -219,19 +219,20 @@ function dueStretches(resource: Resource, claim: Claim, window: Readonly<{ from:
  * everything with the fleet as it ran before, less what they paid as it really ran, or would have as
  * planned. Others run as they did that day, instant by instant.
  */
-async function swallowedBy(
+async function coveredAnywayBy(
   { pool }: Services,
-  { from, to, prices, world, lives, givenTo }: RealisedInput,
+  { from, to, prices, world, lives, membersOfGroup }: RealisedInput,
   measured: readonly Measured[],
-): Promise<Pick<RealisedDay, "swallowed" | "swallowedProjected">> {
+): Promise<Pick<RealisedDay, "coveredAnyway" | "coveredAnywayProjected">> {
   const { commitments } = prices;
   const isCoverable = (resource: Resource) => coveredByAny(commitments, resource);
   const all = (await fullInventory(pool)).map((resource) => listedAt(resource, from)).filter(isCoverable);
   const byId = new Map(all.map((resource) => [resource.id, resource]));
   // What a mix gave a group ran in its place, and would not have run without it.
-  const givenIn = ({ member }: Measured) => givenTo(member.resource.id).flatMap(({ resourceId }) => byId.get(resourceId) ?? []);
+  const givenIn = ({ member }: Measured) =>
+    membersOfGroup(member.resource.id).flatMap(({ resourceId }) => byId.get(resourceId) ?? []);
   const own = measured.filter((one) => isCoverable(one.member.resource) || givenIn(one).length > 0);
-  if (own.length === 0) return { swallowed: NO_AMOUNT, swallowedProjected: NO_AMOUNT };
+  if (own.length === 0) return { coveredAnyway: NO_AMOUNT, coveredAnywayProjected: NO_AMOUNT };
   const cardsOver = cardsOf(prices, world.capabilities);
   const runsOf = (resource: Resource, life: readonly LifeSpan[]): CoverRun[] => {
     const cards = reaching(cardsOver(resource, from, to) ?? []);
@@ -264,7 +265,7 @@ async function swallowedBy(
     without += paidWith((one) => (one.isNew ? really(one) : (one.baseline.runs[i % one.baseline.runs.length] ?? [])));
   }
   const mean = divideHalfEven(without, BigInt(samples));
-  return { swallowed: (mean - paidReally) as Amount, swallowedProjected: (mean - paidWith(planned)) as Amount };
+  return { coveredAnyway: (mean - paidReally) as Amount, coveredAnywayProjected: (mean - paidWith(planned)) as Amount };
 }
 
 type Stretch = Readonly<{ start: Instant; end: Instant; level: Level | null }>;

@@ -36,7 +36,7 @@ export type RealisedFleet = Readonly<{
   projected: string;
   /** What was saved less than projected; the causes add up to it. */
   gap: string;
-  swallowed: string;
+  coveredAnyway: string;
   causes: readonly Readonly<{ cause: ShownCause; amount: string }>[];
   /** In neither figure: what new resources cost, what gone ones would have, and what prices made dearer than at the time of the plan. */
   besides: readonly Readonly<{ cause: "new resources" | "gone resources" | "price changes"; amount: string }>[];
@@ -65,7 +65,7 @@ export type MixOfDay = Readonly<{ saved: number; low: number; high: number }>;
 const DAYS = 30;
 /** What came or went belongs to no comparison: it is told beside it. */
 const BESIDES = ["new resources", "gone resources"] as const;
-/** What commitments swallowed more than was projected is a cause of its own, after them. */
+/** What commitments had paid for more than was projected is a cause of its own, after them. */
 const SHOWN_CAUSES: readonly ShownCause[] = [
   ...GAP_CAUSES.filter((cause) => !BESIDES.some((one) => one === cause)),
   "commitments",
@@ -155,10 +155,10 @@ type Reader = Readonly<Record<"baseline" | "saved" | "projectedSaving", (one: Re
 function readerOf(view: MoneyView): Reader {
   const net = (amount: bigint) => (view === "after" ? amount : 0n);
   return {
-    baseline: (one) => baselineOf(one) - net(one.swallowed),
-    saved: (one) => baselineOf(one) - one.paid - net(one.swallowed),
+    baseline: (one) => baselineOf(one) - net(one.coveredAnyway),
+    saved: (one) => baselineOf(one) - one.paid - net(one.coveredAnyway),
     projectedSaving: (one) =>
-      baselineOf(one) - one.projected - one.gap["new resources"] - one.gap["gone resources"] - net(one.swallowedProjected),
+      baselineOf(one) - one.projected - one.gap["new resources"] - one.gap["gone resources"] - net(one.coveredAnywayProjected),
   };
 }
 
@@ -185,7 +185,7 @@ function fleetOf(days: readonly RealisedDay[], { saved, projected, baseline, isN
     cause !== "commitments"
       ? sum((one) => one.gap[cause])
       : isNet
-        ? sum((one) => one.swallowed - one.swallowedProjected)
+        ? sum((one) => one.coveredAnyway - one.coveredAnywayProjected)
         : NO_AMOUNT,
   );
   const causeCents = roundedShares(amounts, gap / CENT);
@@ -217,7 +217,7 @@ function fleetOf(days: readonly RealisedDay[], { saved, projected, baseline, isN
     mixWithin: withinOf(days),
     projected: formatCents(projected),
     gap: formatCents(gap),
-    swallowed: text(sum((one) => one.swallowed)),
+    coveredAnyway: text(sum((one) => one.coveredAnyway)),
     causes: SHOWN_CAUSES.map((cause, i) => ({ cause, amount: formatCents(causeCents[i] as Micros) })).filter(
       ({ amount }) => amount !== "0.00",
     ),

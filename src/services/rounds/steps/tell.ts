@@ -4,7 +4,7 @@ import { endRound } from "@/store";
 import { countsOf } from "../counts";
 import { type Round, type RoundState, step } from "./round";
 
-/** Writes down what the round came to. Webhooks, mails and pages are told from that (`services/telling`). */
+/** Writes down what the round came to. Webhooks, mails and pages are told from that (`services/notify`). */
 export const tell = step({
   name: "tell",
   isRehearsed: true,
