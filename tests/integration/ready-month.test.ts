@@ -104,7 +104,7 @@ test("in a month of a pool nobody in use is stopped, who waits is helped at once
   expect(hours).toBeLessThanOrEqual(onHours.p95 * 1.03);
   expect(waits.length).toBeGreaterThanOrEqual(Math.floor(waited.p5));
   expect(waits.length).toBeLessThanOrEqual(Math.ceil(waited.p95));
-}, 400_000);
+}, 600_000);
 
 /** A little after somebody comes or goes, with the edges of the morning; never within a minute. Half an hour on by day, two by night. */
 function nextLook(world: World): number {
