@@ -2,7 +2,16 @@ import type { z } from "zod";
 import { capabilitiesSchema, providerIdOf, resourceKey } from "@/core/plan";
 import { boundedText, jsonOf } from "./bounded";
 import { eventsOf, listingOf } from "./listing";
-import { type Feed, type Listing, type Members, type Metrics, type Power, ProviderError, type ProviderParts } from "./port";
+import {
+  type Feed,
+  type Listing,
+  type Members,
+  type Metrics,
+  NoAnswerError,
+  type Power,
+  ProviderError,
+  type ProviderParts,
+} from "./port";
 import {
   commitmentsShape,
   eventPageShape,
@@ -36,7 +45,7 @@ export function httpProvider({ name, provider, baseUrl, key }: HttpAccount, sign
       return { response, body: jsonOf(await boundedText(response, PAGE_BYTES_MAX)) };
     } catch (error) {
       if (error instanceof ProviderError) throw new ProviderError(`${provider}: ${error.message}`, { cause: error });
-      throw new ProviderError(`no answer: ${messageOf(error)}`, { cause: error });
+      throw new NoAnswerError(`no answer: ${messageOf(error)}`, { cause: error });
     }
   }
 

@@ -15,6 +15,7 @@ export {
   type Members,
   type Meter,
   type MeterLine,
+  NoAnswerError,
   type OptionalPart,
   type PriceList,
   type ProviderCommitment,

@@ -152,5 +152,10 @@ export type OptionalPart = Exclude<keyof ProviderParts, "listing" | "power">;
 
 /** A provider could not be read: it did not answer, refused, or answered with something else than agreed. */
 export class ProviderError extends AppError {
-  readonly code = "provider";
+  readonly code: "provider" | "no_answer" = "provider";
+}
+
+/** It did not answer at all, or not in time: asking again at once is no use. */
+export class NoAnswerError extends ProviderError {
+  override readonly code = "no_answer";
 }

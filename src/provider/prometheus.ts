@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { boundedText, jsonOf } from "./bounded";
-import { ProviderError } from "./port";
+import { NoAnswerError, ProviderError } from "./port";
 
 const BYTES_MAX = 64_000_000;
 
@@ -23,7 +23,7 @@ const answerShape = z.looseObject({
 });
 const problemShape = z.looseObject({ status: z.literal("error"), errorType: z.string(), error: z.string() });
 
-/** Asks a Prometheus by its HTTP query API (v1). Throws a ProviderError that says what it answered, or that it did not. */
+/** Asks a Prometheus by its HTTP query API (v1). Throws a ProviderError that says what it answered, or a NoAnswerError. */
 export function prometheusAt(baseUrl: string, patienceMs: number) {
   const base = baseUrl.replace(/\/+$/, "");
   async function ask(path: string, parameters: Readonly<Record<string, string>>): Promise<PromSeries[]> {
@@ -43,7 +43,7 @@ export function prometheusAt(baseUrl: string, patienceMs: number) {
     } catch (error) {
       if (error instanceof ProviderError) throw error;
       const why = error instanceof Error && error.name === "TimeoutError" ? `within ${patienceMs / 1000} s` : reasonOf(error);
-      throw new ProviderError(`no answer: ${why}`, { cause: error });
+      throw new NoAnswerError(`no answer: ${why}`, { cause: error });
     }
     const body = jsonOf(text);
     const problem = problemShape.safeParse(body);

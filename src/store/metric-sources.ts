@@ -32,12 +32,14 @@ export type MetricSource = SourceSetting &
     rate: number | null;
     error: string | null;
     errorAt: Instant | null;
+    /** The error is that it did not answer at all. */
+    isSilent: boolean;
     history: Readonly<{ done: number; of: number; error: string | null }> | null;
   }>;
 
 const SOURCES_MAX = 1_000;
 const SOURCE = `id, kind, name, url, queries, step_s as "stepS", is_paused as "isPaused", person, at, came_at as "cameAt",
-  sample_at as "sampleAt", taken::double precision as taken, refused::double precision as refused, rate, error, error_at as "errorAt",
+  sample_at as "sampleAt", taken::double precision as taken, refused::double precision as refused, rate, error, error_at as "errorAt", is_silent as "isSilent",
   json_build_object('attribute', attribute, 'names', names, 'tag', tag, 'account', account) as naming,
   case when history_of is not null
     then json_build_object('done', history_done, 'of', history_of, 'error', history_error) end as history`;
@@ -169,11 +171,16 @@ export type SourceNews = Readonly<{
   refused: number;
   sampleAt: Instant | null;
   error: string | null;
+  /** It did not answer at all. */
+  isSilent?: boolean;
   at: Instant;
 }>;
 
 /** Adds news to a source; its rate is that of the last minute, or longer, that is whole. */
-export async function noteSource(db: Db, { id, taken, refused, sampleAt, error, at }: SourceNews): Promise<void> {
+export async function noteSource(
+  db: Db,
+  { id, taken, refused, sampleAt, error, isSilent = false, at }: SourceNews,
+): Promise<void> {
   await db.query(
     `update metric_source set
        came_at = to_timestamp($6::double precision),
@@ -182,6 +189,7 @@ export async function noteSource(db: Db, { id, taken, refused, sampleAt, error, 
        error = coalesce($5::text, case when $3::bigint = 0 then null else error end),
        error_at = case when $5::text is not null then to_timestamp($6::double precision)
          when $3::bigint = 0 then null else error_at end,
+       is_silent = case when $5::text is not null then $7::boolean when $3::bigint = 0 then false else is_silent end,
        rate = case when rate_from is null or to_timestamp($6::double precision) - rate_from < interval '1 minute' then rate
          else rate_taken * 60 / extract(epoch from to_timestamp($6::double precision) - rate_from) end,
        rate_from = case when rate_from is null or to_timestamp($6::double precision) - rate_from >= interval '1 minute'
@@ -189,7 +197,7 @@ export async function noteSource(db: Db, { id, taken, refused, sampleAt, error, 
        rate_taken = case when rate_from is null or to_timestamp($6::double precision) - rate_from >= interval '1 minute'
          then $2::bigint else rate_taken + $2::bigint end
      where id = $1::integer`,
-    [id, taken, refused, sampleAt, error, at],
+    [id, taken, refused, sampleAt, error, at, isSilent],
   );
 }
 

@@ -1,7 +1,7 @@
 import { matchIdentity, type Point } from "@/core/samples";
 import { DAY_S, formatDate, type Instant } from "@/core/time";
 import { log } from "@/log";
-import { type PromSeries, prometheusAt } from "@/provider";
+import { NoAnswerError, type PromSeries, prometheusAt } from "@/provider";
 import {
   addJob,
   type MetricDay,
@@ -44,40 +44,38 @@ export async function pullLatest(services: Services, actor: Actor, now: Instant)
   await signal(services.pool, "sources");
 }
 
-function isDue({ isPaused, cameAt, stepS, errorAt, error }: MetricSource, now: Instant): boolean {
+function isDue({ isPaused, cameAt, stepS, errorAt, isSilent }: MetricSource, now: Instant): boolean {
   if (isPaused || (cameAt !== null && cameAt <= now && now < cameAt + stepS)) return false;
-  return !error?.startsWith("no answer") || errorAt === null || errorAt > now || now >= errorAt + AFTER_ERROR_S;
+  return !isSilent || errorAt === null || errorAt > now || now >= errorAt + AFTER_ERROR_S;
 }
 
 async function pullOne(services: Services, source: MetricSource, now: Instant): Promise<void> {
   const prometheus = prometheusAt(source.url ?? "", PATIENCE_MS);
-  const errors: string[] = [];
+  const errors: unknown[] = [];
   const answers = await Promise.all(
     source.queries.map(async (query) => {
       try {
         return { query, series: await prometheus.now(query.query) };
       } catch (error) {
-        errors.push(`${errors.length === 0 && isSilent(error) ? "" : `${query.metric}: `}${messageOf(error)}`);
+        errors.push(error instanceof NoAnswerError ? error : new Error(`${query.metric}: ${messageOf(error)}`));
         return { query, series: [] };
       }
     }),
   );
   const skew = clockSkew(now);
+  const words = [...new Set(errors.map(messageOf))].join("; ");
   try {
     if (answers.some(({ series }) => series.length > 0)) {
       const incoming = pointsOf(answers, (at) => at + skew);
-      await takePoints(services, source, { ...incoming, why: errors.length > 0 ? [...new Set(errors)].join("; ") : null, now });
+      await takePoints(services, source, { ...incoming, why: errors.length > 0 ? words : null, now });
     } else {
-      const why = errors.length > 0 ? [...new Set(errors)].join("; ") : "its queries match no series";
-      await noteSource(services.pool, { id: source.id, taken: 0, refused: 0, sampleAt: null, error: why, at: now });
+      const error = errors.length > 0 ? words : "its queries match no series";
+      const isSilent = errors.length > 0 && errors.every((one) => one instanceof NoAnswerError);
+      await noteSource(services.pool, { id: source.id, taken: 0, refused: 0, sampleAt: null, error, isSilent, at: now });
     }
   } catch (error) {
     log.warn({ source: source.name, why: messageOf(error) }, "what it answered could not be stored");
   }
-}
-
-function isSilent(error: unknown): boolean {
-  return messageOf(error).startsWith("no answer");
 }
 
 function messageOf(error: unknown): string {
@@ -122,7 +120,7 @@ export async function tryPull(
     .now(query.query)
     .catch((error: unknown) => {
       throw new RefusedError("invalid", messageOf(error), [
-        { path: isSilent(error) ? "url" : "query", message: messageOf(error) },
+        { path: error instanceof NoAnswerError ? "url" : "query", message: messageOf(error) },
       ]);
     });
   const index = await machineNames(services.pool, naming);
