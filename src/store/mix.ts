@@ -1,4 +1,4 @@
-import type { MixGap, Part, UnhealthyCare } from "@/core/mix";
+import type { MixGap, Part, StepCause, UnhealthyCare } from "@/core/mix";
 import type { Instant } from "@/core/time";
 import type { Db } from "./pool";
 import { whole } from "./whole";
@@ -39,18 +39,21 @@ export async function addMixMember(db: Db, fleet: string, { resourceId, groupId,
   );
 }
 
-export async function endMixMember(db: Db, id: string, { at, why }: Readonly<{ at: Instant; why: string }>): Promise<void> {
+/** Why a mix has a machine no more: it went by itself, or was given back. */
+export type EndCause = "gone" | "evicted" | StepCause;
+
+export async function endMixMember(db: Db, id: string, { at, cause }: Readonly<{ at: Instant; cause: EndCause }>): Promise<void> {
   await db.query(
-    "update mix_member set ended_at = to_timestamp($2::double precision), end_why = $3::text where resource_id = $1::text",
-    [id, at, why],
+    "update mix_member set ended_at = to_timestamp($2::double precision), end_cause = $3::text where resource_id = $1::text",
+    [id, at, cause],
   );
 }
 
 /** Takes back that some machines had gone, where that was seen and not asked for. Returns those. */
 export async function reopenMixMembers(db: Db, ids: readonly string[]): Promise<MixMember[]> {
   const { rows } = await db.query<MixMember>(
-    `update mix_member set ended_at = null, end_why = ''
-     where resource_id = any ($1::text[]) and ended_at is not null and end_why in ('gone', 'evicted')
+    `update mix_member set ended_at = null, end_cause = null
+     where resource_id = any ($1::text[]) and ended_at is not null and end_cause in ('gone', 'evicted')
      returning ${MEMBER}`,
     [ids],
   );
@@ -198,12 +201,12 @@ export async function setGap(
 export async function givenBackSince(
   db: Db,
   groupId: string,
-  { why, since }: Readonly<{ why: string; since: Instant }>,
+  { cause, since }: Readonly<{ cause: StepCause; since: Instant }>,
 ): Promise<number> {
   const { rows } = await db.query<{ n: number }>(
     `select count(*)::integer as n from mix_member
-     where group_id = $1::text and end_why = $2::text and ended_at >= to_timestamp($3::double precision)`,
-    [groupId, why, since],
+     where group_id = $1::text and end_cause = $2::text and ended_at >= to_timestamp($3::double precision)`,
+    [groupId, cause, since],
   );
   return rows[0]?.n ?? 0;
 }
@@ -223,6 +226,7 @@ export type MixOrder = Readonly<{
   keepsDisks: boolean;
   gaps: readonly number[];
   memberId: string | null;
+  cause: StepCause;
   why: string;
   recordedAt: Instant;
 }>;
@@ -231,9 +235,9 @@ export type MixOrder = Readonly<{
 export async function recordMixOrder(db: Db, order: MixOrder): Promise<void> {
   await db.query(
     `insert into mix_order (key, round_id, fleet, group_id, account, kind, part, pool, size, zone, units, keeps_disks, gaps,
-       member_id, why, recorded_at)
+       member_id, why, recorded_at, cause)
      values ($1::text, $2::integer, $3::text, $4::text, $5::text, $6::text, $7::text, $8::text, $9::text, $10::text, $11::integer,
-       $12::boolean, $13::bigint[], $14::text, $15::text, to_timestamp($16::double precision))`,
+       $12::boolean, $13::bigint[], $14::text, $15::text, to_timestamp($16::double precision), $17::text)`,
     [
       order.key,
       order.roundId,
@@ -251,6 +255,7 @@ export async function recordMixOrder(db: Db, order: MixOrder): Promise<void> {
       order.memberId,
       order.why,
       order.recordedAt,
+      order.cause,
     ],
   );
 }
@@ -259,7 +264,7 @@ export async function recordMixOrder(db: Db, order: MixOrder): Promise<void> {
 export async function openMixOrders(db: Db): Promise<MixOrder[]> {
   const { rows } = await db.query<MixOrder>(
     `select key, round_id as "roundId", fleet, group_id as "groupId", account, kind, part, pool, size, zone, units,
-       keeps_disks as "keepsDisks", gaps::double precision[] as gaps, member_id as "memberId", why,
+       keeps_disks as "keepsDisks", gaps::double precision[] as gaps, member_id as "memberId", why, cause,
        extract(epoch from recorded_at)::double precision as "recordedAt"
      from mix_order
      where status is null

@@ -59,6 +59,7 @@ test("an order that was recorded by a worker that died is sent once, by its own 
     keepsDisks: false,
     gaps: [],
     memberId: null,
+    cause: "next in order",
     why: "a worker recorded it and died",
     recordedAt: trusted.keeper.now(),
   });

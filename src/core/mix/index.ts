@@ -20,7 +20,6 @@ export {
   type MixPool,
   nextStep,
   type Part,
-  UNHEALTHY,
 } from "./keep";
 export { type Mix, mixSchema, mostWanted, type Order, orderHazard, type Pool } from "./mix";
 export {
@@ -56,6 +55,7 @@ export {
   simulateStretch,
   TRIALS_MAX,
 } from "./simulate";
+export { type StepCause, type StepReason, stepReasonWords } from "./step-reason";
 export { overTarget } from "./steps";
 export { unitsOfMember } from "./units";
 export { type MixWarning, mixWarnings, type PoolNow } from "./warnings";

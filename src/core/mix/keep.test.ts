@@ -158,7 +158,7 @@ test("full price stands in after its minutes, and goes when spot is up in its pl
   const coming = [...standing, machine({ state: "coming" })];
   expect(nextStep(keeping({ machines: coming, pools: later }))).toBeNull();
   const up = [...standing, machine()];
-  expect(nextStep(keeping({ machines: up, pools: later }))).toEqual({ kind: "remove", id: "s", why: "spot is up in its place" });
+  expect(nextStep(keeping({ machines: up, pools: later }))).toEqual({ kind: "remove", id: "s", reason: { code: "spot is up" } });
 });
 
 test("a kept disk comes back in its own pool alone, and goes when nothing waits for it", () => {

@@ -1,6 +1,7 @@
 import { type Instant, MINUTE_S } from "../time";
 import type { Order } from "./mix";
 import { Placing } from "./placing";
+import type { StepReason } from "./step-reason";
 
 /** What a machine of a mix is there for: the firm part, the rest, or a part of the rest at full price for a while. */
 export type Part = "firm" | "spot" | "stand-in";
@@ -55,13 +56,9 @@ export type Keeping = Readonly<{
 
 /** One thing to do for a mix. `gaps`: those that it is to fill, the oldest first. */
 export type KeepStep =
-  | Readonly<{ kind: "order"; part: Part; pool: string | null; units: number; gaps: readonly number[]; why: string }>
-  | Readonly<{ kind: "restart"; id: string; gap: number | null; why: string }>
-  /** `cause`: where it is replaced by another. */
-  | Readonly<{ kind: "remove"; id: string; why: string; cause?: "unhealthy" | "over its cap" }>;
-
-/** Why an unhealthy machine is given back: by it those of a day are counted. */
-export const UNHEALTHY = "it has been unhealthy, and is replaced";
+  | Readonly<{ kind: "order"; part: Part; pool: string | null; units: number; gaps: readonly number[]; reason: StepReason }>
+  | Readonly<{ kind: "restart"; id: string; gap: number | null; reason: StepReason }>
+  | Readonly<{ kind: "remove"; id: string; reason: StepReason }>;
 
 /**
  * The next thing to do for a mix, or null where all is as it should be or must be waited for: firm first, what is too many off,
@@ -98,14 +95,21 @@ function firmStep(keeping: Keeping): KeepStep | null {
   if (have < needed)
     return firmRefusedAt === now
       ? null
-      : { kind: "order", part: "firm", pool: null, units: 1, gaps: [], why: `${have} of ${needed} firm units are there` };
+      : {
+          kind: "order",
+          part: "firm",
+          pool: null,
+          units: 1,
+          gaps: [],
+          reason: { code: "firm missing", have, wanted: needed },
+        };
   const spare = youngest(own.filter(({ units, isBusy }) => !isBusy && have - units >= needed));
-  return spare && { kind: "remove", id: spare.id, why: `${have} firm units are there, and ${needed} are wanted` };
+  return spare && { kind: "remove", id: spare.id, reason: { code: "firm spare", have, wanted: needed } };
 }
 
 function sickStep({ machines }: Keeping): KeepStep | null {
   const ill = machines.find(({ isIll, state }) => isIll && state !== "down");
-  return ill ? { kind: "remove", id: ill.id, why: UNHEALTHY, cause: "unhealthy" } : null;
+  return ill ? { kind: "remove", id: ill.id, reason: { code: "unhealthy" } } : null;
 }
 
 function dearStep({ machines, pools }: Keeping): KeepStep | null {
@@ -113,7 +117,7 @@ function dearStep({ machines, pools }: Keeping): KeepStep | null {
   const dear = machines.find(({ pool, part, state }) => part === "spot" && state !== "down" && pool !== null && over.has(pool));
   const pool = dear?.pool == null ? undefined : over.get(dear.pool);
   return dear && pool
-    ? { kind: "remove", id: dear.id, why: `${pool.name} costs ${pool.price}, over its cap of ${pool.cap}`, cause: "over its cap" }
+    ? { kind: "remove", id: dear.id, reason: { code: "over its cap", pool: pool.name, price: pool.price, cap: pool.cap } }
     : null;
 }
 
@@ -131,22 +135,22 @@ function excessStep(keeping: Keeping): KeepStep | null {
   const spare = youngest(
     machines.filter((one) => standsIn(one) && !one.isBusy && Math.min(up, wanted) + standing - one.units >= wanted),
   );
-  if (spare) return { kind: "remove", id: spare.id, why: "spot is up in its place" };
+  if (spare) return { kind: "remove", id: spare.id, reason: { code: "spot is up" } };
   const down = machines.find(({ state, id }) => state === "down" && !keeping.gaps.some(({ disk }) => disk === id));
   // While something stands in for it, its disks wait for the way back.
-  if (down && standing === 0) return { kind: "remove", id: down.id, why: "nothing waits for its disks any more" };
+  if (down && standing === 0) return { kind: "remove", id: down.id, reason: { code: "disks not waited for" } };
   const excess = spot - wanted;
   if (excess <= 0) return null;
-  const why = `${spot} spot units are there, and ${wanted} are wanted`;
+  const reason = { code: "spot spare", have: spot, wanted } as const;
   const free = machines.filter((one) => isSpot(one) && !one.isBusy);
   // A pool that the plan does not name any more has no share: what came from it goes first.
   const unnamed = free.filter((one) => !keeping.pools.some(({ name }) => name === one.pool));
   const fits = youngest(unnamed.filter(({ units }) => units <= excess));
-  if (fits) return { kind: "remove", id: fits.id, why };
+  if (fits) return { kind: "remove", id: fits.id, reason };
   const { placing, pools } = placed(keeping, free);
   const k = placing.toGiveUp(excess);
   const chosen = youngest(k < 0 ? unnamed : free.filter(({ pool }) => pool === pools[k]?.name));
-  return chosen && { kind: "remove", id: chosen.id, why };
+  return chosen && { kind: "remove", id: chosen.id, reason };
 }
 
 function gapStep(keeping: Keeping): KeepStep | null {
@@ -155,7 +159,7 @@ function gapStep(keeping: Keeping): KeepStep | null {
   const inOrder = [...gaps].sort((a, b) => a.since - b.since || a.id - b.id);
   if (inOrder.some(({ since }) => isAttemptDue(since, { now, before, everyMinutes: refillEveryMinutes }))) {
     const back = inOrder.find(({ disk }) => disk !== null && canRestart(disk, keeping, now));
-    if (back?.disk) return { kind: "restart", id: back.disk, gap: back.id, why: "its disks were kept" };
+    if (back?.disk) return { kind: "restart", id: back.disk, gap: back.id, reason: { code: "disks kept" } };
     const free = inOrder.filter(({ disk }) => disk === null);
     const room = Math.min(
       missingUnits(keeping),
@@ -167,8 +171,8 @@ function gapStep(keeping: Keeping): KeepStep | null {
   if (fallbackAfterMinutes === null || keeping.firmRefusedAt === now) return null;
   const late = inOrder.find(({ since }) => since + fallbackAfterMinutes * MINUTE_S <= now);
   if (!late || missingUnits(keeping) === 0) return null;
-  const why = `nothing was to be had for ${fallbackAfterMinutes} min`;
-  return { kind: "order", part: "stand-in", pool: null, units: 1, gaps: [late.id], why };
+  const reason = { code: "nothing to be had", minutes: fallbackAfterMinutes } as const;
+  return { kind: "order", part: "stand-in", pool: null, units: 1, gaps: [late.id], reason };
 }
 
 function isAttemptDue(
@@ -196,9 +200,9 @@ function backStep(keeping: Keeping): KeepStep | null {
   if (room <= 0) return null;
   const since = now - returnAfterMinutes * MINUTE_S;
   const back = machines.find(({ id, state, units }) => state === "down" && units <= room && canRestart(id, keeping, since));
-  if (back) return { kind: "restart", id: back.id, gap: null, why: "its disks were kept, and its pool has machines again" };
+  if (back) return { kind: "restart", id: back.id, gap: null, reason: { code: "disks kept and pool back" } };
   const step = orderSpot(keeping, room, since);
-  return step && { ...step, gaps: [], why: `spot may be had again: ${step.pool} in place of what stands in` };
+  return step && { ...step, gaps: [], reason: { code: "spot to be had again", pool: step.pool } };
 }
 
 /** The gaps that so many units fill, the oldest first. */
@@ -220,7 +224,14 @@ function orderSpot(keeping: Keeping, room: number, since: Instant): Extract<Keep
   const k = placing.next(room, since);
   const pool = pools[k];
   return pool
-    ? { kind: "order", part: "spot", pool: pool.name, units: pool.units, gaps: [], why: `next by the order ${keeping.order}` }
+    ? {
+        kind: "order",
+        part: "spot",
+        pool: pool.name,
+        units: pool.units,
+        gaps: [],
+        reason: { code: "next in order", order: keeping.order },
+      }
     : null;
 }
 

@@ -12,6 +12,7 @@ import {
   orderHazard,
   poolPlace,
   REPLACED_A_DAY,
+  stepReasonWords,
 } from "@/core/mix";
 import { capabilitiesFor, type Resource } from "@/core/plan";
 import type { PriceBook } from "@/core/pricing";
@@ -127,7 +128,7 @@ export class GroupReconciler {
     const since = told?.evictedAt ?? now;
     const cause: GapCause = told?.evictedAt == null ? "gone" : "evicted";
     await this.inLead(async (tx) => {
-      await endMixMember(tx, member.resourceId, { at: since, why: cause });
+      await endMixMember(tx, member.resourceId, { at: since, cause });
       if (member.part !== "firm") await this.open(tx, { cause, since, units: member.units, member, told, diskId: null });
     });
   }
@@ -235,7 +236,7 @@ export class GroupReconciler {
     if (step.kind === "remove") {
       this.machines = this.machines.filter((one) => one.id !== step.id);
       const member = this.given.members.find(({ resourceId }) => resourceId === step.id);
-      const { cause } = step;
+      const cause = REPLACED_CAUSES.find((one) => one === step.reason.code);
       if (cause && member && member.part !== "firm")
         await this.inLead((tx) =>
           this.open(tx, { cause, since: this.keeping.now, units: member.units, member, told: undefined, diskId: null }),
@@ -280,7 +281,8 @@ export class GroupReconciler {
       keepsDisks: mix.eviction === "keep disks",
       gaps: step.kind === "order" ? step.gaps : step.kind === "restart" && step.gap !== null ? [step.gap] : [],
       memberId: step.kind === "order" ? null : step.id,
-      why: step.why,
+      cause: step.reason.code,
+      why: stepReasonWords(step.reason),
       recordedAt: now,
     };
   }
@@ -296,6 +298,9 @@ export class GroupReconciler {
     return zones[firm % zones.length] as string;
   }
 }
+
+/** Why a machine is given back that another takes the place of. */
+const REPLACED_CAUSES = ["unhealthy", "over its cap"] as const;
 
 /** The name under which refusals at full price are noted. */
 const FULL_PRICE = "";

@@ -1,4 +1,3 @@
-import { UNHEALTHY } from "@/core/mix";
 import { DAY_S } from "@/core/time";
 import { log } from "@/log";
 import {
@@ -91,7 +90,7 @@ export async function reconcileMixes(services: Services, keeping: MixReconciling
         gaps: gaps.get(group.id) ?? [],
         refusals: refusals.get(group.id) ?? new Map(),
         book: history.bookAt(keeping.now),
-        replaced: await givenBackSince(pool, group.id, { why: UNHEALTHY, since: keeping.now - DAY_S }),
+        replaced: await givenBackSince(pool, group.id, { cause: "unhealthy", since: keeping.now - DAY_S }),
         isUnsure: unsure.has(group.id),
       });
       const steps = await kept.keep();

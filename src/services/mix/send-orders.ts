@@ -58,7 +58,7 @@ export async function send(services: Services, { lead, portOf, now }: MixReconci
     }
     const { memberId: id } = answer;
     await answerMixOrder(tx, order.key, { status: "accepted", memberId: id, answer: "accepted" });
-    if (order.kind === "remove") await endMixMember(tx, id, { at: now, why: order.why });
+    if (order.kind === "remove") await endMixMember(tx, id, { at: now, cause: order.cause });
     else if (order.kind === "order")
       await addMixMember(tx, order.fleet, { ...order, resourceId: id, orderedAt: order.recordedAt });
     let left = order.units;

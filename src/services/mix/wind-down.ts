@@ -1,5 +1,5 @@
 import { randomUUID } from "node:crypto";
-import type { MixGap } from "@/core/mix";
+import { type MixGap, stepReasonWords } from "@/core/mix";
 import { type FleetPlan, isGuarded, type Resource } from "@/core/plan";
 import { type MixMember, type MixOrder, recordMixOrder, setGap, whileLeading } from "@/store";
 import type { Services } from "../admin";
@@ -46,7 +46,8 @@ export async function windDown(
       keepsDisks: false,
       gaps: [],
       memberId: member.resourceId,
-      why: "its plan has no mix any more, and the group is as it is due by itself",
+      cause: "no mix any more",
+      why: stepReasonWords({ code: "no mix any more" }),
       recordedAt: keeping.now,
     };
     await whileLeading(services.pool, keeping.lead, (tx) => recordMixOrder(tx, order));
