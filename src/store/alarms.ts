@@ -1,4 +1,4 @@
-import type { Alarm, AlarmSamples, AlarmState } from "@/core/idle";
+import type { Alarm, AlarmReason, AlarmSamples, AlarmState } from "@/core/idle";
 import type { Instant } from "@/core/time";
 import type { Db } from "./pool";
 import { whole } from "./whole";
@@ -14,7 +14,7 @@ export async function alarmList(
   { resourceId = null, fleet = null }: Readonly<{ resourceId?: string | null; fleet?: string | null }> = {},
 ): Promise<StoredAlarm[]> {
   const { rows } = await db.query<StoredAlarm>(
-    `select resource_id as "resourceId", rule, fleet, words, state, since, why, warned_at as "warnedAt", seen_until as "seenUntil"
+    `select resource_id as "resourceId", rule, fleet, words, state, since, reason, warned_at as "warnedAt", seen_until as "seenUntil"
      from alarm
      where ($1::text is null or resource_id = $1::text) and ($2::text is null or fleet = $2::text)
      limit $3::integer`,
@@ -31,13 +31,13 @@ export async function saveAlarms(
 ): Promise<void> {
   if (alarms.length > 0)
     await db.query(
-      `insert into alarm (resource_id, rule, fleet, words, state, since, why, warned_at, seen_until)
-       select id, rule, fleet, words, state, to_timestamp(since), why, to_timestamp(warned_at), to_timestamp(seen_until)
+      `insert into alarm (resource_id, rule, fleet, words, state, since, reason, warned_at, seen_until)
+       select id, rule, fleet, words, state, to_timestamp(since), reason::jsonb, to_timestamp(warned_at), to_timestamp(seen_until)
        from unnest($1::text[], $2::text[], $3::text[], $4::text[], $5::text[], $6::double precision[], $7::text[],
            $8::double precision[], $9::double precision[])
-         as line (id, rule, fleet, words, state, since, why, warned_at, seen_until)
+         as line (id, rule, fleet, words, state, since, reason, warned_at, seen_until)
        on conflict (resource_id, rule) do update set fleet = excluded.fleet, words = excluded.words, state = excluded.state,
-         since = excluded.since, why = excluded.why, warned_at = excluded.warned_at, seen_until = excluded.seen_until`,
+         since = excluded.since, reason = excluded.reason, warned_at = excluded.warned_at, seen_until = excluded.seen_until`,
       [
         alarms.map(({ resourceId }) => resourceId),
         alarms.map(({ rule }) => rule),
@@ -45,7 +45,7 @@ export async function saveAlarms(
         alarms.map(({ words }) => words),
         alarms.map(({ state }) => state),
         alarms.map(({ since }) => since),
-        alarms.map(({ why }) => why),
+        alarms.map(({ reason }) => JSON.stringify(reason)),
         alarms.map(({ warnedAt }) => warnedAt),
         alarms.map(({ seenUntil }) => seenUntil),
       ],
@@ -68,7 +68,7 @@ export type AlarmChange = Readonly<{
   ruleKey: string;
   words: string;
   state: AlarmState | "left on";
-  why: string;
+  reason: AlarmReason;
   samples: AlarmSamples | null;
 }>;
 
@@ -80,18 +80,18 @@ export async function addAlarmChanges(
 ): Promise<void> {
   if (changes.length === 0) return;
   await db.query(
-    `insert into alarm_change (at, resource_id, fleet, words, state, why, samples, is_told, rule_key)
-     select to_timestamp(at), id, fleet, words, state, why, samples::jsonb, is_told, rule_key
+    `insert into alarm_change (at, resource_id, fleet, words, state, reason, samples, is_told, rule_key)
+     select to_timestamp(at), id, fleet, words, state, reason::jsonb, samples::jsonb, is_told, rule_key
      from unnest($1::double precision[], $2::text[], $3::text[], $4::text[], $5::text[], $6::text[], $7::text[], $8::boolean[],
          $9::text[])
-       as line (at, id, fleet, words, state, why, samples, is_told, rule_key)`,
+       as line (at, id, fleet, words, state, reason, samples, is_told, rule_key)`,
     [
       changes.map(({ at }) => at),
       changes.map(({ resourceId }) => resourceId),
       changes.map(({ fleet }) => fleet),
       changes.map(({ words }) => words),
       changes.map(({ state }) => state),
-      changes.map(({ why }) => why),
+      changes.map(({ reason }) => JSON.stringify(reason)),
       changes.map(({ samples }) => (samples === null ? null : JSON.stringify(samples))),
       changes.map((change) => !isToTell(change)),
       changes.map(({ ruleKey }) => ruleKey),
@@ -106,7 +106,7 @@ export type AlarmNews = Readonly<{
   changes: readonly Omit<AlarmChange, "id">[];
 }>;
 
-const CHANGE = `c.id::integer as id, c.at, c.resource_id as "resourceId", c.fleet, c.rule_key as "ruleKey", c.words, c.state, c.why, c.samples`;
+const CHANGE = `c.id::integer as id, c.at, c.resource_id as "resourceId", c.fleet, c.rule_key as "ruleKey", c.words, c.state, c.reason, c.samples`;
 
 /** The last changes of a resource's or a fleet's alarms, the last first. */
 export async function alarmChanges(

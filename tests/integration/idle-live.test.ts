@@ -54,7 +54,8 @@ const deskWithout = (at: number, besides: readonly Unit[] = []) =>
 
 test("who is at work is watched, who has left is warned, and ten minutes later the desk is put to sleep, with the samples in the journal", async () => {
   await minutes(12);
-  for (const desk of desks()) if (isThere(desk)) expect(await alarmOf(desk)).toMatchObject({ state: "watching", why: "in use" });
+  for (const desk of desks())
+    if (isThere(desk)) expect(await alarmOf(desk)).toMatchObject({ state: "watching", reason: { code: "in use" } });
   await makeWebhook(trusted.services, DEMO_ACTOR, "https://hooks.example/umbrik");
   // The afternoon: most go home.
   trusted.keeper.stepTo(Date.UTC(2027, 2, 16, 16, 0, 20) / 1000);
@@ -142,7 +143,7 @@ test("a source that falls silent makes alarms blind and trips nothing, and a wor
   expect(new Set(running.map((unit) => states.find(({ resourceId }) => resourceId === keyOf(unit))?.state))).toEqual(
     new Set(["blind"]),
   );
-  expect(states.find(({ why }) => why.startsWith("no sample since"))).toBeDefined();
+  expect(states.find(({ reason }) => reason.code === "silent")).toBeDefined();
   expect(running.filter((unit) => stateOf(unit) !== "running")).toEqual([]);
   trusted.faults.rule(() => undefined);
   // What came in late is history: the first look at it warns at most, of what is so now.
@@ -169,7 +170,7 @@ test("a pause stands until its end with its reason; after it the alarm looks aga
     pause.id,
   );
   await minutes(50);
-  expect(await alarmOf(desk)).toMatchObject({ state: "paused", why: expect.stringContaining("a long print") });
+  expect(await alarmOf(desk)).toMatchObject({ state: "paused", reason: { code: "paused", reason: "a long print" } });
   expect(stateOf(desk)).toBe("running");
   await resumeAlarms(services, DEMO_ACTOR, pause.id);
   for (let i = 0; i < 30 && stateOf(desk) === "running"; i++) await minutes(1);
@@ -215,7 +216,7 @@ test("per cent that become shares make alarms blind, with both figures; with the
   for (const desk of running) {
     const alarm = await alarmOf(desk);
     expect(alarm).toMatchObject({ state: "blind" });
-    expect(alarm?.why).toMatch(/^cpu is at most 0.02, on its last days never below 1.5: has its unit changed\?$/);
+    expect(alarm?.reason).toEqual({ code: "unlike usual", metric: "cpu", side: "below", value: 0.02, usual: 1.5 });
   }
   expect(running.every((unit) => stateOf(unit) === "running")).toBe(true);
   await push(2);

@@ -4,6 +4,7 @@ export { ALARM_STATES, type Alarm, type AlarmSamples, type AlarmState, type Eval
 export type { HoursOver } from "./machine";
 export { tryMicrosOfText } from "./micros";
 export { type Envelope, type EnvelopeAsked, envelopeOf } from "./picture";
+export { type AlarmReason, alarmReasonWords } from "./reason";
 export { metricsRead, type Replayed, replay, type Sums, type Trip } from "./replay";
 export {
   type Condition,

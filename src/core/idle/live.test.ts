@@ -2,6 +2,7 @@ import fc from "fast-check";
 import { expect, test } from "vitest";
 import {
   type Alarm,
+  alarmReasonWords,
   type Evaluating,
   evaluate,
   type IdleRule,
@@ -110,13 +111,13 @@ test("after a gap what is old may cancel a warning and gives none, and what is f
   expect(evaluate(next, looking(rule, { now: at(22), slots: slotsFrom(idle(22)), freshFrom: at(20) })).state).toBe("tripped");
   const busy = [...idle(25).slice(0, 22), { at: at(23), metric: "cpu", value: 50 }, ...idle(25).slice(23)];
   const woken = evaluate(next, looking(rule, { now: at(25), slots: slotsFrom(busy), freshFrom: at(24) }));
-  expect(woken).toMatchObject({ state: "watching", why: "in use" });
+  expect(woken).toMatchObject({ state: "watching", reason: { code: "in use" } });
 });
 
 test("blind says why: silent, not covered, just started, off, or a window that fits no step", () => {
   const why = (more: Partial<Evaluating>, rule = ruleOf()) => {
     const alarm = evaluate(null, looking(rule, { now: at(10), slots: slotsFrom(idle(10)), ...more }));
-    return `${alarm.state}: ${alarm.why}`;
+    return `${alarm.state}: ${alarmReasonWords(alarm.reason, "the rule")}`;
   };
   expect(why({ slots: null })).toBe("blind: no sample of cpu is known");
   expect(why({ now: at(14) })).toBe("blind: no sample since 2027-03-11T05:50:00Z");
@@ -134,12 +135,20 @@ test("a pause and a hold cancel a warning, and nothing is new where nothing has 
   const warned = evaluate(null, looking(rule, { now: at(5), slots: slotsFrom(idle(5)) }));
   expect(warned.state).toBe("warned");
   expect(evaluate(warned, looking(rule, { now: at(5) + 60, slots: slotsFrom(idle(5)) }))).toBe(warned);
-  const paused = evaluate(warned, looking(rule, { now: at(6), slots: slotsFrom(idle(6)), paused: "paused" }));
+  const paused = evaluate(
+    warned,
+    looking(rule, { now: at(6), slots: slotsFrom(idle(6)), paused: { code: "paused", person: "p", until: at(9), reason: "r" } }),
+  );
   expect(paused).toMatchObject({ state: "paused", warnedAt: null });
   const after = evaluate(paused, looking(rule, { now: at(7), slots: slotsFrom(idle(7)) }));
   expect(after).toMatchObject({ state: "warned", warnedAt: at(7) });
-  expect(evaluate(warned, looking(rule, { now: at(6), slots: slotsFrom(idle(6)), held: "held on" }))).toMatchObject({
+  expect(
+    evaluate(
+      warned,
+      looking(rule, { now: at(6), slots: slotsFrom(idle(6)), held: { code: "held on", until: at(9), reason: "r" } }),
+    ),
+  ).toMatchObject({
     state: "watching",
-    why: "held on",
+    reason: { code: "held on", until: at(9) },
   });
 });

@@ -1,6 +1,7 @@
-import { formatInstant, type Instant, MINUTE_S } from "../time";
+import { type Instant, MINUTE_S } from "../time";
+import { type AlarmReason, isSameReason } from "./reason";
 import { overWindow, type Reading, readingOf } from "./replay";
-import { type IdleRule, isMultiple, metricsOf, ruleWords } from "./rule";
+import { type IdleRule, isMultiple, metricsOf } from "./rule";
 import type { Slots } from "./slots";
 import { leastSamples, NOTHING, slotsIn } from "./verdicts";
 
@@ -12,7 +13,7 @@ export type Alarm = Readonly<{
   state: AlarmState;
   /** When it came to this state. */
   since: Instant;
-  why: string;
+  reason: AlarmReason;
   /** Set while it is warned or tripped. */
   warnedAt: Instant | null;
   /** The end of the last slot that was evaluated; earlier ones never count again. */
@@ -29,8 +30,8 @@ export type Evaluating = Readonly<{
   /** A trip of this rule is in effect. */
   isTripped: boolean;
   /** Why nothing is to be warned of or done: paused, or held on by a person; null where neither is so. */
-  paused: string | null;
-  held: string | null;
+  paused: Extract<AlarmReason, { code: "paused" }> | null;
+  held: Extract<AlarmReason, { code: "held on" }> | null;
   appliesAt: (t: Instant) => boolean;
   /** Slots that ended before it are too old to warn or act on. */
   freshFrom: Instant;
@@ -48,29 +49,39 @@ const SILENT_MINUTES = 10;
 export function evaluate(before: Alarm | null, watching: Evaluating): Alarm {
   const { rule, now, slots, startedAt, isTripped, paused, held } = watching;
   const seenUntil = before?.seenUntil ?? null;
-  const to = (state: AlarmState, why: string, more: Partial<Alarm> = {}): Alarm =>
-    settled(before, { now, state, why, seenUntil, ...more });
-  if (isTripped) return before?.state === "tripped" ? before : to("tripped", `tripped: ${ruleWords(rule)}`, { warnedAt: now });
+  const to = (state: AlarmState, reason: AlarmReason, more: Partial<Alarm> = {}): Alarm =>
+    settled(before, { now, state, reason, seenUntil, ...more });
+  if (isTripped) return before?.state === "tripped" ? before : to("tripped", { code: "tripped" }, { warnedAt: now });
   if (paused !== null) return to("paused", paused);
-  if (startedAt === null) return to("blind", "it does not run");
+  if (startedAt === null) return to("blind", { code: "not running" });
   if (held !== null) return to("watching", held, { seenUntil: slots ? lastEnd(slots) : seenUntil });
-  if (!slots) {
-    const what = metricsOf(rule).join(" or ");
-    return to("blind", seenUntil === null ? `no sample of ${what} is known` : `no sample since ${formatInstant(seenUntil)}`);
-  }
+  if (!slots)
+    return to(
+      "blind",
+      seenUntil === null ? { code: "no sample known", metrics: metricsOf(rule) } : { code: "silent", at: seenUntil },
+    );
   const odd = rule.conditions.find(({ window }) => !isMultiple(window, slots.stepS / MINUTE_S));
-  if (odd) return to("blind", `a window of ${odd.window} min is no whole multiple of the step of ${slots.stepS / MINUTE_S} min`);
-  const silentSince = silence(slots, now);
-  if (silentSince !== null) return to("blind", silentSince, { seenUntil });
+  if (odd) return to("blind", { code: "odd window", window: odd.window, step: slots.stepS / MINUTE_S });
+  const silent = silence(slots, now);
+  if (silent !== null) return to("blind", silent, { seenUntil });
 
   const looks = looker(rule, slots, watching);
   // What was paused, off or tripped begins anew; a tell trip goes on until it does not hold.
   const isTold = before?.state === "tripped" && rule.action === "tell";
-  let alarm: Going = { state: "watching", since: now, why: "", warnedAt: before?.warnedAt ?? null, seenUntil };
-  if (before?.state === "warned" || isTold) alarm = { ...alarm, state: before.state, why: before.why };
+  let alarm: Going = {
+    state: "watching",
+    since: now,
+    reason: { code: "nothing seen" },
+    warnedAt: before?.warnedAt ?? null,
+    seenUntil,
+  };
+  if (before?.state === "warned" || isTold) alarm = { ...alarm, state: before.state, reason: before.reason };
   else if (seenUntil === null || startedAt > seenUntil)
-    alarm = { ...alarm, warnedAt: null, state: "blind", why: `it started at ${formatInstant(startedAt)}: no sample since` };
-  else alarm = { ...alarm, warnedAt: null, state: before?.state === "blind" ? "blind" : "watching", why: before?.why ?? "" };
+    alarm = { ...alarm, warnedAt: null, state: "blind", reason: { code: "started", at: startedAt } };
+  else {
+    const reason: AlarmReason = before?.reason ?? { code: "nothing seen" };
+    alarm = { ...alarm, warnedAt: null, state: before?.state === "blind" ? "blind" : "watching", reason };
+  }
   for (let i = firstAfter(slots, seenUntil); i < slots.count; i++) {
     const end = slots.firstEnd + i * slots.stepS;
     const said = looks(i);
@@ -79,8 +90,8 @@ export function evaluate(before: Alarm | null, watching: Evaluating): Alarm {
     // What comes of it is done first; the rest is looked at after it.
     if (alarm.state === "tripped" && rule.action !== "tell") break;
   }
-  const { state, why, warnedAt } = alarm;
-  return to(state, typeof why === "string" ? why : why(), { warnedAt, seenUntil: alarm.seenUntil });
+  const { state, reason, warnedAt } = alarm;
+  return to(state, typeof reason === "function" ? reason() : reason, { warnedAt, seenUntil: alarm.seenUntil });
 }
 
 /** The same object where nothing has changed; one that only saw more keeps when its state began. */
@@ -89,35 +100,35 @@ function settled(
   {
     now,
     state,
-    why,
+    reason,
     warnedAt = null,
     seenUntil,
-  }: Readonly<{ now: Instant; state: AlarmState; why: string; warnedAt?: Instant | null; seenUntil: Instant | null }>,
+  }: Readonly<{ now: Instant; state: AlarmState; reason: AlarmReason; warnedAt?: Instant | null; seenUntil: Instant | null }>,
 ): Alarm {
-  if (!before || before.state !== state) return { state, since: now, why, warnedAt, seenUntil };
-  if (before.why === why && before.warnedAt === warnedAt && before.seenUntil === seenUntil) return before;
-  return { state, since: before.since, why, warnedAt, seenUntil };
+  if (!before || before.state !== state) return { state, since: now, reason, warnedAt, seenUntil };
+  if (before.warnedAt === warnedAt && before.seenUntil === seenUntil && isSameReason(before.reason, reason)) return before;
+  return { state, since: before.since, reason, warnedAt, seenUntil };
 }
 
-/** Words are made only where they are told: of the last slot. */
-type Said = Readonly<{ verdict: "nothing" | "elsewhen" | "blind" | "not" | "holds"; why: () => string }>;
-type Going = Omit<Alarm, "why"> & Readonly<{ why: string | (() => string) }>;
+/** Reasons are made only where they are told: of the last slot. */
+type Said = Readonly<{ verdict: "nothing" | "elsewhen" | "blind" | "not" | "holds"; reason: () => AlarmReason }>;
+type Going = Omit<Alarm, "reason"> & Readonly<{ reason: AlarmReason | (() => AlarmReason) }>;
 type Looking = Readonly<{ end: Instant; now: Instant; rule: IdleRule; isFresh: boolean }>;
 
-function next(alarm: Going, { verdict, why }: Said, { end, now, rule, isFresh }: Looking): Going {
-  if (verdict === "elsewhen") return alarm.state === "tripped" ? alarm : { ...alarm, state: "watching", warnedAt: null, why };
-  if (verdict === "blind") return { ...alarm, state: "blind", warnedAt: null, why };
-  if (verdict === "not") return { ...alarm, state: "watching", warnedAt: null, why };
+function next(alarm: Going, { verdict, reason }: Said, { end, now, rule, isFresh }: Looking): Going {
+  if (verdict === "elsewhen") return alarm.state === "tripped" ? alarm : { ...alarm, state: "watching", warnedAt: null, reason };
+  if (verdict === "blind") return { ...alarm, state: "blind", warnedAt: null, reason };
+  if (verdict === "not") return { ...alarm, state: "watching", warnedAt: null, reason };
   if (alarm.state === "tripped") return alarm;
   // A warning has to be given in time to be one, and nothing is done on what was so long ago.
   if (!isFresh)
     return alarm.state === "warned"
       ? alarm
-      : { ...alarm, state: "watching", warnedAt: null, why: "it held too long ago to act on" };
+      : { ...alarm, state: "watching", warnedAt: null, reason: { code: "too old to act on" } };
   // A warning counts from when it is given: whoever is warned has all of the time that was said.
   const warnedAt = alarm.state === "warned" ? (alarm.warnedAt ?? now) : now;
   const isOver = rule.warn === 0 || (alarm.state === "warned" && end >= warnedAt + rule.warn * MINUTE_S);
-  return { ...alarm, state: isOver ? "tripped" : "warned", warnedAt, why };
+  return { ...alarm, state: isOver ? "tripped" : "warned", warnedAt, reason };
 }
 
 function lastEnd({ firstEnd, count, stepS }: Slots): Instant {
@@ -129,17 +140,17 @@ function firstAfter({ firstEnd, stepS }: Slots, seenUntil: Instant | null): numb
 }
 
 /** Why a source counts as silent; null where it does not. */
-function silence(slots: Slots, now: Instant): string | null {
+function silence(slots: Slots, now: Instant): AlarmReason | null {
   let last = Number.NEGATIVE_INFINITY;
   for (const { values } of slots.columns.values())
     for (let i = values.length - 1; i > last; i--) if (!Number.isNaN(values[i] as number)) last = i;
-  if (last < 0) return "no sample is known";
+  if (last < 0) return { code: "no sample known", metrics: [] };
   const end = slots.firstEnd + last * slots.stepS;
   const allowed = Math.max(SILENT_STEPS * slots.stepS, SILENT_MINUTES * MINUTE_S);
-  return now - end > allowed ? `no sample since ${formatInstant(end)}` : null;
+  return now - end > allowed ? { code: "silent", at: end } : null;
 }
 
-const NO_WORDS = () => "";
+const NOTHING_SEEN = (): AlarmReason => ({ code: "nothing seen" });
 
 /** Says what the rule says at a slot, and why. */
 function looker(rule: IdleRule, slots: Slots, { startedAt, appliesAt }: Evaluating): (i: number) => Said {
@@ -150,8 +161,8 @@ function looker(rule: IdleRule, slots: Slots, { startedAt, appliesAt }: Evaluati
   const blindness = reading.conditions.map((_, k) => blindnessOf(reading, k, { rule, startedAt }));
   return (i) => {
     const end = slots.firstEnd + i * slots.stepS;
-    if (ground[i] === NOTHING) return { verdict: "nothing", why: NO_WORDS };
-    if (!appliesAt(end)) return { verdict: "elsewhen", why: () => `it applies ${rule.applies} hours alone` };
+    if (ground[i] === NOTHING) return { verdict: "nothing", reason: NOTHING_SEEN };
+    if (!appliesAt(end)) return { verdict: "elsewhen", reason: () => ({ code: "outside its hours", applies: rule.applies }) };
     let [blind, holding] = [0, 0];
     let first: Blindness | null = null;
     for (const [k, one] of blindness.entries()) {
@@ -163,14 +174,16 @@ function looker(rule: IdleRule, slots: Slots, { startedAt, appliesAt }: Evaluati
     const count = blindness.length;
     if (first && (isAll ? blind > 0 : blind === count)) {
       const seen = first;
-      return { verdict: "blind", why: () => seen.words(i, end) };
+      return { verdict: "blind", reason: () => seen.reason(i, end) };
     }
     const holds = isAll ? holding === count : holding > 0;
-    return holds ? { verdict: "holds", why: () => ruleWords(rule) } : { verdict: "not", why: () => "in use" };
+    return holds
+      ? { verdict: "holds", reason: () => ({ code: "holds" }) }
+      : { verdict: "not", reason: () => ({ code: "in use" }) };
   };
 }
 
-type Blindness = Readonly<{ isBlind: (i: number, end: Instant) => boolean; words: (i: number, end: Instant) => string }>;
+type Blindness = Readonly<{ isBlind: (i: number, end: Instant) => boolean; reason: (i: number, end: Instant) => AlarmReason }>;
 
 /** When one condition says nothing, and why. */
 function blindnessOf(
@@ -186,11 +199,10 @@ function blindnessOf(
   const present = (i: number) => (counts[i + 1] as number) - (counts[Math.max(0, i + 1 - width)] as number);
   return {
     isBlind: (i, end) => end < settledAt || end - width * slots.stepS < began || present(i) < need,
-    words: (i, end) => {
-      if (end < settledAt) return `it settles until ${formatInstant(settledAt)}`;
-      if (end - width * slots.stepS < began)
-        return `it started at ${formatInstant(began)}: ${condition.window} min of samples are needed`;
-      return `coverage ${(present(i) / width).toFixed(2)} of ${rule.coverage}: ${condition.metric}`;
+    reason: (i, end) => {
+      if (end < settledAt) return { code: "settling", at: settledAt };
+      if (end - width * slots.stepS < began) return { code: "window not full", startedAt: began, window: condition.window };
+      return { code: "coverage", present: present(i), of: width, least: rule.coverage, metric: condition.metric };
     },
   };
 }

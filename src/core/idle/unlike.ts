@@ -1,4 +1,5 @@
 import type { AlarmSamples } from "./live";
+import type { UnlikeUsual } from "./reason";
 import type { IdleRule } from "./rule";
 
 /** What a metric of one resource usually is: the median, over its last days, of the lowest and of the highest sample of a day. */
@@ -17,21 +18,16 @@ export function unlikeUsual(
   { conditions }: Pick<IdleRule, "conditions">,
   samples: AlarmSamples,
   usual: ReadonlyMap<string, Usual>,
-): string | null {
+): UnlikeUsual | null {
   for (const { metric } of conditions) {
     const range = usual.get(metric);
     const values = (samples[metric] ?? []).filter((value) => value !== null);
     if (!range || range.days < FEWEST_DAYS || values.length === 0) continue;
     const [low, high] = [Math.min(...values), Math.max(...values)];
-    const ask = "has its unit changed?";
     if (range.low > 0 && high * FAR < range.low)
-      return `${metric} is at most ${shown(high)}, on its last days never below ${shown(range.low)}: ${ask}`;
+      return { code: "unlike usual", metric, side: "below", value: high, usual: range.low };
     if (range.high > 0 && low > range.high * FAR)
-      return `${metric} is at least ${shown(low)}, on its last days never above ${shown(range.high)}: ${ask}`;
+      return { code: "unlike usual", metric, side: "above", value: low, usual: range.high };
   }
   return null;
-}
-
-function shown(value: number): string {
-  return String(Number(value.toPrecision(2)));
 }

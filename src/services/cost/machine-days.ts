@@ -1,4 +1,5 @@
 import type { Level } from "@/core/hours";
+import { alarmReasonWords } from "@/core/idle";
 import { hasLife, listedAt, type ResourceState } from "@/core/plan";
 import { centsOf, NO_AMOUNT } from "@/core/pricing";
 import { dueOver, OVERRIDES, overriddenSign } from "@/core/rounds";
@@ -91,9 +92,9 @@ export async function machineDays(services: Services, actor: Actor, { id }: { id
   const fleets = new Set(claimsOf({ ...world, resources: [resource] }).flatMap((claim) => (claim ? [claim.plan.name] : [])));
   const own = holds.filter((hold) => hold.resourceId === id || (hold.resourceId === null && fleets.has(hold.fleet ?? "")));
   const marks: LifeMark[] = [
-    ...alarms.flatMap(({ at, state, words, why }): LifeMark[] =>
+    ...alarms.flatMap(({ at, state, words, reason }): LifeMark[] =>
       state === "warned" || state === "tripped" || state === "left on"
-        ? [{ at, kind: state, words: state === "left on" ? why : words }]
+        ? [{ at, kind: state, words: state === "left on" ? alarmReasonWords(reason, words) : words }]
         : [],
     ),
     ...own

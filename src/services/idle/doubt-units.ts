@@ -29,9 +29,9 @@ export function doubtUnits(
 ): readonly Evaluation[] {
   return looks.map((look) => {
     const { alarm, last, rule, samples } = look;
-    const why = samples && unlikeUsual(rule, samples, usual.get(alarm.resourceId) ?? new Map());
-    if (!why) return look;
+    const reason = samples && unlikeUsual(rule, samples, usual.get(alarm.resourceId) ?? new Map());
+    if (!reason) return look;
     const since = last?.state === "blind" ? last.since : now;
-    return { ...look, alarm: { ...alarm, state: "blind", since, why, warnedAt: null }, samples: null, trip: null };
+    return { ...look, alarm: { ...alarm, state: "blind", since, reason, warnedAt: null }, samples: null, trip: null };
   });
 }

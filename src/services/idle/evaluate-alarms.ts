@@ -14,7 +14,7 @@ import {
 } from "@/core/idle";
 import type { Resource } from "@/core/plan";
 import { hoursAt, type NewOverride, newOverride, type OverrideChanges, overridesOn, ROUND_EVERY_S } from "@/core/rounds";
-import { formatInstant, type Instant, MINUTE_S } from "@/core/time";
+import { type Instant, MINUTE_S } from "@/core/time";
 import {
   type AlarmChange,
   type AlarmNews,
@@ -238,8 +238,8 @@ function evaluateOne({ resource, claim }: Watched, { rule, now, before, onIt, pa
     isTripped:
       rule.action !== "tell" &&
       holds.some(({ kind, ruleKey: key, from, to }) => kind === "trip" && key === own.rule && from <= now && now < to),
-    paused: pause ? `paused by ${pause.person} until ${formatInstant(pause.to)}: ${pause.reason}` : null,
-    held: held ? `held on until ${formatInstant(held.to)}: ${held.reason}` : null,
+    paused: pause ? { code: "paused", person: pause.person, until: pause.to, reason: pause.reason } : null,
+    held: held ? { code: "held on", until: held.to, reason: held.reason } : null,
     appliesAt: (t) => applies(rule, claim, t),
     freshFrom: now - FRESH * Math.max(ROUND_EVERY_S, stepS),
   });
@@ -270,8 +270,8 @@ function evaluateOne({ resource, claim }: Watched, { rule, now, before, onIt, pa
 }
 
 function changeOf(alarm: StoredAlarm, { now, led }: { now: Instant; led: AlarmChange["samples"] }): Omit<AlarmChange, "id"> {
-  const { resourceId, fleet, rule, words, state, why } = alarm;
-  return { at: now, resourceId, fleet, ruleKey: rule, words, state, why, samples: led };
+  const { resourceId, fleet, rule, words, state, reason } = alarm;
+  return { at: now, resourceId, fleet, ruleKey: rule, words, state, reason, samples: led };
 }
 
 /** Rules apply always, or by the level of the hours, lead counted; a resource without hours is outside them. */

@@ -158,7 +158,7 @@ export async function followLeaveOn(services: Services, token: string): Promise<
           ruleKey: linkKey(change.id),
           words,
           state: "left on",
-          why: reasonOf(change.id),
+          reason: { code: "said", words: reasonOf(change.id) },
           samples: null,
         },
       ],

@@ -1,12 +1,13 @@
-import type { AlarmState } from "@/core/idle";
+import { type AlarmState, alarmReasonWords } from "@/core/idle";
 import type { Instant } from "@/core/time";
 import { type AlarmChange, type AlarmPause, alarmChanges, alarmList, alarmPauses, type StoredAlarm } from "@/store";
 import { type Actor, authorise, ESTATE, type Services } from "../admin";
 import { loadSnapshot } from "../inventory";
 
-type Named = Readonly<{ name: string }>;
-export type AlarmLine = StoredAlarm & Named;
-export type AlarmChangeLine = Omit<AlarmChange, "samples"> & Named;
+/** With the name of what it is about, and why in words. */
+type Told = Readonly<{ name: string; why: string }>;
+export type AlarmLine = Omit<StoredAlarm, "reason"> & Told;
+export type AlarmChangeLine = Omit<AlarmChange, "samples" | "reason"> & Told;
 
 /** The alarms of a fleet or a machine: how many stand how, each, the last changes, and what is paused. */
 export type AlarmsView = Readonly<{
@@ -43,8 +44,16 @@ export async function alarmsOf(
   return {
     now,
     counts,
-    alarms: alarms.map((alarm) => ({ ...alarm, name: nameOf(alarm.resourceId) })),
-    changes: changes.map(({ samples: _, ...change }) => ({ ...change, name: nameOf(change.resourceId) })),
+    alarms: alarms.map(({ reason, ...alarm }) => ({
+      ...alarm,
+      name: nameOf(alarm.resourceId),
+      why: alarmReasonWords(reason, alarm.words),
+    })),
+    changes: changes.map(({ samples: _, reason, ...change }) => ({
+      ...change,
+      name: nameOf(change.resourceId),
+      why: alarmReasonWords(reason, change.words),
+    })),
     pauses: pauses.filter(isOf),
   };
 }

@@ -1,4 +1,4 @@
-import { ruleKey } from "@/core/idle";
+import { alarmReasonWords, ruleKey } from "@/core/idle";
 import { zoneOf } from "@/core/rounds";
 import { formatInstant, type Instant, MINUTE_S } from "@/core/time";
 import { addMail, type Db, type UntoldAlarm } from "@/store";
@@ -61,7 +61,7 @@ export async function tellIdle(services: Services, db: Db, changes: readonly Unt
         address,
         rule: change.words,
         action: telling.action,
-        why: change.why,
+        why: alarmReasonWords(change.reason, change.words),
         samples: change.samples,
         actsAt: actsAt === null ? null : formatInstant(actsAt),
         text: subject,
