@@ -14,7 +14,10 @@ export type PoolMachine = Readonly<{
   isInUse: boolean;
 }>;
 
-export type Choice = Readonly<{ isOn: boolean; why: string }>;
+/** Why one of a pool is on, or off. */
+export type ChoiceReason = "held on" | "held off" | "in use" | "just started" | "spare" | "hours" | "enough are on";
+
+export type Choice = Readonly<{ isOn: boolean; reason: ChoiceReason }>;
 
 export type Chosen = Readonly<{
   /** How many ought to be on; null: they are left as they are. */
@@ -46,20 +49,20 @@ export function chooseReady(machines: readonly PoolMachine[], { hours, spare, se
   for (const { machine } of inOrder) {
     const isSettling = runs(machine) && machine.since > settled;
     const because = keptBecause(machine, isSettling);
-    if (machine.held === "off") choices.set(machine.id, { isOn: false, why: "held off" });
-    else if (on < wanted) choices.set(machine.id, { isOn: true, why: because ?? (used + spare > hours ? "spare" : "the hours") });
-    else if (because !== null) choices.set(machine.id, { isOn: true, why: because });
-    else choices.set(machine.id, { isOn: false, why: "enough others are on" });
+    if (machine.held === "off") choices.set(machine.id, { isOn: false, reason: "held off" });
+    else if (on < wanted) choices.set(machine.id, { isOn: true, reason: because ?? (used + spare > hours ? "spare" : "hours") });
+    else if (because !== null) choices.set(machine.id, { isOn: true, reason: because });
+    else choices.set(machine.id, { isOn: false, reason: "enough are on" });
     if (choices.get(machine.id)?.isOn) on++;
   }
   return { wanted, inUse: used, choices };
 }
 
 /** Why one is on whatever is wanted; null where nothing keeps it. */
-function keptBecause({ held, isInUse }: PoolMachine, isSettling: boolean): string | null {
+function keptBecause({ held, isInUse }: PoolMachine, isSettling: boolean): ChoiceReason | null {
   if (held === "on") return "held on";
   if (isInUse) return "in use";
-  return isSettling ? "it has just started" : null;
+  return isSettling ? "just started" : null;
 }
 
 function runs({ state }: PoolMachine): boolean {

@@ -54,25 +54,20 @@ export function withEvent(
   };
 }
 
-export type InUse = Readonly<{ isInUse: boolean; why: string }>;
-
 /** Whether a machine that runs is in use. `since`: when it began to run; what was said before says nothing of it. */
-export function inUse(
+export function isInUse(
   sessions: Sessions | null,
   { pooled, since, now }: Readonly<{ pooled: Pooled; since: Instant; now: Instant }>,
-): InUse {
+): boolean {
   const saidAt = sessions === null || sessions.at <= since ? since : sessions.at;
-  if (now - saidAt >= UNKNOWN_S) return { isInUse: true, why: "its sessions have been unknown for 10 min" };
-  if (sessions === null || sessions.at <= since) return { isInUse: false, why: "nobody has signed in" };
-  if (sessions.active > 0) return { isInUse: true, why: "somebody is signed in" };
+  if (now - saidAt >= UNKNOWN_S) return true;
+  if (sessions === null || sessions.at <= since) return false;
+  if (sessions.active > 0) return true;
   const { disconnectWait, signOffWait } = pooled;
   if (sessions.disconnected > 0 && sessions.disconnectedSince !== null) {
     const until = disconnectWait === null ? Number.POSITIVE_INFINITY : sessions.disconnectedSince + disconnectWait * MINUTE_S;
-    return now < until
-      ? { isInUse: true, why: "somebody is disconnected" }
-      : { isInUse: false, why: `disconnected for ${disconnectWait} min` };
+    return now < until;
   }
   const { lastActiveAt } = sessions;
-  const isWaited = lastActiveAt !== null && lastActiveAt > since && now < lastActiveAt + signOffWait * MINUTE_S;
-  return isWaited ? { isInUse: true, why: "somebody has just signed off" } : { isInUse: false, why: "nobody is signed in" };
+  return lastActiveAt !== null && lastActiveAt > since && now < lastActiveAt + signOffWait * MINUTE_S;
 }

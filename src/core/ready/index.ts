@@ -1,4 +1,4 @@
-export { type Choice, type Choosing, type Chosen, chooseReady, type PoolMachine } from "./choose";
+export { type Choice, type ChoiceReason, type Choosing, type Chosen, chooseReady, type PoolMachine } from "./choose";
 export {
   forecastPool,
   type LaidPool,
@@ -9,7 +9,7 @@ export {
   peopleOver,
   type TriedSpare,
 } from "./forecast";
-export { type InUse, inUse, type Sessions, sessionsOf, withEvent } from "./in-use";
+export { isInUse, type Sessions, sessionsOf, withEvent } from "./in-use";
 export { addInUse, byTheMinute, likelyInUse } from "./past";
 
 export { type PoolPast, type PoolSlots, type PoolWeek, replayPool, suggestedSpare } from "./replay";

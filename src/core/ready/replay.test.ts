@@ -4,7 +4,7 @@ import { compileSchedule, levelAt } from "../hours";
 import { scheduleSchema } from "../hours/schedule";
 import { pooledSchema } from "../plan";
 import { atPlace, placesByName } from "../rounds";
-import { inUse, sessionsOf } from "./in-use";
+import { isInUse, sessionsOf } from "./in-use";
 import { likelyInUse } from "./past";
 import { type PoolPast, replayPool, suggestedSpare } from "./replay";
 
@@ -85,7 +85,7 @@ test("a machine counts as in use by its sessions: signed in, disconnected for a 
   const sample = (metric: string, at: number, value: number) => ({ metric: `sessions.${metric}`, at, stepS: 300, value });
   const since = START;
   const of = (samples: ReturnType<typeof sample>[], now: number, more = {}) =>
-    inUse(sessionsOf(samples), { pooled: pooledSchema.parse(more), since, now }).isInUse;
+    isInUse(sessionsOf(samples), { pooled: pooledSchema.parse(more), since, now });
   const day = [sample("active", START + 300, 1), sample("active", START + 600, 0), sample("disconnected", START + 600, 1)];
   expect(of(day.slice(0, 1), START + 400)).toBe(true);
   expect(of(day, START + 700)).toBe(true);
@@ -96,8 +96,8 @@ test("a machine counts as in use by its sessions: signed in, disconnected for a 
   expect(of(off, START + 700, { signOffWait: 15 })).toBe(true);
   // Silent for ten minutes: unknown, so in use; what was said before it ran says nothing.
   expect(of(off, START + 1_300)).toBe(true);
-  expect(inUse(sessionsOf(day), { pooled: pooledSchema.parse({}), since: START + 900, now: START + 960 }).isInUse).toBe(false);
-  expect(inUse(null, { pooled: pooledSchema.parse({}), since: START, now: START + 300 }).isInUse).toBe(false);
+  expect(isInUse(sessionsOf(day), { pooled: pooledSchema.parse({}), since: START + 900, now: START + 960 })).toBe(false);
+  expect(isInUse(null, { pooled: pooledSchema.parse({}), since: START, now: START + 300 })).toBe(false);
 });
 
 test("the coming week is the mean of the same slots of the weeks before, as far as they are known", () => {

@@ -1,7 +1,16 @@
 import type { CompiledSchedule } from "@/core/hours";
 import { asLevel } from "@/core/hours";
 import { type FleetPlan, isGuarded, isRunningState, type Resource } from "@/core/plan";
-import { type Choice, chooseReady, inUse, type PoolMachine, type Sessions, sessionsOf, withEvent } from "@/core/ready";
+import {
+  type Choice,
+  type ChoiceReason,
+  chooseReady,
+  isInUse,
+  type PoolMachine,
+  type Sessions,
+  sessionsOf,
+  withEvent,
+} from "@/core/ready";
 import {
   dueAt,
   type HoursOf,
@@ -105,8 +114,19 @@ export function poolChanges({ world, overrides, now }: PoolState, sessions: Read
   return { end: [{ ids: ended, at: now, by: "ready machines" }], move, add };
 }
 
-function words({ isOn, why }: Choice): string {
-  return isOn ? `one of those that are to be ready: ${why}` : `others are ready in its place: ${why}`;
+const CHOICE_WORDS: Readonly<Record<ChoiceReason, string>> = {
+  "held on": "held on",
+  "held off": "held off",
+  "in use": "in use",
+  "just started": "it has just started",
+  spare: "spare",
+  hours: "the hours",
+  "enough are on": "enough others are on",
+};
+
+function words({ isOn, reason }: Choice): string {
+  const said = CHOICE_WORDS[reason];
+  return isOn ? `one of those that are to be ready: ${said}` : `others are ready in its place: ${said}`;
 }
 
 /** What is known of the sessions of a pool's machines; null for a fleet that tells of none. */
@@ -130,7 +150,7 @@ export function chosenNow({ plan, members, target, spare }: PoolNow, { sessions,
       since,
       isGuarded: isGuarded(resource),
       held: heldTo(resource, { plan, overrides: onIt(resource.id, plan.name), now }),
-      isInUse: runs && sessions !== null && inUse(sessions.get(resource.id) ?? null, { pooled, since, now }).isInUse,
+      isInUse: runs && sessions !== null && isInUse(sessions.get(resource.id) ?? null, { pooled, since, now }),
     };
   });
   return chooseReady(machines, {
