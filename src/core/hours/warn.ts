@@ -1,5 +1,6 @@
 import { DAY_S, type Instant, MINUTE_S } from "../time/instant";
 import { localTime } from "../time/zone";
+import type { Warning } from "../warning";
 import type { CompiledSchedule } from "./compile";
 import { expand } from "./expand";
 import { dayKeyLabel, type Row } from "./schedule";
@@ -8,12 +9,12 @@ import { formatSpan, type Span } from "./span";
 /** What is odd about a schedule, as facts; `row` is the row's place. */
 export type ScheduleWarning =
   /** Two spans of a row cover the same minutes: the later one counts there. */
-  | Readonly<{ code: "overlap"; row: number; label: string; first: string; second: string }>
+  | Warning<"overlap", { row: number; label: string; first: string; second: string }>
   /** A row that speaks on no day of the coming two years; `isPast`: its dates are over. */
-  | Readonly<{ code: "never"; row: number; label: string; isPast: boolean }>
-  | Readonly<{ code: "never on" }>
+  | Warning<"never", { row: number; label: string; isPast: boolean }>
+  | Warning<"never on">
   /** Off for a shorter time than the lead: the stop never happens. */
-  | Readonly<{ code: "short gap"; gapMinutes: number; at: Instant }>;
+  | Warning<"short gap", { gapMinutes: number; at: Instant }>;
 
 const YEARS_DAYS = 2 * 366;
 const GAP_DAYS = 35;

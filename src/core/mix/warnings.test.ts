@@ -17,7 +17,7 @@ const mixOf = (given: Record<string, unknown>) =>
     pools: [POOL, { name: "b", price: 0.3 }],
     ...given,
   });
-const kinds = (given: Record<string, unknown>) => mixWarnings(mixOf(given)).map(({ kind }) => kind);
+const codes = (given: Record<string, unknown>) => mixWarnings(mixOf(given)).map(({ code }) => code);
 
 test("more in one pool than was ever seen there at once is said, of pools in which anything was seen", () => {
   const seen = (a: number, b: number) =>
@@ -29,7 +29,7 @@ test("more in one pool than was ever seen there at once is said, of pools in whi
       ]),
     );
   expect(seen(2, 2)).toEqual([]);
-  expect(seen(1, 2)).toEqual([{ kind: "over what was seen", pool: "a", machines: 2, seen: 1 }]);
+  expect(seen(1, 2)).toEqual([{ code: "over what was seen", pool: "a", machines: 2, seen: 1 }]);
   expect(seen(0, 0)).toEqual([]);
 });
 
@@ -40,7 +40,7 @@ test("a cap is held to the price of now, whatever the series of its week begins 
       { name: "b", price: 0.1 },
     ],
   });
-  const at = (price: number) => mixWarnings(mix, new Map([[POOL.name, { price, mostAtOnce: 0 }]])).map(({ kind }) => kind);
+  const at = (price: number) => mixWarnings(mix, new Map([[POOL.name, { price, mostAtOnce: 0 }]])).map(({ code }) => code);
   expect(at(0.1)).toEqual([]);
   expect(at(0.3)).toEqual(["over its cap"]);
 });
@@ -64,7 +64,7 @@ test.each([
   ["a large size, the first to go", { pools: [POOL, { name: "b", price: 0.3, unitsPerMachine: 2 }] }, ["large first"]],
   ["what is never tried for again", { refillEveryMinutes: null }, ["no refill"]],
 ])("warns of %s", (_, given, expected) => {
-  expect(kinds(given)).toEqual(expected);
+  expect(codes(given)).toEqual(expected);
 });
 
 test("hours say how many are wanted when; on means what the mix names, and firm units are never above the hours", () => {
@@ -85,7 +85,7 @@ test("hours say how many are wanted when; on means what the mix names, and firm 
     { from: 12, to: 18, units: 4 },
     { from: 18, to: 24, units: 0 },
   ]);
-  expect(mixWarnings(over).map(({ kind }) => kind)).toEqual(["hours below firm"]);
+  expect(mixWarnings(over).map(({ code }) => code)).toEqual(["hours below firm"]);
   const afternoon = overTarget(mixOf({}), hoursTarget(compileSchedule(schedule, undefined), { leadMinutes: 0, all: 10 }), {
     from: from + 43_200,
     to: from + 86_400,

@@ -1,20 +1,24 @@
+import type { Warning } from "../warning";
 import { matcher, valueUnder } from "./match";
 import { isNearMiss, nearest } from "./nearest";
 import { type Clause, clausesOf, type Key, type Selector } from "./parse";
 import type { Selectable } from "./resource";
 
 /** A clause that matches nothing because its key or value is unknown, and the nearest known one. */
-export type SelectorWarning = Readonly<{
-  clause: string;
-  /** Offset of the clause in the selector's text, from 0. */
-  at: number;
-  nearest: string | null;
-  /** How many resources effectively have the nearest key or value. */
-  count: number;
-  /** The unknown word, and which of the two it was meant as. */
-  typed: string;
-  unknown: "key" | "value";
-}>;
+export type SelectorWarning = Warning<
+  "matches nothing",
+  {
+    clause: string;
+    /** Offset of the clause in the selector's text, from 0. */
+    at: number;
+    nearest: string | null;
+    /** How many resources effectively have the nearest key or value. */
+    count: number;
+    /** The unknown word, and which of the two it was meant as. */
+    typed: string;
+    unknown: "key" | "value";
+  }
+>;
 
 /** The warnings of every clause, in the order they are written. */
 export function selectorWarnings(selector: Selector, resources: readonly Selectable[]): SelectorWarning[] {
@@ -34,6 +38,7 @@ function warningOf(clause: Clause, resources: readonly Selectable[]): SelectorWa
     ? { typed: key.name, best: nearest(key.name, countKeys(resources)) }
     : nearestValue(clause, values);
   return {
+    code: "matches nothing",
     clause: text,
     at,
     nearest: best?.name ?? null,

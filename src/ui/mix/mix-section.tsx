@@ -173,7 +173,7 @@ export function MixCourse({ draft, view, hasHours, onAsk, now, zone, inForce, on
       <DividedBar firm={mix.firm} most={most} onFirm={setFirm} />
       {problem && <Notice kind="error">{problem}</Notice>}
       {warnings.map((warning) => (
-        <Notice key={`${warning.kind} ${"pool" in warning ? warning.pool : ""}`} kind="warning">
+        <Notice key={`${warning.code} ${"pool" in warning ? warning.pool : ""}`} kind="warning">
           {warningWords(warning)}
         </Notice>
       ))}

@@ -39,7 +39,7 @@ export function unhealthyWords(unhealthy: FleetDraft["unhealthy"]): string {
 
 /** A warning as a sentence with its numbers. */
 export function warningWords(warning: MixWarning): string {
-  switch (warning.kind) {
+  switch (warning.code) {
     case "kept disks wait":
       return "A kept disk waits for its own pool: while that has nothing, its machine is missing and the disk goes on costing. Dropping refills anywhere, and sets up anew.";
     case "no refill":
