@@ -4,7 +4,7 @@ import type { Db } from "./pool";
 
 type Row = StandingDoubt & { account: string };
 
-const COLUMNS = `account, since, reason, missing, untagged, needs_person as "needsPerson", person`;
+const COLUMNS = `account, since, of_all as "of", missing, untagged, guards_lost as "guardsLost", needs_person as "needsPerson", person`;
 
 /** The listings that are not believed, by account. */
 export async function doubtMap(db: Db): Promise<Map<string, StandingDoubt>> {
@@ -15,11 +15,11 @@ export async function doubtMap(db: Db): Promise<Map<string, StandingDoubt>> {
 /** Stands in place of one that was there; nobody has said yes to it yet. */
 export async function saveDoubt(db: Db, account: string, doubt: Doubt & { since: Instant }): Promise<void> {
   await db.query(
-    `insert into doubt (account, since, reason, missing, untagged, needs_person)
-     values ($1::text, to_timestamp($2::double precision), $3::text, $4::text[], $5::text[], $6::boolean)
-     on conflict (account) do update set since = excluded.since, reason = excluded.reason, missing = excluded.missing,
+    `insert into doubt (account, since, of_all, missing, untagged, needs_person, guards_lost)
+     values ($1::text, to_timestamp($2::double precision), $3::integer, $4::text[], $5::text[], $6::boolean, $7::integer)
+     on conflict (account) do update set since = excluded.since, of_all = excluded.of_all, guards_lost = excluded.guards_lost, missing = excluded.missing,
        untagged = excluded.untagged, needs_person = excluded.needs_person, person = null`,
-    [account, doubt.since, doubt.reason, doubt.missing, doubt.untagged, doubt.needsPerson],
+    [account, doubt.since, doubt.of, doubt.missing, doubt.untagged, doubt.needsPerson, doubt.guardsLost],
   );
 }
 

@@ -1,6 +1,6 @@
 import { createHash } from "node:crypto";
 import type { Considered, Level } from "@/core/hours";
-import type { Decision, Verb } from "@/core/rounds";
+import { chainWords, type Decision, type Verb, whyWords } from "@/core/rounds";
 import type { Instant } from "@/core/time";
 import type { Db } from "./pool";
 
@@ -150,8 +150,8 @@ async function sumsHeld(db: Db, decisions: readonly Decision[]): Promise<Readonl
 }
 
 /** All that a decision says, in a few characters. */
-function sumOf({ fleet, due, actual, verdict, why, chain, action }: Decision): string {
-  const all = JSON.stringify([fleet, due, actual, verdict, why, chain, action?.verb ?? null, action?.level ?? null]);
+function sumOf({ fleet, due, actual, verdict, reasons, chain, action }: Decision): string {
+  const all = JSON.stringify([fleet, due, actual, verdict, reasons, chain, action?.verb ?? null, action?.level ?? null]);
   return createHash("md5").update(all).digest("base64");
 }
 
@@ -164,8 +164,8 @@ async function saveSome(db: Db, { roundId, isRehearsal, some }: Saving): Promise
     due: decision.due,
     actual: decision.actual,
     verdict: decision.verdict,
-    why: decision.why,
-    chain: decision.chain,
+    why: whyWords(decision.reasons),
+    chain: chainWords(decision.chain),
     verb: decision.action?.verb ?? null,
     wanted: decision.action?.level ?? null,
     sum,

@@ -8,18 +8,28 @@ export type Verb = (typeof VERBS)[number];
 export const OUTCOMES = ["recorded", "sent", "done", "refused", "given up"] as const;
 export type Outcome = (typeof OUTCOMES)[number];
 
+/** What keeps a machine from being hibernated; memory in GiB. */
+export type NoHibernation =
+  | Readonly<{ code: "no machine" | "not offered" }>
+  | Readonly<{ code: "os"; os: string | null }>
+  | Readonly<{ code: "memory"; gib: number; gibMax: number }>;
+
+/** What is to be known of an action beside what it does. */
+export type WantedNote =
+  | Readonly<{ code: "at most there"; levelMax: number }>
+  | Readonly<{ code: "still billed" }>
+  | Readonly<{ code: "no hibernation"; because: NoHibernation }>;
+
 /** What is asked of a provider; `level` is where the resource ends. */
-export type Wanted = Readonly<{ verb: Verb; level: Level; note: string }>;
+export type Wanted = Readonly<{ verb: Verb; level: Level; note: WantedNote | null }>;
 
 /** Why a machine cannot be hibernated, or null where it can. */
-export function whyNoHibernation(resource: Resource, capabilities: Capabilities): string | null {
-  if (resource.kind !== "machine") return "only machines hibernate";
-  if (!capabilities.hibernate) return "the provider has no hibernation";
+export function whyNoHibernation(resource: Resource, capabilities: Capabilities): NoHibernation | null {
+  if (resource.kind !== "machine") return { code: "no machine" };
+  if (!capabilities.hibernate) return { code: "not offered" };
   const { os, memoryGibMax } = capabilities.hibernate;
-  if (!os.includes(resource.fields.os ?? "")) return `not for ${resource.fields.os ?? "an unknown OS"} there`;
-  if (resource.memoryGib > memoryGibMax)
-    return `${resource.memoryGib} GiB of memory, and at most ${memoryGibMax} GiB can be kept there`;
-  return null;
+  if (!os.includes(resource.fields.os ?? "")) return { code: "os", os: resource.fields.os ?? null };
+  return resource.memoryGib > memoryGibMax ? { code: "memory", gib: resource.memoryGib, gibMax: memoryGibMax } : null;
 }
 
 /** The action that brings a resource to `due`; null where it is there already. Transitions are not judged here. */
@@ -31,7 +41,7 @@ export function actionToward(
   if (resource.kind === "machine") return machineAction(resource, due, context);
   const level = Math.min(due, resource.levelMax) as Level;
   if (resource.target === level) return null;
-  const note = level < due ? `at most ${resource.levelMax} there` : "";
+  const note = level < due ? ({ code: "at most there", levelMax: resource.levelMax } as const) : null;
   if (resource.kind === "service" && level === 0) return { verb: "stop", level, note };
   return { verb: "resize", level, note };
 }
@@ -41,20 +51,19 @@ function machineAction(
   due: Level,
   { fleet, capabilities }: { fleet: FleetPlan; capabilities: Capabilities },
 ): Wanted | null {
-  if (due > 0) return resource.state === "running" ? null : { verb: "start", level: 1 as Level, note: "" };
+  if (due > 0) return resource.state === "running" ? null : { verb: "start", level: 1 as Level, note: null };
   switch (resource.state) {
     case "stopped":
     case "hibernated":
     case "gone":
       return null;
     case "halted":
-      return capabilities.billedWhenHalted
-        ? { verb: "stop", level: 0 as Level, note: "shut down from inside and still billed" }
-        : null;
+      return capabilities.billedWhenHalted ? { verb: "stop", level: 0 as Level, note: { code: "still billed" } } : null;
     default: {
-      const why = fleet.offAction === "hibernate" ? whyNoHibernation(resource, capabilities) : "";
-      if (why === null) return { verb: "hibernate", level: 0 as Level, note: "" };
-      return { verb: "stop", level: 0 as Level, note: why && `stop instead of hibernate: ${why}` };
+      if (fleet.offAction !== "hibernate") return { verb: "stop", level: 0 as Level, note: null };
+      const because = whyNoHibernation(resource, capabilities);
+      if (because === null) return { verb: "hibernate", level: 0 as Level, note: null };
+      return { verb: "stop", level: 0 as Level, note: { code: "no hibernation", because } };
     }
   }
 }

@@ -1,4 +1,5 @@
 import type { Decision } from "./decide";
+import type { Reason } from "./reason";
 
 /** What holds stops back besides the rule for unforeseen ones. */
 export type Limits = Readonly<{
@@ -35,19 +36,14 @@ export function brake(
   const isTooMany = isTooManyUnforeseen(unforeseen.size, running);
   const isOverLimit = limits.stops !== null && stops > limits.stops;
   if (!isTooMany && !isOverLimit) return decisions;
-  const held = (decision: Decision, reason: string): Decision => ({
+  const held = (decision: Decision, reason: Reason): Decision => ({
     ...decision,
     verdict: "braked",
-    why: `${decision.why}; ${reason}`,
+    reasons: [...decision.reasons, reason],
   });
   return decisions.map((decision) => {
-    if (isOverLimit && isCounted(decision))
-      return held(decision, `the round would stop more than the limit of ${limits.stops}, so it stops none and asks`);
-    if (isTooMany && decision.isUnforeseen)
-      return held(
-        decision,
-        "nobody could foresee this stop, and there are too many of the kind: it is held until a person lets it go",
-      );
+    if (isOverLimit && isCounted(decision)) return held(decision, { code: "over the limit of stops", limit: limits.stops ?? 0 });
+    if (isTooMany && decision.isUnforeseen) return held(decision, { code: "unforeseen stops" });
     return decision;
   });
 }

@@ -1,6 +1,6 @@
-import { type CompiledSchedule, type Considered, type Level, OFF } from "../hours";
+import { type CompiledSchedule, type Level, OFF } from "../hours";
 import { askedOf, type CapabilitiesByAccount, capabilitiesFor, type FleetPlan, isGuarded, type Resource } from "../plan";
-import { formatInstant, type Instant } from "../time";
+import type { Instant } from "../time";
 import { actionToward, type Wanted } from "./action";
 import { blockOf, earlyUntil, goesBefore, isBilledInBlocks } from "./blocks";
 import { brake, type Limits } from "./brake";
@@ -12,6 +12,7 @@ import { type HoursObserved, observedAfter } from "./foreseen";
 import { type HoursFinder, hoursFinder } from "./hours-of";
 import { kindOfRule, OVERRIDES, type Override } from "./override";
 import { overridesOn } from "./overrides-on";
+import { type ClosedReason, decidingReason, type Reason, type RuleRead } from "./reason";
 import { withPlaces } from "./with-places";
 
 /** An action that was recorded and has not ended. */
@@ -29,8 +30,8 @@ export type RoundInput = Readonly<{
   openActions: ReadonlyMap<string, OpenAction>;
   capabilities: CapabilitiesByAccount;
   /** Accounts in which nothing may be done in this round, with the reason: unread, doubted, paused. */
-  closed: ReadonlyMap<string, string>;
-  /** Resources that were listed with something that cannot be understood, with the reason. */
+  closed: ReadonlyMap<string, ClosedReason>;
+  /** Resources that were listed with something that cannot be understood, with what it is. */
   setAside: ReadonlyMap<string, string>;
   /** What hours said at the last finished round, by resource. */
   seen: ReadonlyMap<string, HoursObserved>;
@@ -56,8 +57,8 @@ export type Decision = Readonly<{
   due: Level | null;
   actual: Level;
   verdict: Verdict;
-  why: string;
-  chain: readonly Considered[];
+  reasons: readonly Reason[];
+  chain: readonly RuleRead[];
   action: Wanted | null;
   /** A stop that nothing known an hour before asked for, and no person. */
   isUnforeseen: boolean;
@@ -70,7 +71,7 @@ const NO_FLEET: Due = {
   hours: null,
   decidedBy: "leave",
   offAction: null,
-  chain: [{ rule: "fleet", applies: false, why: "no fleet in force matches" }],
+  chain: [{ rule: "fleet", applies: false, reason: { code: "no fleet" } }],
 };
 
 /** One decision per resource, in the order given. Pure: the same input gives the same decisions. */
@@ -98,22 +99,24 @@ function decideOne(resource: Resource, { fleet, due, input, hoursOf, onIt }: Con
   const isForeseen =
     isForeseenOverride(due, { fleet, input }) || (seen !== null && seen.foreseenSince !== null) || input.letGo.has(resource.id);
   let isUnforeseen = false;
-  const say = (verdict: Verdict, why: string, action: Wanted | null = null): Decision => ({
+  const say = (verdict: Verdict, reasons: readonly Reason[], action: Wanted | null = null): Decision => ({
     resourceId: resource.id,
     fleet: fleet?.name ?? null,
     due: due.level,
     actual: resource.level,
     verdict,
-    why,
+    reasons,
     chain: due.chain,
     action,
     isUnforeseen,
     seen,
   });
-  const closed = input.closed.get(resource.fields.account ?? "") ?? input.setAside.get(resource.id);
-  if (closed !== undefined) return say("left", closed);
+  const closed = input.closed.get(resource.fields.account ?? "");
+  if (closed !== undefined) return say("left", [closed]);
+  const error = input.setAside.get(resource.id);
+  if (error !== undefined) return say("left", [{ code: "set aside", error }]);
   const capabilities = capabilitiesFor(resource, input.capabilities);
-  if (!fleet || due.level === null || !capabilities) return say("left", lastWhy(due));
+  if (!fleet || due.level === null || !capabilities) return say("left", [decidingReason(due)]);
 
   const off = due.offAction === null ? fleet : { ...fleet, offAction: due.offAction };
   const atDue = actionToward(resource, due.level, { fleet: off, capabilities });
@@ -122,32 +125,29 @@ function decideOne(resource: Resource, { fleet, due, input, hoursOf, onIt }: Con
   const ahead = block?.isLastChance && !atDue ? fallAhead(resource, { fleet, input, hoursOf, onIt }) : null;
   const early = block && ahead && goesBefore(ahead, block, when) ? ahead : null;
   const wanted = early ? actionToward(resource, OFF, { fleet, capabilities }) : atDue;
-  if (!wanted) return say("as due", `${lastWhy(due)}; it is ${resource.state}`);
-  const why = early
-    ? `${early.because} from ${formatInstant(early.at)}; the block it has paid for ends before a later stop would be done`
-    : lastWhy(due);
+  if (!wanted) return say("as due", [decidingReason(due), { code: "is", state: resource.state }]);
+  const why: Reason = early ? { code: "before the block ends", because: early.because, at: early.at } : decidingReason(due);
   const level = early ? early.to : due.level;
   const isRise = wanted.level > resource.level;
   if (askedOf(fleet, { due: wanted.level, level: resource.level }) === null)
-    return say("left", `${why}; this fleet is started by hand`);
-  if (resource.state === "starting" || resource.state === "stopping") return say("waiting", `it is ${resource.state}`);
+    return say("left", [why, { code: "started by hand only" }]);
+  if (resource.state === "starting" || resource.state === "stopping")
+    return say("waiting", [{ code: "in transit", state: resource.state }]);
   const end =
     isRise && resource.level === OFF && isBilledInBlocks(resource, capabilities)
       ? fallAhead(resource, { fleet, input, hoursOf, onIt })
       : null;
-  if (end)
-    return say("left", `${end.because} from ${formatInstant(end.at)}: a start for less than two rounds would pay a whole block`);
+  if (end) return say("left", [{ code: "too short to start", because: end.because, at: end.at }]);
   const open = input.openActions.get(resource.id);
   if (fleet.enforce === "edges" && !open && input.lastDue.get(resource.id) === level) {
-    return say("left", `${why}; already acted on at this edge, a person may have changed it since`);
+    return say("left", [why, { code: "acted on at this edge" }]);
   }
   if (open && open.level === wanted.level && open.tryAgainAt > now) {
-    return say("waiting", `${wanted.verb} was asked for, and the answer was: ${open.lastAnswer}; it is asked again later`);
+    return say("waiting", [{ code: "asked again later", verb: wanted.verb, answer: open.lastAnswer }]);
   }
   isUnforeseen = wanted.level === 0 && resource.level > 0 && !isForeseen && !early;
-  if (!isRise && block && !block.isLastChance)
-    return say("waiting", `${why}; the block it runs in is paid for, it goes just before the end`);
-  return { ...say("act", [why, wanted.note].filter(Boolean).join("; "), wanted), due: level };
+  if (!isRise && block && !block.isLastChance) return say("waiting", [why, { code: "its block is paid for" }]);
+  return { ...say("act", wanted.note === null ? [why] : [why, wanted.note], wanted), due: level };
 }
 
 function isForeseenOverride({ decidedBy }: Due, { fleet, input }: Pick<Context, "fleet" | "input">): boolean {
@@ -172,10 +172,6 @@ function lookAt(resource: Resource, { fleet, due, input }: { fleet: FleetPlan; d
     runSince: resource.runSince,
     fellAsKnown: () => input.fellAsKnown(resource),
   });
-}
-
-function lastWhy({ chain, decidedBy }: Due): string {
-  return (chain.find(({ rule, applies }) => applies && rule === decidedBy) ?? chain.at(-1))?.why ?? "no rule speaks";
 }
 
 /** The fall to off that comes within two rounds, if it was known an hour ago or a person asked for it; null where none does. */

@@ -7,16 +7,16 @@ const some = (count: number, tags: Record<string, string> = { team: "x", owner: 
 
 test("a listing that lacks up to a tenth, or up to five, is believed", () => {
   expect(doubtOf(some(100), some(90))).toBeNull();
-  expect(doubtOf(some(100), some(89))).toMatchObject({ reason: "it lacks 11 of 100", needsPerson: false });
+  expect(doubtOf(some(100), some(89))).toMatchObject({ of: 100, guardsLost: 0, needsPerson: false });
   expect(doubtOf(some(5), [])).toBeNull();
   expect(doubtOf(some(6), [])).toMatchObject({ needsPerson: true });
   expect(doubtOf([], some(9))).toBeNull();
 });
 
 test("tags that vanish from many are doubted, and guards among them need a person", () => {
-  expect(doubtOf(some(20), some(20, { team: "x" }))).toMatchObject({ reason: "20 of 20 lose tags", needsPerson: false });
+  expect(doubtOf(some(20), some(20, { team: "x" }))).toMatchObject({ missing: [], guardsLost: 0, needsPerson: false });
   const guarded = some(20, { team: "x", "umbrik-guard": "" });
-  expect(doubtOf(guarded, some(20, { team: "x" }))).toMatchObject({ needsPerson: true });
+  expect(doubtOf(guarded, some(20, { team: "x" }))).toMatchObject({ guardsLost: 20, needsPerson: true });
   expect(doubtOf(some(20), some(20, { team: "y", owner: "other" }))).toBeNull();
 });
 

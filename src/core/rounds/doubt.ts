@@ -7,15 +7,25 @@ export type Listing = Selectable & Readonly<{ id: string }>;
 
 /** Why a listing is not believed at once, and what it lacks. */
 export type Doubt = Readonly<{
-  reason: string;
+  /** How many were there before. */
+  of: number;
   missing: readonly string[];
   untagged: readonly string[];
+  /** How many were guarded and are not any more. */
+  guardsLost: number;
   /** Guards are lost or more than half is gone: a person has to say that it is true. */
   needsPerson: boolean;
 }>;
 
 /** A doubt that stands, since a listing was first not believed; `person` has said that it is true. */
 export type StandingDoubt = Doubt & Readonly<{ since: Instant; person: string | null }>;
+
+/** What a doubted listing lacks, in numbers. */
+export type Lack = Readonly<{ of: number; missing: number; untagged: number; guardsLost: number }>;
+
+export function lackOf({ of, missing, untagged, guardsLost }: Doubt): Lack {
+  return { of, missing: missing.length, untagged: untagged.length, guardsLost };
+}
 
 const SHARE = 0.1;
 const COUNT = 5;
@@ -38,19 +48,20 @@ export function doubtOf(before: readonly Listing[], listed: readonly Listing[]):
     if (Object.keys(old.tags).some((key) => found.tags[key] === undefined)) untagged.push(old.id);
     if (isGuarded(old) && !isGuarded(found)) guardsLost++;
   }
-  const isMany = (count: number) => count > COUNT && count > before.length * SHARE;
-  if (!isMany(missing.length) && !isMany(untagged.length)) return null;
-  const parts = [
-    isMany(missing.length) ? `it lacks ${missing.length} of ${before.length}` : "",
-    isMany(untagged.length) ? `${untagged.length} of ${before.length} lose tags` : "",
-    guardsLost > 0 ? `${guardsLost} of them their guard` : "",
-  ];
+  const of = before.length;
+  if (!isMany(missing.length, of) && !isMany(untagged.length, of)) return null;
   return {
-    reason: parts.filter(Boolean).join(", "),
+    of,
     missing,
     untagged,
+    guardsLost,
     needsPerson: guardsLost > 0 || missing.length > before.length / 2,
   };
+}
+
+/** True where so many of all are more than come and go unnoticed. */
+export function isMany(count: number, of: number): boolean {
+  return count > COUNT && count > of * SHARE;
 }
 
 /** True where a later listing says what the doubted one said, a round on, and whoever has to has said yes. */

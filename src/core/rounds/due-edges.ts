@@ -5,6 +5,7 @@ import { dueAt, type HoursFor, type HoursSource, hoursAt } from "./due";
 import type { HoursOf } from "./hours-of";
 import type { Override, RuleName } from "./override";
 import { ownSizeOf } from "./own-size";
+import { decidingReason, type RuleReason } from "./reason";
 
 /** A change of what is due, for whatever reason. */
 export type DueEdge = Readonly<{
@@ -12,7 +13,7 @@ export type DueEdge = Readonly<{
   from: Level | null;
   to: Level | null;
   decidedBy: RuleName;
-  because: string;
+  because: RuleReason;
   /** Seconds that the clock gained (in autumn) or lost (in spring, below 0) since the edge before: that stretch is longer or shorter. */
   clockChangeS: number;
 }>;
@@ -63,7 +64,7 @@ function edgesAt(resource: Resource, following: Following, { t, candidates, comp
   for (const at of candidates) {
     const due = dueOf(at);
     if (due.level === before) continue;
-    const because = due.chain.find(({ rule, applies }) => applies && rule === due.decidedBy)?.why ?? "";
+    const because = decidingReason(due);
     const changes = compiled ? clockChanges(compiled.schedule.zone, last, at + 1) : [];
     // A clock put back makes the stretch longer.
     const clockChangeS = changes.reduce((sum, { change }) => sum - change, 0);

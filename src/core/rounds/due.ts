@@ -1,4 +1,4 @@
-import { type CompiledSchedule, type Considered, expand, expandWithLead, type Level, OUTSIDE } from "../hours";
+import { type CompiledSchedule, expand, expandWithLead, type Level, OUTSIDE } from "../hours";
 import { type FleetPlan, isGuarded, type Resource } from "../plan";
 import { type Instant, MINUTE_S } from "../time";
 import type { HoursOf } from "./hours-of";
@@ -12,7 +12,7 @@ import {
   type OverrideRule,
   type RuleName,
 } from "./override";
-import { levelWord, whyInEffect, whyNone } from "./override-words";
+import type { HoursSaid, RuleRead, RuleReason } from "./reason";
 
 /** The level a resource ought to have, the rule that decided, and every rule that was considered, in order. */
 export type Due = Readonly<{
@@ -23,22 +23,21 @@ export type Due = Readonly<{
   decidedBy: RuleName;
   /** How it is turned off where an idle rule says so; its fleet's way where null. */
   offAction: FleetPlan["offAction"] | null;
-  chain: readonly Considered[];
+  chain: readonly RuleRead[];
 }>;
 
 /** What the hours of one fleet and schedule say now; the same for every resource that follows them. */
-export type HoursNow = Readonly<{ level: Level | null; why: string }>;
+export type HoursNow = HoursSaid;
 
-/** The level that a schedule gives a resource of a size at `t` with a lead in minutes, and why in words. */
+/** The level that a schedule gives a resource of a size at `t` with a lead in minutes, and by which of its rows. */
 export function hoursAt(compiled: CompiledSchedule, t: Instant, { leadMinutes, ownSize }: HoursFor): HoursNow {
   const leadS = leadMinutes * MINUTE_S;
   const [now] = expandWithLead(compiled, { from: t, to: t + 1, leadS, ownSize });
   if (!now) throw new Error("an interval covers every instant");
   const isEarly = now.level !== expand(compiled, t, t + 1, ownSize)[0]?.level;
-  const lead = isEarly ? `, ${leadMinutes} min ahead` : "";
   const { name, zone } = compiled.schedule;
-  const place = now.because === OUTSIDE ? "outside its spans" : `row ${now.because}`;
-  return { level: now.level, why: `${name} (${zone}) says ${levelWord(now.level)}, ${place}${lead}` };
+  const row = now.because === OUTSIDE ? null : now.because;
+  return { code: "hours", schedule: name, zone, level: now.level, row, aheadMinutes: isEarly ? leadMinutes : 0 };
 }
 
 /** For whom hours are asked: minutes of lead, and what on means. */
@@ -54,7 +53,7 @@ export type DueInput = Readonly<{
 /** What the hours that a resource follows say now, or why they say nothing. */
 export type HoursSource = Exclude<HoursOf, { kind: "schedule" }> | Readonly<{ kind: "schedule"; now: HoursNow }>;
 
-type Ruling = Omit<Considered, "rule"> & Readonly<{ rule: RuleName; level: Level | null }>;
+type Ruling = Readonly<{ rule: RuleName; applies: boolean; reason: RuleReason; level: Level | null }>;
 
 /** The first rule that speaks decides: guard, the overrides in their order, hours, else leave. */
 export function dueAt(resource: Resource, { now, fleet, overrides, hours }: DueInput): Due {
@@ -69,49 +68,32 @@ export function dueAt(resource: Resource, { now, fleet, overrides, hours }: DueI
     hoursRule(hours),
   ];
   const decided = rules.find(({ applies }) => applies);
-  const chain = rules.map(({ rule, applies, why }) => ({ rule, applies, why }));
+  const chain = rules.map(({ rule, applies, reason }) => ({ rule, applies, reason }));
   if (!decided)
     return {
       level: null,
       hours: ownHours,
       decidedBy: "leave",
       offAction: null,
-      chain: [...chain, { rule: "leave", applies: true, why: "no rule speaks" }],
+      chain: [...chain, { rule: "leave", applies: true, reason: { code: "no rule" } }],
     };
   const offAction = inEffect[OVERRIDE_ORDER.findIndex(({ name }) => name === decided.rule)]?.offAction ?? null;
   return { level: decided.level, hours: ownHours, decidedBy: decided.rule, offAction, chain };
 }
 
 function overrideRule(rule: OverrideRule, override: Override | null, hours: Level | null): Ruling {
-  if (!override) return { rule: rule.name, applies: false, why: whyNone(rule.kind), level: null };
-  return { rule: rule.name, applies: true, why: whyInEffect(override), level: levelUnder(override, hours) };
+  if (!override) return { rule: rule.name, applies: false, reason: { code: "no override", kind: rule.kind }, level: null };
+  const { kind, level, from, to, reason } = override;
+  const said = { code: "override", kind, level, from, to, reason } as const;
+  return { rule: rule.name, applies: true, reason: said, level: levelUnder(override, hours) };
 }
 
 function guardRule(resource: Resource): Ruling {
   const applies = isGuarded(resource);
-  return { rule: "guard", applies, why: applies ? "a guard tag forbids any action" : "no guard tag", level: null };
+  return { rule: "guard", applies, reason: { code: applies ? "guarded" : "not guarded" }, level: null };
 }
 
 function hoursRule(hours: HoursSource): Ruling {
-  switch (hours.kind) {
-    case "none":
-      return { rule: "hours", applies: false, why: "the fleet has no hours", level: null };
-    case "untagged":
-      return { rule: "hours", applies: false, why: `the resource has no tag ${hours.key} to take hours from`, level: null };
-    case "unknown":
-      return { rule: "hours", applies: false, why: `no schedule is named "${hours.text}"${nearestWord(hours)}`, level: null };
-    case "unreadable":
-      return {
-        rule: "hours",
-        applies: false,
-        why: `"${hours.text}" does not read, ${hours.message}${nearestWord(hours)}`,
-        level: null,
-      };
-    case "schedule":
-      return { rule: "hours", applies: hours.now.level !== null, why: hours.now.why, level: hours.now.level };
-  }
-}
-
-function nearestWord({ nearest }: { nearest: string | null }): string {
-  return nearest === null ? "" : `; the nearest is "${nearest}"`;
+  if (hours.kind !== "schedule") return { rule: "hours", applies: false, reason: { code: "no hours", of: hours }, level: null };
+  return { rule: "hours", applies: hours.now.level !== null, reason: hours.now, level: hours.now.level };
 }

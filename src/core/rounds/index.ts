@@ -1,9 +1,18 @@
-export { actionToward, OUTCOMES, type Outcome, VERBS, type Verb, type Wanted, whyNoHibernation } from "./action";
+export {
+  actionToward,
+  type NoHibernation,
+  OUTCOMES,
+  type Outcome,
+  VERBS,
+  type Verb,
+  type Wanted,
+  whyNoHibernation,
+} from "./action";
 export { earlyUntil } from "./blocks";
 export { isTooManyUnforeseen, type Limits, NO_LIMITS } from "./brake";
 export { claimer, claimerAbove, type Ranked } from "./claim";
 export { type Decision, decide, type OpenAction, type RoundInput, type Verdict } from "./decide";
-export { type Doubt, doubtOf, isConfirmed, isSame, type StandingDoubt } from "./doubt";
+export { type Doubt, doubtOf, isConfirmed, isSame, type Lack, lackOf, type StandingDoubt } from "./doubt";
 export { type Due, dueAt, type HoursFor, type HoursNow, type HoursSource, hoursAt } from "./due";
 export { type DueEdge, type Following, nextDueEdges } from "./due-edges";
 export { type DueSpan, dueOver } from "./due-over";
@@ -45,5 +54,7 @@ export { byWords, endWords, levelWord, listedWords, overriddenSign, overriddenWo
 export { overridesOn } from "./overrides-on";
 export { highestLevel, ownSizeOf } from "./own-size";
 export { atPlace, placesByName } from "./pool-place";
+export { type ClosedReason, decidingReason, type Reason, type RuleRead, type RuleReason } from "./reason";
+export { chainWords, closedWords, lackWords, noHibernationWords, reasonWords, whyWords } from "./reason-words";
 export { type Asked, type Cause, type Change, mayHaveCaused, type Run, runsOf } from "./runs";
 export { withPlaces } from "./with-places";

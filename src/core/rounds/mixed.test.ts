@@ -6,7 +6,7 @@ import { mixedDecisions, withMembers } from "./mixed";
 const group = (level: number): Resource =>
   ({ id: "g", kind: "group", level, target: level, state: "running" }) as unknown as Resource;
 const decided = (more: Partial<Decision>): Decision =>
-  ({ resourceId: "g", verdict: "as due", due: 10, action: null, why: "the hours say 10", ...more }) as Decision;
+  ({ resourceId: "g", verdict: "as due", due: 10, action: null, reasons: [{ code: "no rule" }], ...more }) as Decision;
 const turn = (decision: Decision, { level, there, up }: { level: number; there: number; up: number }, standing?: number) => {
   const { decisions, wanted } = mixedDecisions([decision], {
     groups: new Map([["g", group(level)]]),
@@ -25,7 +25,7 @@ test("a group is seen with all that it has, and what it has of itself goes as me
   });
   const going = turn(decided({}), { level: 4, there: 10, up: 8 });
   expect(going).toMatchObject({ decision: { verdict: "act", action: { verb: "resize", level: 2 } }, wanted: 10 });
-  const more = turn(decided({ verdict: "act", due: 12 as never, action: { verb: "resize", level: 12, note: "" } as never }), {
+  const more = turn(decided({ verdict: "act", due: 12 as never, action: { verb: "resize", level: 12, note: null } as never }), {
     level: 0,
     there: 10,
     up: 10,

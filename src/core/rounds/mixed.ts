@@ -55,9 +55,14 @@ export function mixedDecisions(decisions: readonly Decision[], { groups, units, 
     if (aim === null || decision.verdict === "braked") return decision;
     const plain = Math.min(group.level, Math.max(0, aim - own.up)) as Level;
     if (plain >= group.target)
-      return { ...decision, verdict: "as due" as const, action: null, why: `${decision.why}; its mix is kept at ${aim}` };
-    const why = `${own.up} of ${aim} are up by its mix: what it had of itself goes`;
-    return { ...decision, verdict: "act" as const, why, action: { verb: "resize" as const, level: plain, note: "" } };
+      return {
+        ...decision,
+        verdict: "as due" as const,
+        action: null,
+        reasons: [...decision.reasons, { code: "mix kept" as const, units: aim }],
+      };
+    const reasons = [{ code: "members up" as const, up: own.up, wanted: aim }];
+    return { ...decision, verdict: "act" as const, reasons, action: { verb: "resize" as const, level: plain, note: null } };
   });
   return { decisions: turned, wanted };
 }

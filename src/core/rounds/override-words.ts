@@ -29,7 +29,13 @@ export function whyNone(kind: OverrideKind): string {
 }
 
 /** What the chain of reasons says of an override in effect. Instants are in UTC. */
-export function whyInEffect({ kind, level, from, to, reason }: Override): string {
+export function whyInEffect({
+  kind,
+  level,
+  from,
+  to,
+  reason,
+}: Pick<Override, "kind" | "level" | "from" | "to" | "reason">): string {
   switch (kind) {
     case "hold":
       return `${levelWord(level)} until ${formatInstant(to)}: ${reason}`;

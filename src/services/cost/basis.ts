@@ -21,7 +21,7 @@ import {
   ranOf,
   type SpareCover,
 } from "@/core/projection";
-import { claimerAbove, type Override, whyNoHibernation, withMembers } from "@/core/rounds";
+import { claimerAbove, type NoHibernation, type Override, whyNoHibernation, withMembers } from "@/core/rounds";
 import { matcher, type NearMiss, nearMisses, type SelectorWarning, selectorWarnings, tryParseSelector } from "@/core/selector";
 import { billedRuns } from "@/core/spend";
 import { DAY_S, formatDate, HOUR_S, type Instant, MINUTE_S } from "@/core/time";
@@ -50,7 +50,7 @@ export type BasisLine = Readonly<{
   /** The higher-ranked fleet in force that has it already; null where it is free for this one. */
   claimedBy: string | null;
   unpriced: readonly string[];
-  whyNoHibernation: string | null;
+  whyNoHibernation: NoHibernation | null;
 }>;
 
 export type Basis = Readonly<{

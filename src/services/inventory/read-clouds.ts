@@ -1,4 +1,4 @@
-import { ROUND_EVERY_S } from "@/core/rounds";
+import { type ClosedReason, ROUND_EVERY_S } from "@/core/rounds";
 import type { Instant } from "@/core/time";
 import { log } from "@/log";
 import { type Account, accountList, cache, doubtMap, type Lead, LostLeadError, type Pool, saveReading } from "@/store";
@@ -24,8 +24,8 @@ export async function readClouds(
   services: Services,
   now: Instant,
   { lead, only }: ReadOptions = { lead: null },
-): Promise<Map<string, string>> {
-  const closed = new Map<string, string>();
+): Promise<Map<string, ClosedReason>> {
+  const closed = new Map<string, ClosedReason>();
   const [accounts, doubts] = await Promise.all([accountList(services.pool), doubtMap(services.pool)]);
   const inTurn = oneAtATime();
   await Promise.all(
@@ -34,13 +34,13 @@ export async function readClouds(
       .map(async (account) => {
         try {
           const fetched = await fetchedOf(services, account, now);
-          const doubt = await inTurn(() => storeAccount(services, { account, fetched, doubt: doubts.get(account.name), lead }));
-          if (doubt !== null) closed.set(account.name, doubt);
+          const reason = await inTurn(() => storeAccount(services, { account, fetched, doubt: doubts.get(account.name), lead }));
+          if (reason !== null) closed.set(account.name, reason);
         } catch (error) {
           if (error instanceof LostLeadError) throw error;
-          const reason = reasonOf(error, account);
-          closed.set(account.name, `the account was not read: ${reason}`);
-          await saveReading(services.pool, account.name, { error: reason });
+          const words = errorOf(error, account);
+          closed.set(account.name, { code: "unread", error: words });
+          await saveReading(services.pool, account.name, { error: words });
         }
       }),
   );
@@ -99,7 +99,7 @@ async function withPatience<T>(work: Promise<T>): Promise<T | null> {
 }
 
 /** A provider that cannot be read says why; anything else is a fault of ours, and is logged with its place every time. */
-function reasonOf(error: unknown, { name }: Account): string {
+function errorOf(error: unknown, { name }: Account): string {
   if (error instanceof ProviderError) return error.message;
   log.error({ err: error, account: name }, "reading failed by a fault of ours");
   return `a fault of Umbrik's own: ${error instanceof Error ? error.message : String(error)}`;

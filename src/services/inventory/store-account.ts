@@ -1,5 +1,5 @@
 import type { SetAside } from "@/core/plan";
-import { doubtOf, isConfirmed, isSame, ROUND_EVERY_S, type StandingDoubt } from "@/core/rounds";
+import { type ClosedReason, doubtOf, isConfirmed, isSame, lackOf, ROUND_EVERY_S, type StandingDoubt } from "@/core/rounds";
 import { type Instant, utcDate } from "@/core/time";
 import type { EventPage } from "@/provider";
 import {
@@ -27,7 +27,7 @@ import type { Fetched } from "./fetch-account";
 export type Storing = Readonly<{ account: Account; fetched: Fetched; doubt: StandingDoubt | undefined; lead: Lead | null }>;
 
 /** Stores what a reading brought, unless another leads by now. Returns why its listing is not believed, or null where it is. */
-export async function storeAccount(services: Services, { account, fetched, doubt, lead }: Storing): Promise<string | null> {
+export async function storeAccount(services: Services, { account, fetched, doubt, lead }: Storing): Promise<ClosedReason | null> {
   const { pool } = services;
   const { at, listed, events, partErrors } = fetched;
   await storeHourly(services, account, fetched);
@@ -52,12 +52,9 @@ export async function storeAccount(services: Services, { account, fetched, doubt
   });
   const billedWhenHalted = (fetched.capabilities ?? account.capabilities)?.billedWhenHalted ?? false;
   for (const page of events) await storeEvents(services, { account, at, page, billedWhenHalted, lead });
-  if (!isBelieved) {
-    const who = found.needsPerson ? "a person is asked whether that is true" : "it is read again";
-    return `its listing is doubted: ${found.reason}; ${who}`;
-  }
+  if (!isBelieved) return { code: "doubted", lack: lackOf(found), needsPerson: found.needsPerson };
   // Without it nobody knows what a person has started since the last look: nothing is done there.
-  return partErrors.feed === undefined ? null : `its feed was not read: ${partErrors.feed}`;
+  return partErrors.feed === undefined ? null : { code: "feed unread", error: partErrors.feed };
 }
 
 /** What was there and is listed oddly stays as it was; where it is unknown whose something is, so does all that is missing. */

@@ -1,4 +1,4 @@
-import { isTooOld } from "@/core/rounds";
+import { type ClosedReason, isTooOld } from "@/core/rounds";
 import type { Instant } from "@/core/time";
 import type { ProviderParts } from "@/provider";
 import { type Lead, type MixMember, readDataVersions } from "@/store";
@@ -15,7 +15,7 @@ export type MixReconciling = Readonly<{
   /** What is, by this round's decision, as it is due. */
   asDue: ReadonlySet<string>;
   /** Accounts in which nothing may be done. */
-  closed: ReadonlyMap<string, string>;
+  closed: ReadonlyMap<string, ClosedReason>;
   lead: Lead;
   roundId: number;
   now: Instant;

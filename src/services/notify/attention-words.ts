@@ -1,4 +1,5 @@
 import { whyNotReplaced } from "@/core/mix";
+import { lackWords } from "@/core/rounds";
 import type { Attention } from "../rounds";
 
 /** What needs a person as a sentence without times, for a mail's subject and an event; and what tells it from others. */
@@ -15,7 +16,7 @@ export function attentionWords(line: Attention): Readonly<{ key: string; text: s
     case "doubted":
       return {
         key: `doubted ${line.account} ${line.doubt.since}`,
-        text: `The listing of ${line.account} is doubted: ${line.doubt.reason}`,
+        text: `The listing of ${line.account} is doubted: ${lackWords(line.lack)}`,
         path: "/rounds",
       };
     case "missing": {

@@ -1,6 +1,6 @@
 import { type CompiledSchedule, nextEdges, type Schedule, scheduleSchema } from "@/core/hours";
 import { type FleetDraft, type FleetPlan, planToDraft, tryDraftToPlan } from "@/core/plan";
-import { type Decision, type HoursOf, hoursFinder, loweredBelow, mixedGroupsIn } from "@/core/rounds";
+import { type Decision, type HoursOf, hoursFinder, loweredBelow, mixedGroupsIn, whyWords } from "@/core/rounds";
 import { DAY_S, type Instant, MINUTE_S } from "@/core/time";
 import { inTransaction, maybeFleet, savePlanInForce, saveSchedule, signal } from "@/store";
 import { type Actor, authorise, ESTATE, type FieldIssue, RefusedError, type Services } from "../admin";
@@ -119,9 +119,9 @@ function compiledOf(hours: HoursOf): readonly CompiledSchedule[] {
   return hours.kind === "schedule" ? [hours.compiled] : [];
 }
 
-function changeOf({ resourceId, fleet, why, action }: Decision, names: ReadonlyMap<string, string>): PreviewChange {
+function changeOf({ resourceId, fleet, reasons, action }: Decision, names: ReadonlyMap<string, string>): PreviewChange {
   const { verb, level } = action as NonNullable<typeof action>;
-  return { id: resourceId, name: names.get(resourceId) ?? resourceId, fleet: fleet ?? "", verb, level, why };
+  return { id: resourceId, name: names.get(resourceId) ?? resourceId, fleet: fleet ?? "", verb, level, why: whyWords(reasons) };
 }
 
 /** Reads a draft as a plan; every issue at once, by the path of its field. */

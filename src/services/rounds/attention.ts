@@ -1,6 +1,6 @@
 import { ILL_S, type UnhealthyCare } from "@/core/mix";
 import type { SetAside } from "@/core/plan";
-import type { StandingDoubt } from "@/core/rounds";
+import { type Lack, lackOf, type StandingDoubt } from "@/core/rounds";
 import { type Instant, MINUTE_S } from "@/core/time";
 import {
   accountList,
@@ -20,7 +20,7 @@ import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../a
 export type Attention =
   | Readonly<{ kind: "paused"; pause: Pause }>
   | Readonly<{ kind: "held"; round: number; at: Instant; stops: number }>
-  | Readonly<{ kind: "doubted"; account: string; doubt: Omit<StandingDoubt, "missing" | "untagged"> }>
+  | Readonly<{ kind: "doubted"; account: string; doubt: Pick<StandingDoubt, "since" | "person" | "needsPerson">; lack: Lack }>
   | Readonly<{
       kind: "unread";
       account: string /** The part that cannot be; null: all of it. */;
@@ -52,7 +52,10 @@ export async function attention(services: Services, actor: Actor): Promise<Atten
   return [
     ...pauses.map((pause) => ({ kind: "paused" as const, pause })),
     ...(last && last.braked > 0 ? [{ kind: "held" as const, round: last.id, at: last.at, stops: last.braked }] : []),
-    ...[...doubts].map(([account, { missing: _, untagged: __, ...doubt }]) => ({ kind: "doubted" as const, account, doubt })),
+    ...[...doubts].map(([account, doubt]) => {
+      const { since, person, needsPerson } = doubt;
+      return { kind: "doubted" as const, account, doubt: { since, person, needsPerson }, lack: lackOf(doubt) };
+    }),
     ...byFleet(missing).map(([fleet, list]) => ({
       kind: "missing" as const,
       fleet,

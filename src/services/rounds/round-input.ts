@@ -1,5 +1,6 @@
 import type { Level } from "@/core/hours";
 import {
+  type ClosedReason,
   decide,
   earlyUntil,
   fellReader,
@@ -41,7 +42,7 @@ export type DecidingState = Readonly<{
   /** Actions that have not ended. */
   open: readonly Action[];
   /** Accounts in which nothing may be done, with the reason, besides those that are paused. */
-  closed: ReadonlyMap<string, string>;
+  closed: ReadonlyMap<string, ClosedReason>;
   /** The last round that looked at everything; null before the first. */
   before: Instant | null;
   now: Instant;
@@ -111,9 +112,7 @@ function roundInput(state: DecidingState, facts: DecisionFacts): RoundInput {
   const { world, now, open, closed, fleet, overrides, before } = state;
   const { refused, lastDue, seen, letGo, unforeseenOfHour, stops, anHourAgo, pauses, trips } = facts;
   const setAside = world.accounts.flatMap((account) =>
-    account.setAside.flatMap(({ id, why }) =>
-      id === null ? [] : ([[id, `it is listed with what cannot be understood: ${why}`]] as const),
-    ),
+    account.setAside.flatMap(({ id, why }) => (id === null ? [] : ([[id, why]] as const))),
   );
   const known = {
     asOf: now - STOOD_S,
@@ -149,13 +148,13 @@ function isUsual(trips: Readonly<{ ofHour: number; most: number }> | undefined):
   return trips === undefined || trips.ofHour <= Math.max(TRIPS_FORESEEN, 2 * trips.most);
 }
 
-function pausedAccounts({ accounts }: Snapshot, pauses: readonly Pause[]): ReadonlyMap<string, string> {
-  const words = ({ account, person, reason }: Pause) =>
-    `rounds are paused${account === null ? "" : " here"} by ${person}: ${reason}`;
+function pausedAccounts({ accounts }: Snapshot, pauses: readonly Pause[]): ReadonlyMap<string, ClosedReason> {
   return new Map(
     accounts.flatMap(({ name }) => {
       const pause = pauses.find(({ account }) => account === null || account === name);
-      return pause ? [[name, words(pause)] as const] : [];
+      if (!pause) return [];
+      const { account, person, reason } = pause;
+      return [[name, { code: "paused", person, reason, isHere: account !== null }] as const];
     }),
   );
 }

@@ -55,9 +55,9 @@ async function stop(services: Services, actor: Actor, { lead, resourceId, why }:
       due: resource.due,
       actual: resource.level,
       verdict: "act",
-      why: `stopped by hand: ${why}`,
-      chain: [{ rule: "by hand", applies: true, why: `${actor.name}: ${why}` }],
-      action: { verb: "stop", level: OFF, note: "" },
+      reasons: [{ code: "stopped by hand", words: why }],
+      chain: [{ rule: "by hand", applies: true, reason: { code: "said by hand", person: actor.name, words: why } }],
+      action: { verb: "stop", level: OFF, note: null },
       isUnforeseen: false,
       seen: null,
     };

@@ -1,6 +1,7 @@
 "use client";
 import Link from "next/link";
 import { whyNotReplaced } from "@/core/mix";
+import { lackWords } from "@/core/rounds";
 import type { Attention as Line } from "@/services/rounds";
 import { ask } from "../kit/ask";
 import { Button } from "../kit/button";
@@ -69,7 +70,7 @@ function Words({ line, zone, now }: { line: Line; zone: string; now: number }) {
     case "doubted":
       return (
         <>
-          <b>The listing of {line.account} is doubted</b>: {line.doubt.reason}. Nothing is done there
+          <b>The listing of {line.account} is doubted</b>: {lackWords(line.lack)}. Nothing is done there
           {line.doubt.person === null
             ? ""
             : `; ${line.doubt.person} said it is true, and the next one that says the same is believed`}

@@ -1,6 +1,14 @@
 import type { CompiledSchedule } from "@/core/hours";
 import { type CapabilitiesByAccount, type FleetPlan, isGuarded, type Resource } from "@/core/plan";
-import { type Decision, decideFirstRound, type HoursOf, hoursFinder, type Lowered, loweredBelow } from "@/core/rounds";
+import {
+  type Decision,
+  decideFirstRound,
+  type HoursOf,
+  hoursFinder,
+  type Lowered,
+  loweredBelow,
+  noHibernationWords,
+} from "@/core/rounds";
 import { MINUTE_S } from "@/core/time";
 import type { Basis } from "@/services/cost";
 
@@ -74,7 +82,7 @@ export function firstRound({ basis, plan, schedules }: Reckoning): FirstRound {
     whyNoHibernation:
       plan?.offAction === "hibernate"
         ? free.flatMap(({ resource, whyNoHibernation }) =>
-            whyNoHibernation ? [{ name: resource.name, why: whyNoHibernation }] : [],
+            whyNoHibernation ? [{ name: resource.name, why: noHibernationWords(whyNoHibernation) }] : [],
           )
         : [],
   };

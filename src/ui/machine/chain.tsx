@@ -1,11 +1,11 @@
 import type { Considered } from "@/core/hours";
-import type { Due } from "@/core/rounds";
+import { chainWords, type Due } from "@/core/rounds";
 
 /** Every rule that was considered, in order; under hours the rows of the schedule. */
 export function Chain({ due, rows }: { due: Due; rows: readonly Considered[] }) {
   return (
     <ol className="mt-1 text-[13px]" aria-label="Rules considered">
-      {due.chain.map((rule) => (
+      {chainWords(due.chain).map((rule) => (
         <li key={rule.rule} className="border-lines border-b py-1">
           <Rule {...rule} isDecisive={rule.rule === due.decidedBy} />
           {rule.rule === "hours" && rows.length > 0 && (

@@ -1,5 +1,5 @@
 import Link from "next/link";
-import type { DueEdge } from "@/core/rounds";
+import { type DueEdge, reasonWords } from "@/core/rounds";
 import { formatInstant, type Instant, offsetAt } from "@/core/time";
 import { levelWord } from "../kit/level-word";
 import { clockTime, dayTimePlace, placeOf } from "../kit/when";
@@ -20,7 +20,9 @@ export function Edges({ edges, id, zone, ownZone, now }: EdgesProps) {
             </span>
           )}
           : <b>{levelWord(to)}</b>{" "}
-          <span className="text-[13px] text-soft">{decidedBy === "hours" ? because : `${decidedBy}: ${because}`}</span>
+          <span className="text-[13px] text-soft">
+            {decidedBy === "hours" ? reasonWords(because) : `${decidedBy}: ${reasonWords(because)}`}
+          </span>
           {clockChangeS !== 0 && (
             <p className="text-[13px] text-attention">
               <span aria-hidden>◷ </span>

@@ -1,5 +1,5 @@
 import type { Resource } from "@/core/plan";
-import { dueReader } from "@/core/rounds";
+import { decidingReason, dueReader, reasonWords } from "@/core/rounds";
 import type { Instant } from "@/core/time";
 import type { Decided, StoredOverride } from "@/store";
 import type { Claim } from "../claims";
@@ -17,7 +17,7 @@ export type AsOf = Readonly<{
   holds: readonly StoredOverride[];
 }>;
 
-const UNCLAIMED: Decided = { due: null, fleet: null, why: "no fleet in force matches" };
+const UNCLAIMED: Decided = { due: null, fleet: null, why: reasonWords({ code: "no fleet" }) };
 
 /** Says what is due at `at` by the chain of rules; one answer for all that nothing but their hours speaks for. */
 export function dueFinder({ world, at, holds }: AsOf): (resource: Resource, claim: Claim | null) => Decided {
@@ -25,9 +25,8 @@ export function dueFinder({ world, at, holds }: AsOf): (resource: Resource, clai
   const held = new Set(holds.map(({ resourceId }) => resourceId));
   const shared = new Map<Claim, Decided>();
   const ask = (resource: Resource, { plan, hours }: Claim): Decided => {
-    const { level, decidedBy, chain } = dueOf(resource, plan, hours);
-    const why = chain.find(({ rule, applies }) => applies && rule === decidedBy)?.why ?? "no rule speaks";
-    return { due: level, fleet: plan.name, why };
+    const due = dueOf(resource, plan, hours);
+    return { due: due.level, fleet: plan.name, why: reasonWords(decidingReason(due)) };
   };
   return (resource, claim) => {
     if (!claim) return UNCLAIMED;

@@ -1,5 +1,5 @@
 import type { Level } from "@/core/hours";
-import type { Decision, HoursObserved, OverrideChanges } from "@/core/rounds";
+import type { ClosedReason, Decision, HoursObserved, OverrideChanges } from "@/core/rounds";
 import type { Instant } from "@/core/time";
 import type { Action, AlarmNews, Lead, MixMember, NewAction, RoundMode, StoredOverride } from "@/store";
 import type { Services } from "../../admin";
@@ -28,7 +28,7 @@ export type RoundState = Readonly<{
   /** In effect now or later, the last placed first. */
   overrides: readonly StoredOverride[];
   /** Accounts in which nothing may be done, with the reason. */
-  closed: ReadonlyMap<string, string>;
+  closed: ReadonlyMap<string, ClosedReason>;
   /** Actions that have not ended. */
   open: readonly Action[];
   /** The machines that mixes have. */

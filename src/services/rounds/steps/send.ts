@@ -1,4 +1,4 @@
-import type { Decision } from "@/core/rounds";
+import { type Decision, whyWords } from "@/core/rounds";
 import type { Action } from "@/store";
 import { loadSnapshot, readClouds } from "../../inventory";
 import { isWanted } from "../is-wanted";
@@ -49,6 +49,7 @@ function secondLook(
   return async (action, rules) => {
     if (rules !== known.rules) known = { rules, decisions: again() };
     const decision = (await known.decisions).get(action.resourceId);
-    return isWanted(action, decision) ? null : (decision?.why ?? "no fleet in force has it any more");
+    if (isWanted(action, decision)) return null;
+    return decision ? whyWords(decision.reasons) : "no fleet in force has it any more";
   };
 }

@@ -1,3 +1,4 @@
+import { closedWords } from "@/core/rounds";
 import { formatInstant } from "@/core/time";
 import { log } from "@/log";
 import { endRound } from "@/store";
@@ -20,7 +21,7 @@ async function endAndLog({ services, id, mode, fleet, now, startedMs }: Round, s
     ...tries,
     sent: state.isRehearsal ? wouldSend : sent + state.kept,
     changed: state.changed,
-    unread: Object.fromEntries(state.closed),
+    unread: Object.fromEntries([...state.closed].map(([account, reason]) => [account, closedWords(reason)])),
     tookMs: Math.round(performance.now() - startedMs),
   };
   await endRound(services.pool, id, end);
