@@ -22,11 +22,13 @@ export type Action = Readonly<{
   recordedAt: Instant;
   tryAgainAt: Instant;
   deadline: Instant;
+  /** Its provider has taken it on, at the last try. */
+  isAccepted: boolean;
   lastAnswer: string;
 }>;
 
 const COLUMNS = `id, key, round_id as "roundId", resource_id as "resourceId", account, verb, level, due, sent_at as "sentAt", status,
-  attempts,  recorded_at as "recordedAt", try_again_at as "tryAgainAt", deadline, last_answer as "lastAnswer"`;
+  attempts,  recorded_at as "recordedAt", try_again_at as "tryAgainAt", deadline, is_accepted as "isAccepted", last_answer as "lastAnswer"`;
 
 export type NewAction = Readonly<
   Pick<Action, "key" | "resourceId" | "account" | "verb" | "level" | "due"> & { isUnforeseen: boolean }
@@ -100,7 +102,8 @@ export async function markSending(
        select from lead where name = $1::text and fence = $2::bigint and until >= clock_timestamp() for share
      ), marked as (
        update action
-       set status = 'sent', attempts = attempts + 1, last_answer = 'being sent', sent_at = coalesce(sent_at, to_timestamp($4::double precision))
+       set status = 'sent', attempts = attempts + 1, last_answer = 'being sent', is_accepted = false,
+         sent_at = coalesce(sent_at, to_timestamp($4::double precision))
        where id = $3::integer and status in ('recorded', 'sent') and exists (select from mine)
        returning id
      )
@@ -165,14 +168,15 @@ export async function saveActionState(
     lastAnswer: string;
     tryAgainAt: Instant;
     endedAt: Instant | null;
+    isAccepted?: boolean;
   }>,
 ): Promise<void> {
   await db.query(
     `update action
      set status = $2::text, last_answer = $3::text, try_again_at = to_timestamp($4::double precision),
-       ended_at = to_timestamp($5::double precision)
+       ended_at = to_timestamp($5::double precision), is_accepted = $6::boolean
      where id = $1::integer and status in ('recorded', 'sent')`,
-    [action.id, next.status, next.lastAnswer, next.tryAgainAt, next.endedAt],
+    [action.id, next.status, next.lastAnswer, next.tryAgainAt, next.endedAt, next.isAccepted ?? false],
   );
 }
 

@@ -89,6 +89,7 @@ async function noteAnswer(pool: Pool, action: Action, answer: ActAnswer, now: In
       return saveActionState(pool, action, {
         status: "sent",
         lastAnswer: "accepted",
+        isAccepted: true,
         tryAgainAt: now + SEEN_WITHIN_S,
         endedAt: null,
       });

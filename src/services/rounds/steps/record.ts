@@ -1,5 +1,5 @@
 import { randomUUID } from "node:crypto";
-import type { Decision, HoursObserved } from "@/core/rounds";
+import { type Decision, type HoursObserved, whyWords } from "@/core/rounds";
 import { isWanted } from "../is-wanted";
 import { type Changes, type EndedAction, nothing, type RoundState, step } from "./round";
 
@@ -40,8 +40,8 @@ function overtaken({ open, decided }: RoundState): EndedAction[] {
     const decision = byResource.get(action.resourceId);
     // Where it waits, what was asked for stands; a round of one fleet says nothing of others.
     if (!decision || decision.verdict === "waiting" || isWanted(action, decision)) return [];
-    if (decision.verdict !== "act" && action.lastAnswer === "accepted") return [];
-    return [{ action, status: "given up", lastAnswer: `overtaken by another decision: ${decision.why}` }];
+    if (decision.verdict !== "act" && action.isAccepted) return [];
+    return [{ action, status: "given up", lastAnswer: `overtaken by another decision: ${whyWords(decision.reasons)}` }];
   });
 }
 

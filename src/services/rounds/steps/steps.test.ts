@@ -96,6 +96,7 @@ function anAction(more: Partial<Action> = {}): Action {
     recordedAt: NIGHT - 60,
     tryAgainAt: NIGHT,
     deadline: NIGHT + 600,
+    isAccepted: true,
     lastAnswer: "accepted",
     ...more,
   };
@@ -111,7 +112,7 @@ test("settle ends what is seen, what is gone and what is late, and leaves what w
   ];
   const resources = [machine({ id: "m1", ...off }), machine({ id: "m2", state: "stopping" }), machine({ id: "m3", runSince: 0 })];
   const { ended, lastDue, state } = settle.follow(
-    stateOf(resources, { open, closed: new Map([["unread", "it was not read"]]) }),
+    stateOf(resources, { open, closed: new Map([["unread", { code: "unread", error: "no answer" }]]) }),
     new Set(),
   );
   expect(ended?.map(({ action, status }) => [action.id, status])).toEqual([
@@ -171,9 +172,9 @@ test("what is decided is recorded with one new action, and what an earlier round
         due: asLevel(0),
         actual: asLevel(1),
         verdict: "act" as const,
-        why: "hours",
+        reasons: [{ code: "set aside" as const, error: "hours" }],
         chain: [],
-        action: { verb: "stop" as const, level: asLevel(0), note: "" },
+        action: { verb: "stop" as const, level: asLevel(0), note: null },
         isUnforeseen: false,
         seen: null,
       },
@@ -184,7 +185,10 @@ test("what is decided is recorded with one new action, and what an earlier round
   const changes = record.follow({ ...state, decided }, null);
   expect(changes.actions).toEqual([expect.objectContaining({ resourceId: "m1", account: "a1", verb: "stop", level: 0 })]);
   expect(changes.ended).toEqual([
-    expect.objectContaining({ status: "given up", lastAnswer: "overtaken by another decision: hours" }),
+    expect.objectContaining({
+      status: "given up",
+      lastAnswer: "overtaken by another decision: it is listed with what cannot be understood: hours",
+    }),
   ]);
   expect([...(changes.hoursSeen ?? [])]).toEqual([["m1", null]]);
   expect(record.follow({ ...state, decided, isRehearsal: true }, null)).toEqual({ decisions: decided.decisions });
