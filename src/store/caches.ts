@@ -1,6 +1,6 @@
 /**
  * The one home of what a process keeps in memory (docs/architecture.md, What is kept). Each cache says
- * what it rests on; whatever is read under a data version is dropped when that version moves.
+ * what it rests on, which is never that a list is the same one; whatever is read under a data version is dropped when that version moves.
  * They hang on the process and not on a module, which may be loaded twice in one.
  */
 export const CACHES = {
@@ -9,24 +9,24 @@ export const CACHES = {
   versions: "the data version `versions`: what listings said of resources before",
   prices: "the data versions `prices` and `price removals`: points that later transactions changed are read again",
   lives: "the data version `changes`: a few UTC days; what later transactions told is read again",
-  claims: "a list of resources, and plans, hours and rules as text",
+  claims: "the tag of a list of resources, and plans, hours and rules as text",
   readings: "accounts whose reading is under way, for as long as it is",
-  "as of": "a list of resources, the data versions `changes` and `holds`, and the instant asked about",
-  "as of before": "a list of resources: what stays from one instant to the next is the same object",
-  schedulable: "a list of resources",
-  "names of machines": "a list of resources and a source's rule as text",
+  "as of": "the tag of the resources, the data versions `changes`, `plans` and `holds`, and the instant asked about",
+  "as of before": "the tag of everything there ever was: what stays from one instant to the next is the same object",
+  schedulable: "the tag of a list of resources",
+  "names of machines": "the tag of a list of resources and a source's rule as text",
   "sources told": "nothing: what was written down of hosts and series less than ten minutes ago; forgotten it is written again",
-  "tag keys": "a list of resources",
+  "tag keys": "the tag of a list of resources",
   cards: "a price history and the providers' rules as text",
-  coverable: "a list of resources and prices",
-  meters: "one life on one day and the cards it is charged by",
+  coverable: "the tag of a list of resources, and prices",
+  meters: "the tag of one life on one day, and the cards it is charged by",
   "month so far": "the data versions `resources`, `changes`, `prices` and `spend`",
   "month stored": "the data version `spend`",
   "month ahead": "the data versions `resources`, `changes`, `plans`, `prices` and `holds`, to the minute",
-  rates: "a list of resources, prices, the data versions `changes` and `holds`",
+  rates: "the tag of the resources, prices, the data versions `changes` and `holds`",
   "rated lines": "one resource as it stands, its cards and its cover",
   picks: "rates and a query",
-  groups: "an order of rates",
+  groups: "a pick",
   "strip hours": "the data versions `resources`, `changes`, `prices` and `spend`",
 } as const;
 export type CacheName = keyof typeof CACHES;

@@ -7,6 +7,7 @@ export * from "./approved-stops";
 export { CACHES, cache, forgetAll } from "./caches";
 export * from "./calendars";
 export * from "./changes";
+export { type DataTag, keptBeside, tagged, tagOf } from "./data-tags";
 export * from "./data-versions";
 export * from "./doubts";
 export * from "./fleet-care";

@@ -2,6 +2,7 @@ import type { Level } from "@/core/hours";
 import { type Earlier, isRunningState, type Resource, type ResourceState } from "@/core/plan";
 import type { Instant } from "@/core/time";
 import { cache } from "./caches";
+import { tagged } from "./data-tags";
 import { type DataVersions, readDataVersions } from "./data-versions";
 import type { Db } from "./pool";
 import { RESOURCE_COLUMNS, RESOURCES_MAX, type ResourceRow, resourceOf } from "./resources";
@@ -24,7 +25,9 @@ export async function resourceList(db: Db, stamps?: DataVersions): Promise<reado
   const known = kept.get(db);
   if (known?.version === version) return known.resources;
   const earlier = await earlierListings(db, now);
-  const resources = known ? await withChanges(db, known, earlier) : await readInventory(db, earlier);
+  const read = known ? await withChanges(db, known, earlier) : await readInventory(db, earlier);
+  // Where nothing changed it is the same list, and has its tag.
+  const resources = read === known?.resources ? read : tagged(read, version);
   kept.set(db, { version, horizon: now.horizon, resources });
   return resources;
 }
@@ -143,7 +146,7 @@ export async function fullInventory(db: Db): Promise<readonly Resource[]> {
     if (row.state === "gone") gone.set(row.id, withEarlier(resourceOf(row), earlier));
     else gone.delete(row.id);
   }
-  const all = [...present, ...gone.values()];
+  const all = tagged([...present, ...gone.values()], version);
   kept.set(db, { version, horizon: stamps.horizon, gone, all });
   return all;
 }

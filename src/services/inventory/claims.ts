@@ -1,7 +1,7 @@
 import type { Level } from "@/core/hours";
 import { type FleetPlan, isGuarded, isSchedulable, type Resource } from "@/core/plan";
 import { claimer, type Following, type HoursOf, hoursFinder, type Override, ownSizeOf, withPlaces } from "@/core/rounds";
-import { cache } from "@/store";
+import { keptBeside } from "@/store";
 import { compileAll, plansInForce, type Snapshot } from "./snapshot";
 
 /** The plan in force that a resource belongs to and the hours it follows; resources that agree in all of it share one object. */
@@ -27,11 +27,10 @@ export function claimsOf(
     [...capabilities],
     absent.map(({ id }) => id),
   ]);
-  const kept = cache<readonly Resource[], Kept>("claims");
-  const known = kept.get(resources);
-  if (known?.key === key) return known.claims;
-  const claims = withPlaces(resources, plans, wasThere).map(claimFinder(world));
-  kept.set(resources, { key, claims });
+  const { claims } = keptBeside<Kept>("claims", resources, {
+    make: () => ({ key, claims: withPlaces(resources, plans, wasThere).map(claimFinder(world)) }),
+    isGood: (known) => known.key === key,
+  });
   return claims;
 }
 

@@ -1,5 +1,5 @@
 import { DAY_S, type Instant } from "@/core/time";
-import { cache, type DataVersions, type Lives, livesOf, newsSince, type Pool, readDataVersions } from "@/store";
+import { cache, type DataVersions, type Lives, livesOf, newsSince, type Pool, readDataVersions, tagged } from "@/store";
 
 type Kept = { version: string; horizon: string; days: Map<Instant, Lives>; turn: Promise<unknown> };
 /** Today, yesterday and two more that somebody looks at. */
@@ -20,7 +20,7 @@ export function livesOfDay(pool: Pool, day: Instant): Promise<Lives> {
   // One reads at a time: another that asks for the same day finds it.
   const own = memory.turn.then(async () => {
     await readNews(pool, memory, await readDataVersions(pool));
-    const known = memory.days.get(day) ?? (await livesOf(pool, null, { from: day, to: day + LENGTH_S }));
+    const known = memory.days.get(day) ?? (await livesRead(pool, null, { day, version: memory.version }));
     memory.days.delete(day);
     memory.days.set(day, known);
     const [oldest] = memory.days.keys();
@@ -31,6 +31,17 @@ export function livesOfDay(pool: Pool, day: Instant): Promise<Lives> {
   return own;
 }
 
+/** Lives that say as of when they were read: meters are kept beside each. */
+async function livesRead(
+  pool: Pool,
+  ids: readonly string[] | null,
+  { day, version }: Readonly<{ day: Instant; version: string }>,
+): Promise<Lives> {
+  const lives = await livesOf(pool, ids, { from: day, to: day + LENGTH_S });
+  for (const life of lives.values()) tagged(life, `${day} ${version}`);
+  return lives;
+}
+
 async function readNews(pool: Pool, memory: Kept, versions: DataVersions): Promise<void> {
   if (memory.version === versions.changes) return;
   const news = memory.days.size > 0 ? await newsSince(pool, memory.horizon) : new Map<string, Instant>();
@@ -38,7 +49,7 @@ async function readNews(pool: Pool, memory: Kept, versions: DataVersions): Promi
     const to = day + LENGTH_S;
     const ids = [...news].flatMap(([id, at]) => (at < to ? [id] : []));
     if (ids.length === 0) continue;
-    const fresh = await livesOf(pool, ids, { from: day, to });
+    const fresh = await livesRead(pool, ids, { day, version: versions.changes });
     // Whoever looks at the old ones keeps them whole.
     memory.days.set(day, new Map([...lives, ...fresh]));
   }

@@ -4,10 +4,10 @@ import { claimer, withPlaces } from "@/core/rounds";
 import {
   type Account,
   accountList,
-  cache,
   calendarList,
   type Fleet,
   fleetList,
+  keptBeside,
   resourceList,
   type StoredResource,
   scheduleList,
@@ -52,10 +52,7 @@ export function plansInForce({ fleets }: Pick<Snapshot, "fleets">): readonly Fle
 
 /** Picked out once for a list that is kept between looks. */
 function schedulableOf(resources: readonly StoredResource[]): readonly StoredResource[] {
-  const kept = cache<readonly StoredResource[], readonly StoredResource[]>("schedulable");
-  const known = kept.get(resources) ?? resources.filter(isSchedulable);
-  kept.set(resources, known);
-  return known;
+  return keptBeside("schedulable", resources, { make: () => resources.filter(isSchedulable) });
 }
 
 /** The resources of each fleet in force, by its name: every resource belongs to the highest-ranked one that matches. */
@@ -85,14 +82,13 @@ export function placeIn(
 
 /** Every tag key there is, in order; read once for a list that is kept between looks. */
 export function tagKeysOf(resources: readonly Readonly<{ tags: Readonly<Record<string, string>> }>[]): readonly string[] {
-  const keysOf = cache<object, readonly string[]>("tag keys");
-  const known = keysOf.get(resources);
-  if (known) return known;
-  const keys = new Set<string>();
-  for (const { tags } of resources) for (const key in tags) keys.add(key);
-  const inOrder = [...keys].sort();
-  keysOf.set(resources, inOrder);
-  return inOrder;
+  return keptBeside("tag keys", resources, {
+    make: () => {
+      const keys = new Set<string>();
+      for (const { tags } of resources) for (const key in tags) keys.add(key);
+      return [...keys].sort();
+    },
+  });
 }
 
 /** What the accounts' providers say of themselves, by account. What says the same is the same object: rates are made once for all that share it. */

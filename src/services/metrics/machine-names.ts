@@ -1,13 +1,11 @@
 import { providerIdOf, type Resource } from "@/core/plan";
 import { type NameIndex, type NamingRule, nameIndex } from "@/core/samples";
-import { cache, type Pool, resourceList } from "@/store";
+import { keptBeside, type Pool, resourceList } from "@/store";
 
 /** The machines that a rule can name, by their names; kept while the list of resources stands. */
 export async function machineNames(pool: Pool, naming: NamingRule): Promise<NameIndex> {
   const resources: readonly Resource[] = await resourceList(pool);
-  const kept = cache<readonly Resource[], Map<string, NameIndex>>("names of machines");
-  const byRule = kept.get(resources) ?? new Map<string, NameIndex>();
-  kept.set(resources, byRule);
+  const byRule = keptBeside("names of machines", resources, { make: () => new Map<string, NameIndex>() });
   const key = JSON.stringify([naming.names, naming.tag, naming.account]);
   const known = byRule.get(key) ?? nameIndex(naming, nameables(resources));
   byRule.set(key, known);

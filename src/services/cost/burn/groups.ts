@@ -1,6 +1,7 @@
 import type { Grouping } from "@/core/spend";
 import { cache } from "@/store";
 import type { Filtered } from "./filter";
+import type { Picked } from "./pick";
 import type { PricedFee, PricedLine } from "./priced";
 
 /** Parts of a page under one heading, by their index among all of its parts. */
@@ -16,15 +17,11 @@ export type Group = Readonly<{
 
 export const FEES = "commitments";
 
-/** The groups of what is shown, in the order their first part comes; kept for an order that is kept. */
-export function groupsOf(
-  parts: readonly (PricedLine | PricedFee)[],
-  order: readonly number[],
-  grouping: Grouping,
-): readonly Group[] {
-  const kept = cache<readonly number[], Map<Grouping, readonly Group[]>>("groups");
-  const byGrouping = kept.get(order) ?? new Map<Grouping, readonly Group[]>();
-  kept.set(order, byGrouping);
+/** The groups of what is shown, in the order their first part comes; kept with a pick that is kept. */
+export function groupsOf(parts: readonly (PricedLine | PricedFee)[], pick: Picked, grouping: Grouping): readonly Group[] {
+  const kept = cache<Picked, Map<Grouping, readonly Group[]>>("groups");
+  const byGrouping = kept.get(pick) ?? new Map<Grouping, readonly Group[]>();
+  kept.set(pick, byGrouping);
   const groups = byGrouping.get(grouping) ?? grouped(parts, grouping);
   byGrouping.set(grouping, groups);
   return groups;

@@ -5,7 +5,7 @@ import { type Actor, authorise, ESTATE, type Services, visibleTo } from "../../a
 import { currencyOf, snapshotFor, tagKeysOf } from "../../inventory";
 import { filterFor, type Group, groupKey, groupsOf } from "./groups";
 import { type Cents, centsOfAll, sharedMoney, sumOf, totalsOf } from "./money-text";
-import { pickOf } from "./pick";
+import { type Picked, pickOf } from "./pick";
 import { type Money, type Part, type PricedFee, type PricedLine, type PricedRest, priceInventory } from "./priced";
 import type { BurnFee, BurnGroup, BurnLine, BurnMachine, BurnMoney, BurnPage, BurnQuery, BurnRest } from "./query";
 import { spotOf } from "./spot";
@@ -41,7 +41,8 @@ export async function burnLines(services: Services, actor: Actor, query: BurnQue
   ]);
   // Fees belong to the whole: they are nobody's part of it.
   const priced = visible.isAll ? inventory : { ...inventory, fees: [] };
-  const { order, passes, isWhole, error, warnings } = pickOf(priced, query);
+  const pick = pickOf(priced, query);
+  const { order, passes, isWhole, error, warnings } = pick;
   // Fees belong to the whole and to nothing that is picked out of it. They come last.
   const shownLines = order.map((i) => priced.lines[i] as PricedLine);
   const rest = priced.rest.filter(({ resource, fleet }) => passes({ ...resource, fleet }));
@@ -49,7 +50,7 @@ export async function burnLines(services: Services, actor: Actor, query: BurnQue
   const sum = sumOf(parts);
   const shown = totalsOf(parts, sum);
   const everything: readonly Part[] = isWhole ? parts : [...priced.lines, ...priced.rest, ...priced.fees];
-  const laying = { lines: shownLines, rest, fees: isWhole ? priced.fees : [], order, query, total: centsOfAll(sum) };
+  const laying = { lines: shownLines, rest, fees: isWhole ? priced.fees : [], pick, query, total: centsOfAll(sum) };
   const { lineCount, lineAt } = linesOf(laying);
   return {
     page: {
@@ -82,7 +83,7 @@ type Laying = Readonly<{
   lines: readonly PricedLine[];
   rest: readonly PricedRest[];
   fees: readonly PricedFee[];
-  order: readonly number[];
+  pick: Picked;
   query: BurnQuery;
   total: Cents;
 }>;
@@ -96,13 +97,13 @@ function restSum(rest: readonly PricedRest[]): RestSum[] {
 }
 
 /** Group headings and lines in order; the lines of an open group add up to what its heading shows. */
-function linesOf({ lines, rest, fees, order, query, total }: Laying): Lines {
+function linesOf({ lines, rest, fees, pick, query, total }: Laying): Lines {
   if (query.group === "none") {
     const parts: readonly Shown[] = [...lines, ...restSum(rest), ...fees];
     const money = sharedMoney(parts, total);
     return { lineCount: parts.length, lineAt: (i) => lineOf(parts[i] as Shown, money.text(i)) };
   }
-  const groups = withRest(groupsOf([...lines, ...fees], order, query.group), { rest, query })
+  const groups = withRest(groupsOf([...lines, ...fees], pick, query.group), { rest, query })
     .map(({ members, rest: off, ...group }) => {
       const own: readonly Shown[] = [
         ...members.map((i) => (lines[i] ?? fees[i - lines.length]) as PricedLine | PricedFee),

@@ -12,6 +12,7 @@ import { cardAt, type LifeSpan, runMeter } from "@/core/spend";
 import { DAY_S, HOUR_S, type Instant } from "@/core/time";
 import {
   cache,
+  type DataTag,
   dataVersionKey,
   isOnBurn,
   livesOf,
@@ -20,6 +21,7 @@ import {
   readDataVersions,
   type StoredOverride,
   type StoredResource,
+  tagOf,
 } from "@/store";
 import type { SnapshotAt } from "../../inventory";
 import { cardsOf } from "../cards";
@@ -55,11 +57,12 @@ export async function ratesOf(pool: Pool, world: SnapshotAt, prices: Prices): Pr
   const { at, resources } = world;
   const versions = await readDataVersions(pool);
   const key = `${dataVersionKey(versions, ["changes", "holds"])} ${world.holds.map(({ id }) => id).join(" ")}`;
-  const kept = cache<readonly StoredResource[], Kept>("rates");
-  const known = kept.get(resources);
+  const kept = cache<DataTag, Kept>("rates");
+  const tag = tagOf(resources);
+  const known = tag === null ? undefined : kept.get(tag);
   if (known?.prices === prices && known.key === key && known.rates.from <= at && at < known.rates.to) return known.rates;
   const rates = await reckoned(pool, world, prices);
-  kept.set(resources, { prices, key, rates });
+  if (tag !== null) kept.set(tag, { prices, key, rates });
   return rates;
 }
 

@@ -1,8 +1,8 @@
 import type { Resource } from "@/core/plan";
 import { type Amount, addAmounts, type DatedCard, NO_AMOUNT } from "@/core/pricing";
-import { type LifeMeter, type LifeSpan, lifeMeter, stateRates, stepSums, totalOf } from "@/core/spend";
+import { type LifeMeter, lifeMeter, stateRates, stepSums, totalOf } from "@/core/spend";
 import { DAY_S, type Instant } from "@/core/time";
-import { cache, type Lives, type Prices } from "@/store";
+import { keptBeside, type Lives, type Prices } from "@/store";
 import { computeLives, priced } from "./by-step";
 import { isCoverable } from "./cover";
 import type { ComputedCosts, CostsInput } from "./input";
@@ -43,14 +43,13 @@ function metersOf(
   input: Omit<CostsInput, "knownTo" | "stepS">,
 ): readonly Metered[] {
   const { from } = input;
-  const kept = cache<readonly LifeSpan[], KeptMeter>("meters");
   const rateOf = stateRates();
   const wholeDay = { ...input, to: from + DAY_S, knownTo: from + DAY_S };
   return Array.from(priced(resources, lives, wholeDay), ({ resource, life, cards }) => {
-    const known = kept.get(life);
-    if (known && known.from === from && isSame(known.cards, cards)) return { id: resource.id, read: known.read };
-    const read = lifeMeter({ life, cards, from }, rateOf);
-    kept.set(life, { cards, from, read });
+    const { read } = keptBeside<KeptMeter>("meters", life, {
+      make: () => ({ cards, from, read: lifeMeter({ life, cards, from }, rateOf) }),
+      isGood: (known) => known.from === from && isSame(known.cards, cards),
+    });
     return { id: resource.id, read };
   });
 }
@@ -73,15 +72,13 @@ export function stepSumsOfLives(lives: Lives, input: CostsInput): Map<Instant, A
 type Apart = Readonly<{ prices: Prices; plain: readonly Resource[]; coverable: readonly Resource[] }>;
 /** Those that some commitment may pay for have to be reckoned together; all others each for itself. Kept for a list that is kept. */
 function apart({ resources, prices }: Pick<CostsInput, "resources" | "prices">): Apart {
-  const kept = cache<readonly Resource[], Apart>("coverable");
-  const known = kept.get(resources);
-  if (known?.prices === prices) return known;
-  const plain: Resource[] = [];
-  const coverable: Resource[] = [];
-  for (const resource of resources) {
-    (isCoverable(resource, prices.commitments) ? coverable : plain).push(resource);
-  }
-  const both = { prices, plain, coverable };
-  kept.set(resources, both);
-  return both;
+  return keptBeside<Apart>("coverable", resources, {
+    make: () => {
+      const plain: Resource[] = [];
+      const coverable: Resource[] = [];
+      for (const resource of resources) (isCoverable(resource, prices.commitments) ? coverable : plain).push(resource);
+      return { prices, plain, coverable };
+    },
+    isGood: (known) => known.prices === prices,
+  });
 }

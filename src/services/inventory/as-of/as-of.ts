@@ -11,6 +11,8 @@ import {
   readDataVersions,
   type StoredOverride,
   type StoredResource,
+  tagged,
+  tagOf,
 } from "@/store";
 import type { Services } from "../../admin";
 import { loadSnapshot, type Snapshot } from "../snapshot";
@@ -44,21 +46,23 @@ export async function snapshotAt(services: Services, asked: Instant | null): Pro
   return { ...planned, now, at, tense, holds, resources, schedulable: resources.filter(isSchedulable) };
 }
 
-type Kept = Readonly<{ resources: readonly StoredResource[]; key: string; inventory: Promise<readonly StoredResource[]> }>;
+type Kept = Readonly<{ key: string; inventory: Promise<readonly StoredResource[]> }>;
 
 /** Another instant is asked for by several parts of a page at once, and page by page: its answer is kept while nothing it rests on changes. */
 async function keptInventory({ pool }: Services, asOf: AsOf): Promise<readonly StoredResource[]> {
   const { world, at, now, tense } = asOf;
-  const { resources } = world;
   const versions = await readDataVersions(pool);
   // What is due ahead is taken to turn from now on: now, to the minute, is part of the answer.
   const turns = tense === "ahead" ? Math.floor(now / MINUTE_S) : 0;
-  const key = `${at} ${turns} ${dataVersionKey(versions, ["resources", "versions", "changes", "plans", "holds"])}`;
+  // What was read of the clouds may be older than the counters by now: it says itself of when it is.
+  const read = tagOf(world.resources)?.version ?? null;
+  const key = `${tense} ${at} ${turns} ${read} ${dataVersionKey(versions, ["changes", "plans", "holds"])}`;
   const kept = cache<Pool, Kept>("as of");
   const known = kept.get(pool);
-  if (known?.resources === resources && known.key === key) return known.inventory;
-  const inventory = tense === "past" ? asTheyWere(pool, asOf) : Promise.resolve(asTheyWillBe(asOf));
-  kept.set(pool, { resources, key, inventory });
+  if (read !== null && known?.key === key) return known.inventory;
+  const made = tense === "past" ? asTheyWere(pool, asOf) : Promise.resolve(asTheyWillBe(asOf));
+  const inventory = made.then((resources) => tagged(resources, key));
+  kept.set(pool, { key, inventory });
   inventory.catch(() => kept.delete(pool));
   return inventory;
 }

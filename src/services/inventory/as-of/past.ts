@@ -1,7 +1,7 @@
 import { isRunningState, listedAt, type Resource } from "@/core/plan";
 import { isThereAt, type LifeSpan } from "@/core/spend";
 import { DAY_S, type Instant } from "@/core/time";
-import { cache, type Decided, fullInventory, type Pool, resourceAs, type StateOf, type StoredResource } from "@/store";
+import { type Decided, fullInventory, keptBeside, type Pool, resourceAs, type StateOf, type StoredResource } from "@/store";
 import { claimsOf, fleetsOfMembers } from "../claims";
 import { livesOfDay } from "../kept-lives";
 import { type AsOf, dueFinder } from "./due";
@@ -15,8 +15,8 @@ export async function asTheyWere(pool: Pool, asOf: AsOf): Promise<readonly Store
   const dueOf = dueFinder(asOf);
   const claims = claimsOf({ ...world, resources: full }, ({ id }) => isThereAt(lives.get(id), at));
   const ofMembers = fleetsOfMembers(full, claims);
-  const before = cache<readonly Resource[], (StoredResource | undefined)[]>("as of before");
-  const last = before.get(all) ?? [];
+  const before = keptBeside<Before>("as of before", all, { make: () => ({ last: [] }) });
+  const { last } = before;
   const now: (StoredResource | undefined)[] = [];
   full.forEach((resource, i) => {
     const then = stateAt(lives.get(resource.id) ?? [], at);
@@ -28,9 +28,12 @@ export async function asTheyWere(pool: Pool, asOf: AsOf): Promise<readonly Store
     now[i] = known && isSame(known, resource, then, decided) ? known : resourceAs(resource, then, decided);
   });
   // From one instant to the next most things stay as they were: what stays is the same object, and so are its rates.
-  before.set(all, now);
+  before.last = now;
   return now.filter((resource) => resource !== undefined);
 }
+
+/** The answer to the last instant that was asked about, in the order of the list. */
+type Before = { last: readonly (StoredResource | undefined)[] };
 
 /** The same list where nothing was listed otherwise then: whatever is kept beside it stays good. */
 function listedThen(all: readonly Resource[], at: Instant): readonly Resource[] {
