@@ -102,7 +102,7 @@ export function benchDecide(yardstick: number): void {
     seen: new Map(),
     fellAsKnown: () => false,
     fallsAsKnown: () => false,
-    letGo: new Set(),
+    approved: new Set(),
     usualTrips: () => true,
     limits: NO_LIMITS,
     roundEveryS: 60,

@@ -3,7 +3,7 @@ import type { Instant } from "@/core/time";
 import { ProviderError } from "./port";
 
 /**
- * The time now, how fast it goes (world seconds a second), and whether a person may move it. A demo's clock that runs
+ * The time now, how fast it goes (snapshot seconds a second), and whether a person may move it. A demo's clock that runs
  * fast stands still at `waitAt` until the rounds have caught up with it; null where nothing holds it.
  */
 export type ClockReading = Readonly<{ now: Instant; rate: number; isDemo: boolean; waitAt: Instant | null }>;

@@ -9,7 +9,7 @@ export type Acknowledged = Readonly<{ stray: string; untilDay: string; reason: s
 export async function acknowledgedList(db: Db, day: string): Promise<Acknowledged[]> {
   const { rows } = await db.query<Acknowledged>(
     `select stray, until_day as "untilDay", reason, person, at
-     from meant
+     from acknowledged
      where until_day >= $1::date
      order by until_day, stray
      limit 100001`,
@@ -21,7 +21,7 @@ export async function acknowledgedList(db: Db, day: string): Promise<Acknowledge
 
 export async function saveAcknowledged(db: Db, { stray, untilDay, reason, person, at }: Acknowledged): Promise<void> {
   await db.query(
-    `insert into meant (stray, until_day, reason, person, at)
+    `insert into acknowledged (stray, until_day, reason, person, at)
      values ($1::text, $2::date, $3::text, $4::text, to_timestamp($5::double precision))
      on conflict (stray) do update
        set until_day = excluded.until_day, reason = excluded.reason, person = excluded.person, at = excluded.at`,
@@ -30,6 +30,6 @@ export async function saveAcknowledged(db: Db, { stray, untilDay, reason, person
 }
 
 export async function removeAcknowledged(db: Db, stray: string): Promise<boolean> {
-  const { rowCount } = await db.query("delete from meant where stray = $1::text", [stray]);
+  const { rowCount } = await db.query("delete from acknowledged where stray = $1::text", [stray]);
   return rowCount === 1;
 }

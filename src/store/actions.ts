@@ -108,7 +108,7 @@ export async function markSending(
        returning id
      )
      select exists (select from mine) as held, exists (select from marked) as "isOpen",
-       (select n::text from stamp where name = 'rules') as rules`,
+       (select n::text from data_version where name = 'rules') as rules`,
     [lead.name, lead.fence, id, now],
   );
   const [row] = rows;

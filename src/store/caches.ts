@@ -38,9 +38,9 @@ type Home = { [HOME]?: Map<CacheName, WeakMap<object, unknown>> };
 export function cache<K extends object, V>(name: CacheName): WeakMap<K, V> {
   const home = globalThis as Home;
   home[HOME] ??= new Map();
-  const rooms = home[HOME];
-  const known = rooms.get(name) ?? new WeakMap<object, unknown>();
-  rooms.set(name, known);
+  const caches = home[HOME];
+  const known = caches.get(name) ?? new WeakMap<object, unknown>();
+  caches.set(name, known);
   return known as WeakMap<K, V>;
 }
 

@@ -21,7 +21,7 @@ export type DataVersions = Readonly<Record<DataVersionName, string> & { horizon:
 
 export async function readDataVersions(db: Db): Promise<DataVersions> {
   const { rows } = await db.query<{ name: DataVersionName; n: string; horizon: string }>(
-    "select name, n::text as n, pg_snapshot_xmin(pg_current_snapshot())::text as horizon from stamp",
+    "select name, n::text as n, pg_snapshot_xmin(pg_current_snapshot())::text as horizon from data_version",
   );
   const versions = Object.fromEntries(rows.map(({ name, n }) => [name, n])) as Record<DataVersionName, string>;
   return { ...versions, horizon: rows[0]?.horizon ?? "0" };
@@ -38,7 +38,7 @@ export function dataVersionKey(versions: DataVersions, names: readonly DataVersi
  */
 export async function lockRules(tx: Db): Promise<string> {
   const { rows } = await tx.query<{ name: DataVersionName; n: string }>(
-    "select name, n::text as n from stamp where name in ('holds', 'rules') order by name for update",
+    "select name, n::text as n from data_version where name in ('holds', 'rules') order by name for update",
   );
   return rows.find(({ name }) => name === "rules")?.n ?? "";
 }

@@ -38,8 +38,8 @@ const DAYS_MAX = 1_000_000;
 export async function realisedDays(db: Db, { from, to }: { from: string; to: string }): Promise<RealisedDay[]> {
   const { rows } = await db.query<Row>(
     `select day, fleet, always_on::text as "alwaysOn", before::text as before, basis, paid::text as paid,
-       projected::text as projected, price_effect::text as "priceEffect", swallowed::text as "coveredAnyway",
-       swallowed_projected::text as "coveredAnywayProjected", gap
+       projected::text as projected, price_effect::text as "priceEffect", covered_anyway::text as "coveredAnyway",
+       covered_anyway_projected::text as "coveredAnywayProjected", gap
      from realised_day
      where day between $1::date and $2::date
      order by day, fleet
@@ -87,14 +87,14 @@ export async function saveRealised(pool: Pool, days: readonly RealisedDay[], epo
 
 async function saveOne(db: Db, one: RealisedDay): Promise<void> {
   await db.query(
-    `insert into realised_day (day, fleet, always_on, before, basis, paid, projected, price_effect, swallowed,
-       swallowed_projected, gap)
+    `insert into realised_day (day, fleet, always_on, before, basis, paid, projected, price_effect, covered_anyway,
+       covered_anyway_projected, gap)
      values ($1::date, $2::text, $3::numeric, $4::numeric, $5::text[], $6::numeric, $7::numeric, $8::numeric, $9::numeric,
        $10::numeric, $11::jsonb)
      on conflict (day, fleet) do update
        set always_on = excluded.always_on, before = excluded.before, basis = excluded.basis, paid = excluded.paid,
-         projected = excluded.projected, price_effect = excluded.price_effect, swallowed = excluded.swallowed,
-         swallowed_projected = excluded.swallowed_projected, gap = excluded.gap`,
+         projected = excluded.projected, price_effect = excluded.price_effect, covered_anyway = excluded.covered_anyway,
+         covered_anyway_projected = excluded.covered_anyway_projected, gap = excluded.gap`,
     [
       one.day,
       one.fleet,

@@ -11,7 +11,7 @@ const LOOK_EVERY_MS = 250;
 
 /**
  * Runs a round whenever a minute of the clock has passed since the last one, and asks for the daily
- * jobs whenever a day of it is over, until `signal` aborts. A world that cannot be reached is tried again
+ * jobs whenever a day of it is over, until `signal` aborts. A snapshot that cannot be reached is tried again
  * with growing pauses, and said once.
  */
 export async function roundsLoop(services: Services, signal: AbortSignal): Promise<void> {

@@ -28,7 +28,7 @@ const send = async (method: string, path: string, body: unknown, headers: Record
 };
 
 const CHANGES: readonly (readonly [method: string, path: string, body: unknown])[] = [
-  ["POST", "/api/strays/meant", { key: "x", untilDay: "2027-04-01", reason: "x" }],
+  ["POST", "/api/strays/acknowledged", { key: "x", untilDay: "2027-04-01", reason: "x" }],
   ["PUT", "/api/strays/ages", { imageDays: 3, runDays: 3 }],
   ["POST", "/api/machines/x/stop", { why: "x" }],
   ["POST", "/api/prices", { key: "x", rate: "1", fromDay: "2027-03-01" }],
@@ -58,7 +58,7 @@ test.each(CHANGES)(
 
 test.each([
   ["POST", "/api/machines/nobody/stop", { why: "x" }, 404],
-  ["POST", "/api/strays/meant", { key: "nobody", untilDay: "2027-04-01", reason: "x" }, 404],
+  ["POST", "/api/strays/acknowledged", { key: "nobody", untilDay: "2027-04-01", reason: "x" }, 404],
   ["DELETE", "/api/commitments/99999", {}, 404],
   ["DELETE", "/api/recipients/99999", {}, 404],
   ["DELETE", "/api/reports/99999", {}, 404],

@@ -43,7 +43,7 @@ test("what was stored of a resource before ids were told apart by account is fou
   for (const table of ["state_change", "resource_version", "metric_day", "decision", "action", "last_due", "override"])
     expect(await ids(table), table).toEqual(["a:101"]);
   expect(await ids("spend_day")).toEqual(["a:101", "commitment:7"]);
-  expect(await ids("meant", "stray")).toEqual(["running long: a:101", "tag that names nothing: a:101 team=x"]);
+  expect(await ids("acknowledged", "stray")).toEqual(["running long: a:101", "tag that names nothing: a:101 team=x"]);
   await pool.end();
   await database.drop();
 });

@@ -1,5 +1,5 @@
 import type { Instant } from "../time";
-import { type ColumnRoom, columnOfNumbers, columnRoom, type Slots } from "./slots";
+import { type ColumnBuffer, columnBuffer, columnOfNumbers, type Slots } from "./slots";
 
 /** Samples of several resources over one span, as they cross to a browser: of each metric, resource by resource, a number a slot. */
 export type SamplesHead = Readonly<{
@@ -40,17 +40,22 @@ export function columnIn({ head, values }: Samples, metric: string, resource: nu
   return m < 0 ? new Float32Array(0) : values.subarray(from, from + count);
 }
 
-/** One resource's samples as slots for a replay; with `rooms` they last until the next are read into them. */
-export function slotsIn(samples: Samples, resource: number, metrics: readonly string[], rooms?: Map<string, ColumnRoom>): Slots {
+/** One resource's samples as slots for a replay; with `buffers` they last until the next are read into them. */
+export function slotsIn(
+  samples: Samples,
+  resource: number,
+  metrics: readonly string[],
+  buffers?: Map<string, ColumnBuffer>,
+): Slots {
   const { stepS, firstEnd, count, metrics: known } = samples.head;
   const columns = new Map(
     metrics
       .filter((metric) => known.includes(metric))
       .map((metric) => {
         const own = columnIn(samples, metric, resource);
-        const room = rooms?.get(metric) ?? columnRoom(count);
-        rooms?.set(metric, room);
-        return [metric, columnOfNumbers(own, room)] as const;
+        const buffer = buffers?.get(metric) ?? columnBuffer(count);
+        buffers?.set(metric, buffer);
+        return [metric, columnOfNumbers(own, buffer)] as const;
       }),
   );
   return { stepS, firstEnd, count, columns };

@@ -84,17 +84,20 @@ function wholeOf(values: Float64Array, exact: readonly (bigint | null)[]): (bigi
 /** Added and taken away again it leaves a number rounded to a whole one, half-even (IEEE 754, below 2^51). */
 const TO_WHOLE = 6_755_399_441_055_744;
 
-/** Room for a column, to be used again for the next one: new memory costs more than what is done in it. */
-export type ColumnRoom = Readonly<{ values: Float64Array; counts: Int32Array; sums: Float64Array }>;
+/** Memory for a column, to be used again for the next one: new memory costs more than what is done in it. */
+export type ColumnBuffer = Readonly<{ values: Float64Array; counts: Int32Array; sums: Float64Array }>;
 
-export function columnRoom(count: number): ColumnRoom {
+export function columnBuffer(count: number): ColumnBuffer {
   return { values: new Float64Array(count), counts: new Int32Array(count + 1), sums: new Float64Array(count + 1) };
 }
 
-/** A column of plain numbers that are in slots already; NaN where a sample is missing. It lives in `room` until that is used again. */
-export function columnOfNumbers(numbers: Float32Array | Float64Array, room: ColumnRoom = columnRoom(numbers.length)): Column {
+/** A column of plain numbers that are in slots already; NaN where a sample is missing. It lives in `buffer` until that is used again. */
+export function columnOfNumbers(
+  numbers: Float32Array | Float64Array,
+  buffer: ColumnBuffer = columnBuffer(numbers.length),
+): Column {
   const count = numbers.length;
-  const { values, counts, sums } = room;
+  const { values, counts, sums } = buffer;
   // Hot: what is imported is looked up anew each time where nothing bundles it.
   const micro = MICROS;
   for (let i = 0; i < count; i++) {

@@ -23,10 +23,10 @@ export function isTooManyUnforeseen(unforeseen: number, running: number): boolea
 /** Turns stops into a question where too many come unforeseen, or more than a limit that was set; the foreseen ones go on. */
 export function brake(
   decisions: readonly Decision[],
-  { running, limits, letGo }: { running: number; limits: Limits; letGo: ReadonlySet<string> },
+  { running, limits, approved }: { running: number; limits: Limits; approved: ReadonlySet<string> },
 ): readonly Decision[] {
   // What a person let go is no question any more, whatever the limit.
-  const isCounted = (decision: Decision) => isStop(decision) && !letGo.has(decision.resourceId);
+  const isCounted = (decision: Decision) => isStop(decision) && !approved.has(decision.resourceId);
   const unforeseen = new Set(limits.unforeseenOfHour);
   let stops = 0;
   for (const decision of decisions) {

@@ -25,7 +25,7 @@ function round(more: Partial<RoundInput>) {
     seen: new Map(),
     fellAsKnown: () => true,
     fallsAsKnown: () => true,
-    letGo: new Set(),
+    approved: new Set(),
     usualTrips: () => true,
     limits: NO_LIMITS,
     roundEveryS: 60,
@@ -234,9 +234,9 @@ test("unforeseen stops of the last hour count with those of the round, each mach
 
 test("letting go holds for its very set, and a hold is a person's word", () => {
   const resources = many(30);
-  const letGo = new Set(resources.slice(0, 12).map(({ id }) => id));
-  const decisions = round({ resources, letGo });
-  expect(decisions.filter(({ verdict }) => verdict === "act").map(({ resourceId }) => resourceId)).toEqual([...letGo]);
+  const approved = new Set(resources.slice(0, 12).map(({ id }) => id));
+  const decisions = round({ resources, approved });
+  expect(decisions.filter(({ verdict }) => verdict === "act").map(({ resourceId }) => resourceId)).toEqual([...approved]);
   expect(decisions.filter(({ verdict }) => verdict === "braked")).toHaveLength(18);
   const hold = { id: 1, resourceId: null, fleet: "f", level: asLevel(0), from: 0, to: NIGHT + 99, reason: "x", ...PLACED };
   expect(verdicts(round({ resources, overrides: [hold] }))).toEqual(["act"]);
@@ -247,8 +247,8 @@ test("a limit on all stops holds them all, foreseen or not", () => {
   expect(verdicts(round({ ...given, limits: { ...NO_LIMITS, stops: 30 } }))).toEqual(["act"]);
   expect(verdicts(round({ ...given, limits: { ...NO_LIMITS, stops: 29 } }))).toEqual(["braked"]);
   // A person who has seen them lets them go, past the limit too.
-  const letGo = new Set(given.resources.map(({ id }) => id));
-  expect(verdicts(round({ ...given, letGo, limits: { ...NO_LIMITS, stops: 29 } }))).toEqual(["act"]);
+  const approved = new Set(given.resources.map(({ id }) => id));
+  expect(verdicts(round({ ...given, approved, limits: { ...NO_LIMITS, stops: 29 } }))).toEqual(["act"]);
 });
 
 test("the brake lets starts through, and foreseen stops", () => {

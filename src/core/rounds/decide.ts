@@ -40,7 +40,7 @@ export type RoundInput = Readonly<{
   /** True where the hours of a resource, as they stood an hour ago, fall to off within two rounds from now. */
   fallsAsKnown: (resource: Resource) => boolean;
   /** Stops a person has confirmed or let go, by resource. */
-  letGo: ReadonlySet<string>;
+  approved: ReadonlySet<string>;
   /** True where the idle trips of a fleet in the last hour are no more than it is used to. */
   usualTrips: (fleet: string) => boolean;
   limits: Limits;
@@ -87,7 +87,7 @@ export function decide(input: RoundInput): readonly Decision[] {
     if (fleet && resource.level > 0 && !isGuarded(resource)) running++;
     return decideOne(resource, { fleet, due, input, hoursOf, onIt });
   });
-  return brake(decisions, { running, limits: input.limits, letGo: input.letGo });
+  return brake(decisions, { running, limits: input.limits, approved: input.approved });
 }
 
 type HoldsOn = ReturnType<typeof overridesOn<Override>>;
@@ -97,7 +97,9 @@ function decideOne(resource: Resource, { fleet, due, input, hoursOf, onIt }: Con
   const { now } = input;
   const seen = fleet ? lookAt(resource, { fleet, due, input }) : null;
   const isForeseen =
-    isForeseenOverride(due, { fleet, input }) || (seen !== null && seen.foreseenSince !== null) || input.letGo.has(resource.id);
+    isForeseenOverride(due, { fleet, input }) ||
+    (seen !== null && seen.foreseenSince !== null) ||
+    input.approved.has(resource.id);
   let isUnforeseen = false;
   const say = (verdict: Verdict, reasons: readonly Reason[], action: Wanted | null = null): Decision => ({
     resourceId: resource.id,

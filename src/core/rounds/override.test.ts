@@ -142,7 +142,7 @@ test("the brake calls foreseen what the table of overrides calls so", () => {
         seen: new Map(),
         fellAsKnown: () => false,
         fallsAsKnown: () => false,
-        letGo: new Set(),
+        approved: new Set(),
         usualTrips: () => isUsual,
         limits: NO_LIMITS,
         roundEveryS: 60,

@@ -24,10 +24,10 @@ import { commitmentKey } from "./compute-costs";
 
 type Window = Readonly<{ from: Instant; to: Instant }>;
 
-/** What a world costs to come if plans are kept and all else stays as it is at `now`. */
+/** What a snapshot costs to come if plans are kept and all else stays as it is at `now`. */
 export type AheadInput = Readonly<{
   /** Present things, with the plans that count at `now`. */
-  world: Snapshot;
+  snapshot: Snapshot;
   prices: Prices;
   holds: readonly Override[];
   now: Instant;
@@ -147,16 +147,16 @@ function coverReader(kinds: readonly Alike[], { prices, window }: AheadInput): (
   };
 }
 
-function alikeOf({ world, prices, holds, now, window }: AheadInput): Alike[] {
-  const cardsOver = cardsOf(prices, world.capabilities);
-  const claims = claimsOf(world);
+function alikeOf({ snapshot, prices, holds, now, window }: AheadInput): Alike[] {
+  const cardsOver = cardsOf(prices, snapshot.capabilities);
+  const claims = claimsOf(snapshot);
   // What a mix gives a group follows the hours of the group.
-  const mixed = mixesAhead(world, { claims, holds, from: now, to: window.to + BEYOND_S });
+  const mixed = mixesAhead(snapshot, { claims, holds, from: now, to: window.to + BEYOND_S });
   const onIt = overridesOn(holds);
   const held = new Set(holds.map(({ resourceId }) => resourceId));
   const numberOf = numbering();
   const kinds = new Map<string, Alike>();
-  world.resources.forEach((resource, i) => {
+  snapshot.resources.forEach((resource, i) => {
     if (resource.state === "gone") return;
     const cards = cardsOver(resource, now, window.to);
     const card = cards && cardAt(cards, now);
@@ -180,7 +180,7 @@ function alikeOf({ world, prices, holds, now, window }: AheadInput): Alike[] {
         cards,
         life: given
           ? sinceBegan(resource, given, now)
-          : lifeOf(resource, claim, { world, holds: onIt(id, claim?.plan.name ?? null), now, to: window.to }),
+          : lifeOf(resource, claim, { snapshot, holds: onIt(id, claim?.plan.name ?? null), now, to: window.to }),
       });
   });
   return [...kinds.values()];
@@ -212,11 +212,11 @@ function beganAt({ kind, state, since, runSince }: Resource): Instant | null {
 
 const BEYOND_S = 2;
 
-type Living = Readonly<{ world: Snapshot; holds: readonly Override[]; now: Instant; to: Instant }>;
+type Living = Readonly<{ snapshot: Snapshot; holds: readonly Override[]; now: Instant; to: Instant }>;
 
 /** The run that goes on, and from now on what the plan makes of it. */
-function lifeOf(resource: Resource, claim: Claim | null, { world, holds, now, to }: Living): readonly LifeSpan[] {
-  const capabilities = capabilitiesFor(resource, world.capabilities);
+function lifeOf(resource: Resource, claim: Claim | null, { snapshot, holds, now, to }: Living): readonly LifeSpan[] {
+  const capabilities = capabilitiesFor(resource, snapshot.capabilities);
   const following = claim && followingOf(claim, holds);
   // Beyond the window it goes on: a run that the window cuts off is not rounded up as one that ends.
   const ahead: readonly AheadSpan[] = lifeAhead(resource, following, { from: now, to: to + BEYOND_S, capabilities });

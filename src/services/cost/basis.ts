@@ -95,9 +95,9 @@ export async function projectionBasis(
 ): Promise<Basis> {
   authorise(actor, "look", ESTATE);
   const { pool } = services;
-  const [world, prices] = await Promise.all([snapshotAt(services, at), priceBooks(pool, view)]);
-  const now = world.at;
-  const fleet = world.fleets.find(({ id }) => id === fleetId) ?? null;
+  const [snapshot, prices] = await Promise.all([snapshotAt(services, at), priceBooks(pool, view)]);
+  const now = snapshot.at;
+  const fleet = snapshot.fleets.find(({ id }) => id === fleetId) ?? null;
   const days = basisDaysOf(fleet ?? { basis: null, firstInForceAt: null }, now);
   const empty = {
     warnings: [],
@@ -111,9 +111,9 @@ export async function projectionBasis(
     isBasisChosen: (fleet?.basis ?? null) !== null,
     spare: null,
     now,
-    currency: currencyOf(world),
+    currency: currencyOf(snapshot),
     view,
-    capabilities: [...world.capabilities],
+    capabilities: [...snapshot.capabilities],
     holds: await overridesFrom(pool, now),
     lastDue: {},
     starts: null,
@@ -124,8 +124,8 @@ export async function projectionBasis(
   if (!parsed.ok) return { ...empty, selectorError: { at: parsed.error.at, message: parsed.error.message } };
 
   // A group that a mix is kept for is as large as all that it has.
-  const units = memberUnits(world, await mixMembers(pool), now);
-  const matched = withMembers(world.schedulable.filter(matcher(parsed.selector)), units);
+  const units = memberUnits(snapshot, await mixMembers(pool), now);
+  const matched = withMembers(snapshot.schedulable.filter(matcher(parsed.selector)), units);
   if (matched.length > LINES_MAX) {
     const message = `it matches ${matched.length} machines, and one fleet is priced for at most ${LINES_MAX}: make fleets of its parts`;
     return { ...empty, selectorError: { at: 0, message }, total: matched.length };
@@ -137,18 +137,18 @@ export async function projectionBasis(
     startTimes(pool, ids, window.from),
     lastDueMap(pool),
   ]);
-  const made = linesOf(matched, { world, prices, lives, days, rank: fleet?.rank ?? Number.POSITIVE_INFINITY });
+  const made = linesOf(matched, { snapshot, prices, lives, days, rank: fleet?.rank ?? Number.POSITIVE_INFINITY });
   return {
     ...empty,
     selectorError: null,
-    warnings: selectorWarnings(parsed.selector, world.resources),
-    nearMisses: nearMisses(parsed.selector, world.schedulable),
+    warnings: selectorWarnings(parsed.selector, snapshot.resources),
+    nearMisses: nearMisses(parsed.selector, snapshot.schedulable),
     lines: made.map(({ line }) => line),
     projected: encodeLines(made.map(({ projected }) => projected)),
     total: matched.length,
     starts: leadBasis(times),
     lastDue: Object.fromEntries(ids.flatMap((id) => (lastDue.has(id) ? [[id, lastDue.get(id) as Level]] : []))),
-    spare: await spareCover(pool, prices, { now, days, own: matched, capabilities: world.capabilities }),
+    spare: await spareCover(pool, prices, { now, days, own: matched, capabilities: snapshot.capabilities }),
   };
 }
 
@@ -164,16 +164,16 @@ function basisWords(days: BasisDays, firstInForceAt: Instant | null): string {
   return firstInForceAt === null ? span : `${span}, before its first plan`;
 }
 
-type Lining = Readonly<{ world: SnapshotAt; prices: Prices; lives: Lives; days: BasisDays; rank: number }>;
+type Lining = Readonly<{ snapshot: SnapshotAt; prices: Prices; lives: Lives; days: BasisDays; rank: number }>;
 
 function linesOf(
   matched: readonly Resource[],
-  { world, prices, lives, days, rank }: Lining,
+  { snapshot, prices, lives, days, rank }: Lining,
 ): readonly Readonly<{ line: BasisLine; projected: Line }>[] {
-  const claim = claimerAbove(world.fleets, rank);
-  const cardOf = cardReader(prices.history.bookAt(world.at), world.capabilities);
+  const claim = claimerAbove(snapshot.fleets, rank);
+  const cardOf = cardReader(prices.history.bookAt(snapshot.at), snapshot.capabilities);
   return matched.flatMap((resource) => {
-    const capabilities = capabilitiesFor(resource, world.capabilities);
+    const capabilities = capabilitiesFor(resource, snapshot.capabilities);
     const card = cardOf(resource);
     if (!capabilities || !card) return [];
     const claimedBy = claim(resource)?.name ?? null;

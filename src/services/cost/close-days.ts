@@ -65,7 +65,7 @@ type Closing = Readonly<{ from: Instant; to: Instant; epoch: string }>;
 /** False, and nothing is stored, where days were opened since the epoch was read: they are reckoned again. */
 async function close(services: Services, { from, to, epoch }: Closing): Promise<boolean> {
   const { pool, clock } = services;
-  const [{ now }, world, prices, resources] = await Promise.all([
+  const [{ now }, snapshot, prices, resources] = await Promise.all([
     clock.read(),
     loadSnapshot(services),
     priceBooks(pool),
@@ -73,7 +73,7 @@ async function close(services: Services, { from, to, epoch }: Closing): Promise<
   ]);
   const costs = await computeCosts(pool, {
     resources,
-    capabilities: world.capabilities,
+    capabilities: snapshot.capabilities,
     prices,
     from,
     to,

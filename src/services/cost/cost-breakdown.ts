@@ -48,7 +48,7 @@ export async function machineCost(services: Services, actor: Actor, query: Machi
   authorise(actor, "look", ESTATE);
   const { pool } = services;
   const { id, view = "after" } = query;
-  const [{ now }, world, all, prices] = await Promise.all([
+  const [{ now }, snapshot, all, prices] = await Promise.all([
     services.clock.read(),
     loadSnapshot(services),
     fullInventory(pool),
@@ -61,10 +61,10 @@ export async function machineCost(services: Services, actor: Actor, query: Machi
   const lives = await livesOf(pool, null, { from, to: Math.min(now, to + 1) });
   const life = lives.get(id) ?? [];
   const knownTo = Math.min(now, to + 1);
-  const cards = cardsOf(prices, world.capabilities)(resource, life[0]?.from ?? from, to) ?? [];
+  const cards = cardsOf(prices, snapshot.capabilities)(resource, life[0]?.from ?? from, to) ?? [];
   const pieces = costPieces({ life, cards, from, to, knownTo });
   const covered = coveredOf(
-    computeLives(lives, { resources: all, capabilities: world.capabilities, prices, from, to, knownTo }).get(id),
+    computeLives(lives, { resources: all, capabilities: snapshot.capabilities, prices, from, to, knownTo }).get(id),
   );
   const gross = pieces.reduce((sum, { amount }) => sum + amount, 0n);
   const shares = roundedShares(pieces.map(({ amount }) => amount));
@@ -77,7 +77,7 @@ export async function machineCost(services: Services, actor: Actor, query: Machi
     from: utcDate(from),
     to: utcDate(Math.max(from, to - 1)),
     now,
-    currency: currencyOf(world),
+    currency: currencyOf(snapshot),
     view,
     terms: pieces.map(({ amount: _, perSecond, ...piece }, i) => ({
       ...piece,

@@ -14,16 +14,16 @@ export type FindingsPage = Readonly<{ currency: string; at: Instant; lines: read
 /** What is odd about the estate, the dearest first, now or as of another instant. What somebody said is meant is left out. */
 export async function findingsPage(services: Services, actor: Actor, at: Instant | null = null): Promise<FindingsPage> {
   authorise(actor, "look", ESTATE);
-  const world = await snapshotFor(services, actor, at);
-  const { strays, meant, input } = await straysIn(services.pool, world);
+  const snapshot = await snapshotFor(services, actor, at);
+  const { strays, meant, input } = await straysIn(services.pool, snapshot);
   const isMeant = new Set(meant.map(({ stray }) => stray));
   const odd = findFindings({
     ...input,
     strays: strays.filter(({ key }) => !isMeant.has(key)),
-    schedules: compileAll(world.schedules, world.calendars),
-    zoneOf: (resource) => zoneOf(resource, world.capabilities),
+    schedules: compileAll(snapshot.schedules, snapshot.calendars),
+    zoneOf: (resource) => zoneOf(resource, snapshot.capabilities),
   });
-  const fleetIds = new Map(world.fleets.map(({ id, name }) => [name, id]));
+  const fleetIds = new Map(snapshot.fleets.map(({ id, name }) => [name, id]));
   const shown = roundedShares(odd.map(({ perMonth }) => perMonth));
   const hrefOf = ({ place }: Finding): string => {
     switch (place.kind) {
@@ -40,8 +40,8 @@ export async function findingsPage(services: Services, actor: Actor, at: Instant
     }
   };
   return {
-    currency: currencyOf(world),
-    at: world.at,
+    currency: currencyOf(snapshot),
+    at: snapshot.at,
     lines: odd.map((oddity, i) => {
       const { key, what, says, step } = oddity;
       return { key, what, says, step, perMonth: formatCents(shown[i] as (typeof shown)[number]), href: hrefOf(oddity) };

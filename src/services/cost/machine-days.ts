@@ -47,7 +47,7 @@ const MARKS = 1_000;
 export async function machineDays(services: Services, actor: Actor, { id }: { id: string }): Promise<MachineDays> {
   authorise(actor, "look", ESTATE);
   const { pool } = services;
-  const [{ now }, world, all, prices] = await Promise.all([
+  const [{ now }, snapshot, all, prices] = await Promise.all([
     services.clock.read(),
     loadSnapshot(services),
     fullInventory(pool),
@@ -72,7 +72,7 @@ export async function machineDays(services: Services, actor: Actor, { id }: { id
     const end = stretches[i + 1];
     if (end === undefined || end <= begin) continue;
     // The past is told by what then was: plans, hours, tags.
-    const then = await withPlansAt(pool, world, begin);
+    const then = await withPlansAt(pool, snapshot, begin);
     const listed = listedAt(resource, begin);
     const one = {
       ...listed,
@@ -89,7 +89,7 @@ export async function machineDays(services: Services, actor: Actor, { id }: { id
         })),
       );
   }
-  const fleets = new Set(claimsOf({ ...world, resources: [resource] }).flatMap((claim) => (claim ? [claim.plan.name] : [])));
+  const fleets = new Set(claimsOf({ ...snapshot, resources: [resource] }).flatMap((claim) => (claim ? [claim.plan.name] : [])));
   const own = holds.filter((hold) => hold.resourceId === id || (hold.resourceId === null && fleets.has(hold.fleet ?? "")));
   const marks: LifeMark[] = [
     ...alarms.flatMap(({ at, state, words, reason }): LifeMark[] =>
@@ -113,7 +113,7 @@ export async function machineDays(services: Services, actor: Actor, { id }: { id
     ),
   ].sort((a, b) => a.at - b.at);
   const closed = new Map(spent.map(({ day, cost }) => [day, totalOf(cost)]));
-  const cards = cardsOf(prices, world.capabilities)(resource, from, now) ?? [];
+  const cards = cardsOf(prices, snapshot.capabilities)(resource, from, now) ?? [];
   const days = Array.from({ length: LIFE_DAYS }, (_, i) => {
     const [begin, end] = [from + i * DAY_S, Math.min(now, from + (i + 1) * DAY_S)];
     const day = formatDate(begin / DAY_S);
@@ -127,6 +127,6 @@ export async function machineDays(services: Services, actor: Actor, { id }: { id
     due,
     marks: marks.filter(({ at }) => at >= from),
     days,
-    currency: currencyOf(world),
+    currency: currencyOf(snapshot),
   };
 }

@@ -52,13 +52,13 @@ const AGES = "stray ages";
 /** What costs and serves nobody, now or as of another instant. Shown parts of one kind are rounded on their own. */
 export async function strayPage(services: Services, actor: Actor, at: Instant | null = null): Promise<StrayPage> {
   authorise(actor, "look", ESTATE);
-  const world = await snapshotFor(services, actor, at);
-  const { ages, strays, meant } = await straysIn(services.pool, world);
+  const snapshot = await snapshotFor(services, actor, at);
+  const { ages, strays, meant } = await straysIn(services.pool, snapshot);
   const byKey = new Map(meant.map((one) => [one.stray, one]));
   const shown = roundedShares(strays.map(({ perMonth }) => perMonth));
   const lines = strays.map((stray, i): StrayLine => {
-    const resource = world.resources.find(({ id }) => id === stray.resourceId);
-    const isNow = world.tense === "now";
+    const resource = snapshot.resources.find(({ id }) => id === stray.resourceId);
+    const isNow = snapshot.tense === "now";
     return {
       ...stray,
       perMonth: formatCents(shown[i] as (typeof shown)[number]),
@@ -72,9 +72,9 @@ export async function strayPage(services: Services, actor: Actor, at: Instant | 
   const [nobody, unthought] = roundedShares([sums.nobody.perMonth, sums.unthought.perMonth]);
   const sumOf = (count: number, cents: typeof nobody) => ({ count, perMonth: formatCents(cents as NonNullable<typeof nobody>) });
   return {
-    now: world.now,
-    at: world.at,
-    currency: currencyOf(world),
+    now: snapshot.now,
+    at: snapshot.at,
+    currency: currencyOf(snapshot),
     ages,
     nobody: sumOf(sums.nobody.count, nobody),
     unthought: sumOf(sums.unthought.count, unthought),
@@ -86,47 +86,47 @@ export async function strayPage(services: Services, actor: Actor, at: Instant | 
 
 const USE_DAYS = 7;
 
-/** The strays of a world with what is said to be meant; for the page, for Burn's sentence and for reports. */
+/** The strays of a snapshot with what is said to be meant; for the page, for Burn's sentence and for reports. */
 export async function straysIn(
   pool: Pool,
-  world: SnapshotAt,
+  snapshot: SnapshotAt,
 ): Promise<{ ages: StrayAges; strays: readonly Stray[]; meant: readonly Acknowledged[]; input: StrayInput }> {
   const [ages, prices, meant] = await Promise.all([
     maybeSetting(pool, AGES, agesSchema),
     priceBooks(pool),
-    acknowledgedList(pool, utcDate(world.at)),
+    acknowledgedList(pool, utcDate(snapshot.at)),
   ]);
-  const cards = cardsOf(prices, world.capabilities);
+  const cards = cardsOf(prices, snapshot.capabilities);
   const input: StrayInput = {
-    now: world.at,
+    now: snapshot.at,
     ages: ages ?? DEFAULT_AGES,
-    resources: world.resources,
-    fleets: world.fleets.flatMap(({ inForce, draft, retiredAt }): StrayInput["fleets"][number][] => {
+    resources: snapshot.resources,
+    fleets: snapshot.fleets.flatMap(({ inForce, draft, retiredAt }): StrayInput["fleets"][number][] => {
       if (inForce) return [inForce];
-      if (retiredAt !== null && retiredAt <= world.at) return [];
+      if (retiredAt !== null && retiredAt <= snapshot.at) return [];
       const { name, select, hours } = draft;
       // A draft whose selector is half typed matches nothing yet.
       return tryParseSelector(select).ok
         ? [{ name, select: selectorText(select), hours: hours ?? undefined, isDraft: true }]
         : [];
     }),
-    hoursOf: hoursFinder(compileAll(world.schedules, world.calendars), world.capabilities),
-    cardOf: (resource) => cardAt(cards(resource, world.at, world.at + 1) ?? [], world.at),
-    commitments: await usedCommitments(pool, world, prices),
+    hoursOf: hoursFinder(compileAll(snapshot.schedules, snapshot.calendars), snapshot.capabilities),
+    cardOf: (resource) => cardAt(cards(resource, snapshot.at, snapshot.at + 1) ?? [], snapshot.at),
+    commitments: await usedCommitments(pool, snapshot, prices),
   };
   return { ages: input.ages, strays: findStrays(input), meant, input };
 }
 
 /** The commitments of now with the units that were in use on average over the last week. */
-async function usedCommitments(pool: Pool, world: SnapshotAt, prices: Prices) {
+async function usedCommitments(pool: Pool, snapshot: SnapshotAt, prices: Prices) {
   const { commitments } = prices;
-  const to = Math.min(world.at, world.now);
+  const to = Math.min(snapshot.at, snapshot.now);
   const from = to - USE_DAYS * DAY_S;
-  const counting = commitments.filter((commitment) => countsAt(commitment, world.at));
+  const counting = commitments.filter((commitment) => countsAt(commitment, snapshot.at));
   if (counting.length === 0) return [];
   const all = await fullInventory(pool);
   const lives = await livesOf(pool, null, { from, to });
-  const cardsOver = cardsOf(prices, world.capabilities);
+  const cardsOver = cardsOf(prices, snapshot.capabilities);
   const runs = all.flatMap((one): CoverRun[] =>
     billedRuns(lives.get(one.id) ?? [], cardsOver(one, from, to) ?? []).map((run) => ({ ...run, one, perLevel: NO_RATE })),
   );

@@ -56,11 +56,11 @@ const quiet: readonly RecentSample[] = Array.from({ length: 12 }, (_, i) => ({
 }));
 
 function evaluated(
-  world: Snapshot,
+  snapshot: Snapshot,
   { overrides = [], stored = [] }: { overrides?: readonly StoredOverride[]; stored?: readonly StoredAlarm[] } = {},
 ) {
-  const state = { world, overrides, now: NOW };
-  const watched = watchedOf(world);
+  const state = { snapshot, overrides, now: NOW };
+  const watched = watchedOf(snapshot);
   const looks = evaluateAll(watched, { ...state, stored, samples: new Map([["m1", quiet]]), pauses: [] });
   return idleChanges(state, { watched, stored, looks, usual: new Map() });
 }
@@ -79,7 +79,7 @@ test("two rules that read the same are two alarms, each with its own key, and on
 
 test("a trip in effect keeps its rule's alarm tripped and no other's; one of a machine that was started since ends", () => {
   const [stop, sleep] = [rule({ action: "stop" }), rule({ action: "hibernate", warn: 120 })];
-  const world = worldOf([stop, sleep]);
+  const snapshot = worldOf([stop, sleep]);
   const trip = (from: number): StoredOverride => ({
     ...newOverride("trip", {
       resourceId: "m1",
@@ -95,13 +95,13 @@ test("a trip in effect keeps its rule's alarm tripped and no other's; one of a m
     name: "m1",
     releasedAt: null,
   });
-  const stored = evaluated(world).alarms.alarms;
+  const stored = evaluated(snapshot).alarms.alarms;
   expect(stored.map(({ state }) => state)).toEqual(["tripped", "warned"]);
-  const inEffect = evaluated(world, { overrides: [trip(NOW - 60)], stored });
+  const inEffect = evaluated(snapshot, { overrides: [trip(NOW - 60)], stored });
   expect(inEffect.alarms).toEqual({ alarms: [], gone: [], changes: [] });
   expect(inEffect.overrides.add).toEqual([]);
   expect(inEffect.overrides.end[0]?.ids).toEqual([]);
-  expect(evaluated(world, { overrides: [trip(NOW - 2 * 86_400)] }).overrides.end).toEqual([
+  expect(evaluated(snapshot, { overrides: [trip(NOW - 2 * 86_400)] }).overrides.end).toEqual([
     { ids: [7], at: NOW, by: "its start" },
   ]);
 });

@@ -37,9 +37,9 @@ import { FOR_GOOD_S, nextRise } from "./next-rise";
 type Watched = Readonly<{ resource: Resource; claim: Claim; rules: readonly IdleRule[] }>;
 
 /** Every resource that an idle rule in force watches. */
-export function watchedOf(world: Snapshot): Watched[] {
-  const claims = claimsOf(world);
-  return world.resources.flatMap((resource, i): Watched[] => {
+export function watchedOf(snapshot: Snapshot): Watched[] {
+  const claims = claimsOf(snapshot);
+  return snapshot.resources.flatMap((resource, i): Watched[] => {
     const claim = claims[i];
     // One that is written twice is one.
     const rules = [...new Map((claim?.plan.idle ?? []).map((rule) => [ruleKey(rule), rule])).values()];
@@ -48,13 +48,13 @@ export function watchedOf(world: Snapshot): Watched[] {
 }
 
 /** The metrics that idle rules in force read, and the accounts whose resources they watch. */
-export function metricsWatched(world: Snapshot): { metrics: string[]; accounts: Snapshot["accounts"] } {
-  const watched = watchedOf(world);
+export function metricsWatched(snapshot: Snapshot): { metrics: string[]; accounts: Snapshot["accounts"] } {
+  const watched = watchedOf(snapshot);
   const rules = new Set(watched.flatMap(({ rules: own }) => own));
   const accounts = new Set(watched.map(({ resource }) => resource.fields.account));
   return {
     metrics: [...new Set([...rules].flatMap(metricsRead))],
-    accounts: world.accounts.filter(({ name }) => accounts.has(name)),
+    accounts: snapshot.accounts.filter(({ name }) => accounts.has(name)),
   };
 }
 
@@ -68,12 +68,12 @@ export type IdleFacts = Readonly<{
 }>;
 
 /** What a round knows when it looks at idle alarms. */
-export type IdleState = Readonly<{ world: Snapshot; overrides: readonly StoredOverride[]; now: Instant }>;
+export type IdleState = Readonly<{ snapshot: Snapshot; overrides: readonly StoredOverride[]; now: Instant }>;
 
 /** Reads alarms, pauses and samples, and looks at every alarm once. */
 export async function idleFacts({ pool }: Services, state: IdleState): Promise<IdleFacts> {
-  const { world, overrides, now } = state;
-  const watched = watchedOf(world);
+  const { snapshot, overrides, now } = state;
+  const watched = watchedOf(snapshot);
   const stored = await alarmList(pool);
   if (watched.length === 0 && stored.length === 0 && !overrides.some(({ kind }) => kind === "trip"))
     return { watched, stored, looks: [], usual: new Map() };
@@ -87,9 +87,9 @@ type LookingAll = IdleState & Readonly<{ stored: readonly StoredAlarm[] }> & Pic
 /** Every alarm as it stands after the samples that have come. Pure. */
 export function evaluateAll(
   watched: readonly Watched[],
-  { world, overrides, now, stored, samples, pauses }: LookingAll,
+  { snapshot, overrides, now, stored, samples, pauses }: LookingAll,
 ): Evaluation[] {
-  const ended = endedTrips(tripsOf(overrides), { world, watched });
+  const ended = endedTrips(tripsOf(overrides), { snapshot, watched });
   const onIt = overridesOn(overrides.filter(({ id }) => !ended.has(id)));
   const before = new Map(stored.map((alarm) => [keyOf(alarm), alarm]));
   const looking = { now, onIt, pauses, samples, before };
@@ -104,11 +104,11 @@ export type IdleChanges = Readonly<{ overrides: OverrideChanges; alarms: AlarmNe
  * samples that are no longer fresh, or unlike all of the days before. Pure.
  */
 export function idleChanges(
-  { world, overrides, now }: IdleState,
+  { snapshot, overrides, now }: IdleState,
   { watched, stored, looks: all, usual }: IdleFacts,
 ): IdleChanges {
   const trips = tripsOf(overrides);
-  const ended = endedTrips(trips, { world, watched });
+  const ended = endedTrips(trips, { snapshot, watched });
   const looks = doubtUnits(all, { usual, now });
   const seen = new Set(looks.map(({ alarm }) => keyOf(alarm)));
   const news = looks.filter(({ alarm, last }) => alarm !== last);
@@ -143,10 +143,10 @@ function keyOf({ resourceId, rule }: Pick<StoredAlarm, "resourceId" | "rule">): 
 /** Trips of what was started since, and of what no rule watches any more. */
 function endedTrips(
   trips: readonly StoredOverride[],
-  { world, watched }: { world: Snapshot; watched: readonly Watched[] },
+  { snapshot, watched }: { snapshot: Snapshot; watched: readonly Watched[] },
 ): Set<number> {
   if (trips.length === 0) return new Set();
-  const byId = new Map(world.resources.map((resource) => [resource.id, resource]));
+  const byId = new Map(snapshot.resources.map((resource) => [resource.id, resource]));
   const isWatched = new Set(watched.map(({ resource }) => resource.id));
   return new Set(
     trips.flatMap(({ id, resourceId, from }) => {

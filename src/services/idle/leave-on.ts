@@ -73,15 +73,15 @@ async function lookUp(services: Services, token: string): Promise<Found | Extrac
     };
   }
   const { resourceId, change: id, hours } = read.claim;
-  const [world, change, holds] = await Promise.all([
+  const [snapshot, change, holds] = await Promise.all([
     loadSnapshot(services),
     maybeAlarmChange(pool, id),
     overridesFrom(pool, now),
   ]);
-  const at = world.resources.findIndex((one) => one.id === resourceId);
-  const resource = world.resources[at];
+  const at = snapshot.resources.findIndex((one) => one.id === resourceId);
+  const resource = snapshot.resources[at];
   if (!resource || !change) return { ok: false, reason: "That machine is gone." };
-  const claim = claimsOf(world)[at] ?? null;
+  const claim = claimsOf(snapshot)[at] ?? null;
   if (!claim || isGuarded(resource))
     return { ok: false, reason: `${resource.name} is not looked after by a fleet any more: nothing stops it.` };
   const placed = holds.find((hold) => hold.resourceId === resourceId && hold.ruleKey === linkKey(id));
@@ -109,7 +109,7 @@ async function lookUp(services: Services, token: string): Promise<Found | Extrac
       hours,
       now,
       until,
-      zone: zoneOf(resource, world.capabilities) ?? "UTC",
+      zone: zoneOf(resource, snapshot.capabilities) ?? "UTC",
       isDone: placed !== undefined,
     },
   };

@@ -19,8 +19,8 @@ export async function fleetSamples(services: Services, actor: Actor, { selector,
   authorise(actor, "look", ESTATE);
   const parsed = tryParseSelector(selector);
   if (!parsed.ok) throw new RefusedError("invalid", parsed.error.message);
-  const [{ now }, world] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
-  return samplesOver(services, world.schedulable.filter(matcher(parsed.selector)), { metrics, now, days: TRIED_DAYS });
+  const [{ now }, snapshot] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
+  return samplesOver(services, snapshot.schedulable.filter(matcher(parsed.selector)), { metrics, now, days: TRIED_DAYS });
 }
 
 /** So many metrics of its own does a machine's page show besides those of the providers. */
@@ -33,12 +33,12 @@ export async function machineSamples(
   { id, metrics }: Readonly<{ id: string; metrics: readonly string[] }>,
 ): Promise<Samples> {
   authorise(actor, "look", ESTATE);
-  const [{ now }, world, told] = await Promise.all([
+  const [{ now }, snapshot, told] = await Promise.all([
     services.clock.read(),
     loadSnapshot(services),
     metricsToldOf(services.pool, id, OWN_MAX + metrics.length),
   ]);
-  const resource = world.schedulable.find((one) => one.id === id);
+  const resource = snapshot.schedulable.find((one) => one.id === id);
   if (!resource) throw new RefusedError("not_found", `There is no machine ${id}.`);
   const own = told.filter((metric) => !metrics.includes(metric)).slice(0, OWN_MAX);
   return samplesOver(services, [resource], { metrics: [...metrics, ...own], now, days: TRIED_DAYS });

@@ -10,15 +10,15 @@ type Plans = Pick<Snapshot, "fleets" | "schedules" | "calendars" | "capabilities
 type Kept = Readonly<{ key: string; claims: readonly (Claim | null)[] }>;
 
 /**
- * The claim of each of the world's resources, in their order; kept while neither they nor the plans change. `wasThere` says
+ * The claim of each of the snapshot's resources, in their order; kept while neither they nor the plans change. `wasThere` says
  * of an instant that is past who counts for the places of a pool.
  */
 export function claimsOf(
-  world: Plans & Readonly<{ resources: readonly Resource[] }>,
+  snapshot: Plans & Readonly<{ resources: readonly Resource[] }>,
   wasThere?: (resource: Resource) => boolean,
 ): readonly (Claim | null)[] {
-  const { resources, fleets, schedules, calendars, capabilities } = world;
-  const plans = plansInForce(world);
+  const { resources, fleets, schedules, calendars, capabilities } = snapshot;
+  const plans = plansInForce(snapshot);
   const absent = wasThere && plans.some(({ pooled }) => pooled) ? resources.filter((one) => !wasThere(one)) : [];
   const key = JSON.stringify([
     fleets.map(({ inForce }) => inForce),
@@ -28,7 +28,7 @@ export function claimsOf(
     absent.map(({ id }) => id),
   ]);
   const { claims } = keptBeside<Kept>("claims", resources, {
-    make: () => ({ key, claims: withPlaces(resources, plans, wasThere).map(claimFinder(world)) }),
+    make: () => ({ key, claims: withPlaces(resources, plans, wasThere).map(claimFinder(snapshot)) }),
     isGood: (known) => known.key === key,
   });
   return claims;

@@ -72,9 +72,9 @@ export async function openMachine(
   const present = (await fullInventory(services.pool)).find((candidate) => candidate.id === id);
   if (!present || !hasLife(present)) throw new RefusedError("not_found", `There is no machine ${id}.`);
   // The past is told by what then was: plans, hours and calendars, and how it was listed.
-  const world = at < now ? await withPlansAt(services.pool, today, at) : today;
+  const snapshot = at < now ? await withPlansAt(services.pool, today, at) : today;
   const resource = listedAt(present, at);
-  const inForce = world.fleets.flatMap((fleet) => (fleet.inForce ? [{ id: fleet.id, plan: fleet.inForce }] : []));
+  const inForce = snapshot.fleets.flatMap((fleet) => (fleet.inForce ? [{ id: fleet.id, plan: fleet.inForce }] : []));
   // A member is its group's, whatever its tags say.
   const plan = resource.kind === "member" ? null : claimer(inForce.map((fleet) => fleet.plan))(resource);
   const fleet = inForce.find((candidate) => candidate.plan === plan);
@@ -85,18 +85,18 @@ export async function openMachine(
     runsBefore(services.pool, { id, before: now, limit: RUN_CHANGES }),
     at === now ? missingStarts(services.pool, now - MISSING_AFTER_S) : [],
   ]);
-  const schedules = compileAll(world.schedules, world.calendars);
-  const placed = { ...resource, ...placeIn(world, id) };
-  const hours = plan ? hoursFinder(schedules, world.capabilities)(placed, plan) : null;
+  const schedules = compileAll(snapshot.schedules, snapshot.calendars);
+  const placed = { ...resource, ...placeIn(snapshot, id) };
+  const hours = plan ? hoursFinder(schedules, snapshot.capabilities)(placed, plan) : null;
   const compiled = hours?.kind === "schedule" ? hours.compiled : null;
-  const reader = dueReader({ now: at, schedules, capabilities: world.capabilities, overrides: holds });
-  const card = cardReader(prices.bookAt(at), world.capabilities)(resource);
+  const reader = dueReader({ now: at, schedules, capabilities: snapshot.capabilities, overrides: holds });
+  const card = cardReader(prices.bookAt(at), snapshot.capabilities)(resource);
   return {
     resource,
     now,
     at,
-    zone: compiled?.schedule.zone ?? zoneOf(resource, world.capabilities) ?? "UTC",
-    currency: capabilitiesFor(resource, world.capabilities)?.currency ?? "EUR",
+    zone: compiled?.schedule.zone ?? zoneOf(resource, snapshot.capabilities) ?? "UTC",
+    currency: capabilitiesFor(resource, snapshot.capabilities)?.currency ?? "EUR",
     perHour: card ? formatCents(microsOf(amountOf(HOUR_S, costPerSecond(card, resource)))) : "",
     isGuarded: isGuarded(resource),
     fleet: plan && fleet ? { id: fleet.id, name: plan.name, lead: plan.lead, enforce: plan.enforce, starts: plan.starts } : null,

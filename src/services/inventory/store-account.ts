@@ -81,10 +81,10 @@ async function storeHourly({ pool }: Services, account: Account, { capabilities,
   );
 }
 
-type Telling = Readonly<{ account: Account; at: Instant; page: EventPage; billedWhenHalted: boolean; lead: Lead | null }>;
+type PageOfAccount = Readonly<{ account: Account; at: Instant; page: EventPage; billedWhenHalted: boolean; lead: Lead | null }>;
 
 /** Stores a page of the feed; what it tells late of a day that is closed opens that day again. */
-async function storeEvents({ pool }: Services, { account, at, page, billedWhenHalted, lead }: Telling): Promise<void> {
+async function storeEvents({ pool }: Services, { account, at, page, billedWhenHalted, lead }: PageOfAccount): Promise<void> {
   await whileLeading(pool, lead, async (tx) => {
     const changes = page.events.filter(({ type }) => !isSessionEvent(type));
     await saveSessionEvents(

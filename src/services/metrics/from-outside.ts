@@ -3,7 +3,7 @@ import type { Instant } from "@/core/time";
 const DAY_S = 86_400;
 
 /**
- * How far our clock is from that of the world outside, in seconds: nothing but in a demo, whose clock is the stand-in's.
+ * How far our clock is from that of the snapshot outside, in seconds: nothing but in a demo, whose clock is the stand-in's.
  * What comes from outside with times of its own is moved by it.
  */
 export function clockSkew(now: Instant): number {

@@ -71,16 +71,16 @@ export class GroupReconciler {
     this.gaps = [...given.gaps];
     this.refused = new Map(given.refusals);
     const { mix, group, book } = given;
-    this.priced = pricedMix(mix, group, { book, capabilities: keeping.world.capabilities }).pools;
+    this.priced = pricedMix(mix, group, { book, capabilities: keeping.snapshot.capabilities }).pools;
   }
 
   /** Returns how often something was asked for and accepted. */
   async keep(): Promise<number> {
-    const { closed, world } = this.keeping;
+    const { closed, snapshot } = this.keeping;
     const { group } = this.given;
     // Of an account that was not read nothing is known to have gone.
     if (closed.has(group.fields.account ?? "")) return 0;
-    const byId = new Map(world.resources.map((one) => [one.id, one]));
+    const byId = new Map(snapshot.resources.map((one) => [one.id, one]));
     await this.look(byId);
     const wanted = this.keeping.wanted.get(group.id) ?? null;
     if (wanted === null || this.given.isUnsure) return 0;
@@ -290,7 +290,7 @@ export class GroupReconciler {
   /** Firm machines are spread over the zones of the region: the next goes where fewest are. */
   private firmZone(): string {
     const { group } = this.given;
-    const region = capabilitiesFor(group, this.keeping.world.capabilities)?.regions.find(
+    const region = capabilitiesFor(group, this.keeping.snapshot.capabilities)?.regions.find(
       ({ name }) => name === group.fields.region,
     );
     const zones = region?.zones ?? [group.fields.zone ?? ""];

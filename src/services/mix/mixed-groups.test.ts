@@ -53,7 +53,7 @@ test("a mix is kept for the one group of its fleet; for none where there are two
 });
 
 test("members count by their units as listed: there while they come, up once they are set up, gone ones not at all", () => {
-  const world = worldOf(
+  const snapshot = worldOf(
     ["g"],
     [
       { id: "up", state: "running", since: NOW - 400 },
@@ -63,6 +63,6 @@ test("members count by their units as listed: there while they come, up once the
     ],
   );
   const members = ["up", "young", "off", "lost", "ordered"].map(member);
-  expect(memberUnits(world, members, NOW).get("g")).toEqual({ there: 6, up: 2 });
+  expect(memberUnits(snapshot, members, NOW).get("g")).toEqual({ there: 6, up: 2 });
   expect(memberUnits(worldOf(["g", "h"]), members, NOW).size).toBe(0);
 });

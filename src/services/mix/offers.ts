@@ -73,24 +73,24 @@ export async function mixOffers(
   authorise(actor, "look", ESTATE);
   const parsed = tryParseSelector(selector);
   if (!parsed.ok) return null;
-  const [{ now }, world, { history }] = await Promise.all([
+  const [{ now }, snapshot, { history }] = await Promise.all([
     services.clock.read(),
     loadSnapshot(services),
     priceBooks(services.pool),
   ]);
   // What a guard or a fleet above has is none of this one's.
-  const rank = world.fleets.find(({ id }) => id === fleetId)?.rank ?? Number.POSITIVE_INFINITY;
-  const above = claimerAbove(world.fleets, rank);
-  const matched = world.schedulable
+  const rank = snapshot.fleets.find(({ id }) => id === fleetId)?.rank ?? Number.POSITIVE_INFINITY;
+  const above = claimerAbove(snapshot.fleets, rank);
+  const matched = snapshot.schedulable
     .filter(matcher(parsed.selector))
     .filter((resource) => isCounted(resource) && !isGuarded(resource) && above(resource) === null);
   const own = mostOf(matched);
   const [first] = own;
-  const capabilities = first && capabilitiesFor(first, world.capabilities);
+  const capabilities = first && capabilitiesFor(first, snapshot.capabilities);
   if (!first || !capabilities) return null;
   const { provider = "", region = "", os = "", size = "" } = first.fields;
   const asFirm: Resource = { ...first, fields: { ...first.fields, purchase: "firm" } };
-  const card = cardReader(history.bookAt(now), world.capabilities)(asFirm);
+  const card = cardReader(history.bookAt(now), snapshot.capabilities)(asFirm);
   if (!card) return null;
   const firmPrice = roughlyPerHour(computePerSecond(card, 1 as Level));
   const from = now - SEEN_DAYS * DAY_S;
@@ -98,7 +98,7 @@ export async function mixOffers(
     pricedSizes(services.pool, provider, region),
     observedInRegion(services.pool, { provider, region }, now),
   ]);
-  const cores = coresBySize(world.resources.filter(({ fields }) => fields.provider === provider));
+  const cores = coresBySize(snapshot.resources.filter(({ fields }) => fields.provider === provider));
   const sizes = [...new Set([size, ...priced])];
   const zones = capabilities.regions.find(({ name }) => name === region)?.zones ?? [];
   const offers = sizes.flatMap((one) => {
@@ -127,14 +127,14 @@ export async function mixOffers(
     });
   });
   return {
-    currency: currencyOf(world),
+    currency: currencyOf(snapshot),
     size,
     os,
     region,
     units: own.reduce((sum, { level }) => sum + level, 0),
     ownUnits: own.reduce((sum, { ownSize }) => sum + ownSize, 0),
     firmPrice,
-    ownPrice: roughlyPerHour(computePerSecond(cardReader(history.bookAt(now), world.capabilities)(first) ?? card, 1 as Level)),
+    ownPrice: roughlyPerHour(computePerSecond(cardReader(history.bookAt(now), snapshot.capabilities)(first) ?? card, 1 as Level)),
     diskPrice: roughlyPerHour(card.always),
     provisionMinutes: Math.ceil(capabilities.usualS.start / 60),
     noticeS: capabilities.spot.noticeS,

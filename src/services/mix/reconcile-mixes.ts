@@ -28,11 +28,11 @@ const REFUSALS_S = DAY_S;
 /** The machines that mixes have; one that was missing from a listing and is there again is one of them again. */
 async function membersNow(
   { pool }: Services,
-  { world, lead, closed }: MixReconciling,
+  { snapshot, lead, closed }: MixReconciling,
   known: readonly MixMember[],
 ): Promise<readonly MixMember[]> {
   const ids = new Set(known.map(({ resourceId }) => resourceId));
-  const others = world.resources.filter(
+  const others = snapshot.resources.filter(
     ({ id, kind, state, fields }) => kind === "member" && state !== "gone" && !ids.has(id) && !closed.has(fields.account ?? ""),
   );
   if (others.length === 0) return known;
@@ -51,8 +51,8 @@ async function membersNow(
  */
 export async function reconcileMixes(services: Services, keeping: MixReconciling): Promise<Asked> {
   const { pool } = services;
-  const { world, lead } = keeping;
-  const groups = mixedGroups(world);
+  const { snapshot, lead } = keeping;
+  const groups = mixedGroups(snapshot);
   // First: what it brings is there before anything else is asked for.
   const { count: resent, unsure } = await resend(services, keeping);
   const members = await membersNow(services, keeping, resent > 0 ? await mixMembers(pool) : keeping.members);
@@ -68,7 +68,7 @@ export async function reconcileMixes(services: Services, keeping: MixReconciling
     priceBooks(pool),
   ]);
   const notices = [...news].flatMap(([id, { noticedAt }]) => (noticedAt === null ? [] : [[id, noticedAt] as const]));
-  const byId = new Map(world.resources.map((one) => [one.id, one]));
+  const byId = new Map(snapshot.resources.map((one) => [one.id, one]));
   const ill = await membersIll(pool, members, { news, byId, now: keeping.now });
   await whileLeading(pool, lead, async (tx) => {
     await noteNotices(tx, new Map(notices));

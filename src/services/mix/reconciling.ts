@@ -7,7 +7,7 @@ import type { Snapshot } from "../inventory";
 
 /** One round, as far as mixes are kept by it. */
 export type MixReconciling = Readonly<{
-  world: Snapshot;
+  snapshot: Snapshot;
   /** The machines that mixes have. */
   members: readonly MixMember[];
   /** How many units each group is to be kept at; null where nothing may be done for it. */

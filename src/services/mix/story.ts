@@ -47,7 +47,7 @@ export type MixStoryQuery = Readonly<{ fleet: string | null; hours: number }>;
 export async function mixStory(services: Services, actor: Actor, { fleet, hours }: MixStoryQuery): Promise<MixStory> {
   authorise(actor, "look", ESTATE);
   const { pool } = services;
-  const [{ now }, world, all, members, gaps, fleets, { history }] = await Promise.all([
+  const [{ now }, snapshot, all, members, gaps, fleets, { history }] = await Promise.all([
     services.clock.read(),
     loadSnapshot(services),
     fullInventory(pool),
@@ -56,7 +56,7 @@ export async function mixStory(services: Services, actor: Actor, { fleet, hours 
     fleetList(pool),
     priceBooks(pool),
   ]);
-  const mixed = mixedGroups(world).filter(({ plan }) => fleet === null || plan.name === fleet);
+  const mixed = mixedGroups(snapshot).filter(({ plan }) => fleet === null || plan.name === fleet);
   const byId = new Map(all.map((one) => [one.id, one]));
   const mixOf = new Map(mixed.map(({ group, mix, plan }) => [group.id, { group, mix, plan }]));
   // What is no longer kept has a story too: groups are found by whom they had.
@@ -67,7 +67,7 @@ export async function mixStory(services: Services, actor: Actor, { fleet, hours 
     if (!kept) return [];
     const setupMinutes = kept.mix.setupMinutes ?? 0;
     const upAt = story.ranAt === null ? null : story.ranAt + setupMinutes * MINUTE_S;
-    const cardOf = cardReader(history.bookAt(story.ranAt ?? now), world.capabilities);
+    const cardOf = cardReader(history.bookAt(story.ranAt ?? now), snapshot.capabilities);
     const size = (story.filledPool && poolPlace(story.filledPool)?.size) || kept.group.fields.size || "";
     const purchase = story.filledPart === "spot" ? "spot" : "firm";
     const card = cardOf({ ...kept.group, kind: "machine", fields: { ...kept.group.fields, size, purchase } });
@@ -94,7 +94,7 @@ export async function mixStory(services: Services, actor: Actor, { fleet, hours 
   });
   const names = new Set(fleets.map(({ name }) => name));
   return {
-    currency: currencyOf(world),
+    currency: currencyOf(snapshot),
     kept: mixed
       .filter(({ plan }) => names.has(plan.name))
       .map(({ group, plan, mix }) => {

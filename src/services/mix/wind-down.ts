@@ -60,11 +60,11 @@ export async function windDown(
 type Overdue = Readonly<{ group: Resource; plan: FleetPlan; member: MixMember }>;
 
 /** The members that no mix keeps, of groups in force; those that are at work stay until they are not. */
-function overdue({ world, closed, asDue }: MixReconciling, byGroup: ReadonlyMap<string, readonly MixMember[]>): Overdue[] {
-  const mixed = new Set(mixedGroups(world).map(({ group }) => group.id));
-  const busy = new Set(world.resources.filter((one) => one.kind === "member" && isBusy(one)).map(({ id }) => id));
-  const byFleet = resourcesByFleet(world);
-  return plansInForce(world).flatMap((plan) =>
+function overdue({ snapshot, closed, asDue }: MixReconciling, byGroup: ReadonlyMap<string, readonly MixMember[]>): Overdue[] {
+  const mixed = new Set(mixedGroups(snapshot).map(({ group }) => group.id));
+  const busy = new Set(snapshot.resources.filter((one) => one.kind === "member" && isBusy(one)).map(({ id }) => id));
+  const byFleet = resourcesByFleet(snapshot);
+  return plansInForce(snapshot).flatMap((plan) =>
     (byFleet.get(plan.name) ?? [])
       // What it is on its way to counts as due, and is not there yet.
       .filter((group) => byGroup.has(group.id) && asDue.has(group.id) && group.level >= group.target && !mixed.has(group.id))

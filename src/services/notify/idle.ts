@@ -11,16 +11,16 @@ import type { Event } from "./notify";
 /** Puts the mails of warnings and trips on their way to the owners, and gives the events that say the same. */
 export async function tellIdle(services: Services, db: Db, changes: readonly UntoldAlarm[]): Promise<Event[]> {
   if (changes.length === 0) return [];
-  const [world, owners] = await Promise.all([loadSnapshot(services), ownersMail(services.pool)]);
-  const byId = new Map(world.resources.map((resource) => [resource.id, resource]));
+  const [snapshot, owners] = await Promise.all([loadSnapshot(services), ownersMail(services.pool)]);
+  const byId = new Map(snapshot.resources.map((resource) => [resource.id, resource]));
   const events: Event[] = [];
   for (const change of changes) {
     const resource = byId.get(change.resourceId);
-    const rule = world.fleets
+    const rule = snapshot.fleets
       .find(({ name }) => name === change.fleet)
       ?.inForce?.idle?.find((one) => ruleKey(one) === change.ruleKey);
     const address = resource ? addressOf(resource.tags, owners) : null;
-    const zone = (resource && zoneOf(resource, world.capabilities)) ?? "UTC";
+    const zone = (resource && zoneOf(resource, snapshot.capabilities)) ?? "UTC";
     const actsAt = change.state === "warned" && rule ? change.at + rule.warn * MINUTE_S : null;
     const leaveOn = await leaveOnLink(services, { resourceId: change.resourceId, change: change.id, at: change.at });
     const telling = { change, action: rule?.action ?? "stop", actsAt, zone, leaveOn };

@@ -1,4 +1,4 @@
-import { cloudEvent, type EventType, type Telling } from "@/core/telling";
+import { type CloudEvent, cloudEvent, type EventType } from "@/core/cloud-event";
 import { formatInstant } from "@/core/time";
 import {
   addDeliveries,
@@ -71,7 +71,7 @@ function typeOf({ status }: EndedAction): EventType {
   return status === "refused" ? "umbrik.action.failed" : "umbrik.action.given-up";
 }
 
-export type Event = Omit<Telling, "source">;
+export type Event = Omit<CloudEvent, "source">;
 
 /** Puts events on their way to every webhook that is on, or to one alone. */
 export async function notify(db: Db, source: string, events: readonly Event[], only: number | null = null): Promise<void> {

@@ -26,10 +26,10 @@ export type CalendarSummary = Readonly<{
 /** Every calendar with where it is used. */
 export async function calendarSummaries(services: Services, actor: Actor): Promise<CalendarSummary[]> {
   authorise(actor, "look", ESTATE);
-  const [world, calendars] = await Promise.all([loadSnapshot(services), storedCalendarList(services.pool)]);
-  const followers = followersBySchedule(world);
+  const [snapshot, calendars] = await Promise.all([loadSnapshot(services), storedCalendarList(services.pool)]);
+  const followers = followersBySchedule(snapshot);
   return calendars.map(({ calendar: { name, rest, holidays } }) => {
-    const schedules = world.schedules.filter(({ calendar }) => calendar === name).map((schedule) => schedule.name);
+    const schedules = snapshot.schedules.filter(({ calendar }) => calendar === name).map((schedule) => schedule.name);
     const machines = schedules.flatMap((schedule) => followers.get(schedule) ?? []).reduce((sum, one) => sum + one.machines, 0);
     return { name, rest, holidays: holidays.length, schedules, machines };
   });
@@ -49,7 +49,7 @@ export type OpenCalendar = Readonly<{
 /** One calendar to edit, or the beginnings of a new one. Throws a RefusedError where a named one does not exist. */
 export async function openCalendar(services: Services, actor: Actor, name: string | null): Promise<OpenCalendar> {
   authorise(actor, "look", ESTATE);
-  const [{ now }, world, zones, countries] = await Promise.all([
+  const [{ now }, snapshot, zones, countries] = await Promise.all([
     services.clock.read(),
     loadSnapshot(services),
     regionZones(services, actor),
@@ -57,8 +57,8 @@ export async function openCalendar(services: Services, actor: Actor, name: strin
   ]);
   const stored = name === null ? null : await maybeCalendar(services.pool, name);
   if (name !== null && !stored) throw new RefusedError("not_found", `There is no calendar ${name}.`);
-  const users = world.schedules.filter(({ calendar }) => calendar !== undefined && calendar === name);
-  const followers = followersBySchedule(world);
+  const users = snapshot.schedules.filter(({ calendar }) => calendar !== undefined && calendar === name);
+  const followers = followersBySchedule(snapshot);
   // Hours without a zone of their own say nothing of where their calendar is lived.
   const own = users.flatMap(({ zone }) => (zone === LOCAL ? [] : [zone]));
   return {
@@ -74,8 +74,8 @@ export async function openCalendar(services: Services, actor: Actor, name: strin
 /** What a changed calendar would do: which fleets follow it and what the next round would stop or start. */
 export async function previewCalendar(services: Services, actor: Actor, calendar: Calendar): Promise<Impact> {
   authorise(actor, "look", ESTATE);
-  const [{ now }, world] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
-  return impactOf(services, { world, change: { calendars: [calendar] }, now });
+  const [{ now }, snapshot] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
+  return impactOf(services, { snapshot, change: { calendars: [calendar] }, now });
 }
 
 export type CalendarToSave = Readonly<{

@@ -49,16 +49,16 @@ export type FleetSummary = Readonly<{
 /** Every fleet in rank order with what it matches, now or as of another instant; those out of use after the others. */
 export async function fleetSummaries(services: Services, actor: Actor, at: Instant | null = null): Promise<FleetSummary[]> {
   authorise(actor, "look", ESTATE);
-  const world = await snapshotFor(services, actor, at);
+  const snapshot = await snapshotFor(services, actor, at);
   const visible = visibleTo(actor);
-  const missing = world.tense === "now" ? await missingStarts(services.pool, world.now - MISSING_AFTER_S) : [];
-  const isUsed = (fleet: Fleet) => fleet.inForce !== null || fleet.retiredAt === null || fleet.retiredAt > world.at;
-  const fleets = world.fleets.filter(visible.fleet);
+  const missing = snapshot.tense === "now" ? await missingStarts(services.pool, snapshot.now - MISSING_AFTER_S) : [];
+  const isUsed = (fleet: Fleet) => fleet.inForce !== null || fleet.retiredAt === null || fleet.retiredAt > snapshot.at;
+  const fleets = snapshot.fleets.filter(visible.fleet);
   return [...fleets.filter(isUsed), ...fleets.filter((fleet) => !isUsed(fleet))].map((fleet) => {
     const plan = fleet.inForce ?? fleet.draft;
     const parsed = tryParseSelector(plan.select);
-    const matched = parsed.ok ? world.schedulable.filter(matcher(parsed.selector)) : [];
-    const claim = claimerAbove(world.fleets, fleet.rank);
+    const matched = parsed.ok ? snapshot.schedulable.filter(matcher(parsed.selector)) : [];
+    const claim = claimerAbove(snapshot.fleets, fleet.rank);
     return {
       id: fleet.id,
       name: fleet.name,
@@ -113,7 +113,7 @@ export async function openWorkbench(services: Services, actor: Actor, id: number
   const fleet = await maybeFleet(services.pool, id);
   if (!fleet) throw new RefusedError("not_found", `There is no fleet ${id}.`);
   const { now } = await services.clock.read();
-  const [versions, schedules, calendars, regionZones, holds, world, missing, metrics, check] = await Promise.all([
+  const [versions, schedules, calendars, regionZones, holds, snapshot, missing, metrics, check] = await Promise.all([
     planVersionList(services.pool, id),
     scheduleList(services.pool),
     calendarList(services.pool),
@@ -131,7 +131,7 @@ export async function openWorkbench(services: Services, actor: Actor, id: number
     calendars,
     regionZones,
     holds: holds.filter((hold) => hold.fleet === fleet.name),
-    followers: Object.fromEntries(followersBySchedule(world)),
+    followers: Object.fromEntries(followersBySchedule(snapshot)),
     missing: missing.filter((one) => one.fleet === fleet.name),
     check,
     metrics,

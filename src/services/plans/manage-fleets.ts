@@ -34,7 +34,7 @@ export type FleetsImpact = Readonly<{
   starts: readonly string[];
 }>;
 
-type Looked = Readonly<{ impact: FleetsImpact; world: Snapshot; after: Snapshot; touched: readonly Decision[] }>;
+type Looked = Readonly<{ impact: FleetsImpact; snapshot: Snapshot; after: Snapshot; touched: readonly Decision[] }>;
 
 /** Which machines change hands, and what the next round does because of it. Changes nothing. */
 export async function previewFleets(services: Services, actor: Actor, change: FleetsChange): Promise<FleetsImpact> {
@@ -43,18 +43,18 @@ export async function previewFleets(services: Services, actor: Actor, change: Fl
 }
 
 async function look(services: Services, change: FleetsChange): Promise<Looked> {
-  const [{ now }, world] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
-  const after: Snapshot = { ...world, fleets: changed(world.fleets, change) };
-  const [before, then] = await Promise.all([firstRoundOf(services, world, now), firstRoundOf(services, after, now)]);
+  const [{ now }, snapshot] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
+  const after: Snapshot = { ...snapshot, fleets: changed(snapshot.fleets, change) };
+  const [before, then] = await Promise.all([firstRoundOf(services, snapshot, now), firstRoundOf(services, after, now)]);
   const known = new Map(before.map((decision) => [decision.resourceId, decision]));
-  const names = new Map(world.resources.map(({ id, name }) => [id, name]));
+  const names = new Map(snapshot.resources.map(({ id, name }) => [id, name]));
   const nameOf = (id: string) => names.get(id) ?? id;
   const news = then.filter(
     ({ resourceId, verdict, action }) => verdict === "act" && action && known.get(resourceId)?.action?.level !== action.level,
   );
   const moved = then.filter(({ resourceId, fleet }) => known.get(resourceId)?.fleet !== fleet);
   return {
-    world,
+    snapshot,
     after,
     touched: moved,
     impact: {
@@ -98,7 +98,7 @@ export type FleetsRequest = Readonly<{
 export async function changeFleets(services: Services, actor: Actor, request: FleetsRequest): Promise<void> {
   authorise(actor, "put in force", ESTATE);
   const { change, confirmedStops } = request;
-  const { impact, world, after, touched } = await look(services, change);
+  const { impact, snapshot, after, touched } = await look(services, change);
   if (impact.stops.length > confirmedStops)
     throw new RefusedError(
       "count_differs",
@@ -108,9 +108,9 @@ export async function changeFleets(services: Services, actor: Actor, request: Fl
   const told = { why: request.why.trim(), person: actor.name, at: impact.now };
   await inTransaction(services.pool, async (tx) => {
     if (change.kind === "order") {
-      await saveOrder(tx, { ...told, before: world.fleets.map(({ id }) => id), ids: after.fleets.map(({ id }) => id) });
+      await saveOrder(tx, { ...told, before: snapshot.fleets.map(({ id }) => id), ids: after.fleets.map(({ id }) => id) });
     } else {
-      const version = request.version ?? world.fleets.find(({ id }) => id === change.id)?.version ?? 0;
+      const version = request.version ?? snapshot.fleets.find(({ id }) => id === change.id)?.version ?? 0;
       const isSaved = await saveOutOfForce(tx, change.id, { ...told, version, isRetired: change.kind === "retire" });
       if (!isSaved) throw changedSince();
     }

@@ -18,9 +18,9 @@ import { parsePlanApart } from "./parse-apart";
 /** All calendars, schedules and fleets as a plan file. A fleet is written as it is in force, or else as its draft where that reads as a plan. */
 export async function exportPlan(services: Services, actor: Actor, format: PlanFormat): Promise<string> {
   authorise(actor, "look", ESTATE);
-  const world = await loadSnapshot(services);
-  const schedules = new Set(world.schedules.map(({ name }) => name));
-  const fleets = world.fleets.flatMap(({ inForce, draft, retiredAt }): FleetPlan[] => {
+  const snapshot = await loadSnapshot(services);
+  const schedules = new Set(snapshot.schedules.map(({ name }) => name));
+  const fleets = snapshot.fleets.flatMap(({ inForce, draft, retiredAt }): FleetPlan[] => {
     if (retiredAt !== null) return [];
     const drafted = tryDraftToPlan(draft);
     const plan = inForce ?? (drafted.success ? drafted.data : null);
@@ -29,8 +29,8 @@ export async function exportPlan(services: Services, actor: Actor, format: PlanF
     const isLost = typeof plan.hours === "string" && !schedules.has(plan.hours);
     return [isLost ? { ...plan, hours: undefined } : plan];
   });
-  const currency = currencyOf(world);
-  return planToText({ umbrik: 1, currency, calendars: world.calendars, schedules: world.schedules, fleets }, format);
+  const currency = currencyOf(snapshot);
+  return planToText({ umbrik: 1, currency, calendars: snapshot.calendars, schedules: snapshot.schedules, fleets }, format);
 }
 
 export type PlanImport = Readonly<{
@@ -46,8 +46,8 @@ export type PlanImport = Readonly<{
 export async function previewPlan(services: Services, actor: Actor, text: string): Promise<PlanImport> {
   authorise(actor, "look", ESTATE);
   const plan = await readPlan(text);
-  const [{ now }, world] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
-  const retired = world.fleets.find(
+  const [{ now }, snapshot] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
+  const retired = snapshot.fleets.find(
     ({ name, retiredAt }) => retiredAt !== null && plan.fleets.some((fleet) => fleet.name === name),
   );
   if (retired)
@@ -56,12 +56,12 @@ export async function previewPlan(services: Services, actor: Actor, text: string
       `${retired.name} is retired. Bring it back below the list of fleets first, or leave it out.`,
     );
   const { schedules, calendars } = plan;
-  const ranked = rankedBy(plan, world);
+  const ranked = rankedBy(plan, snapshot);
   const change = { schedules, calendars, ...(ranked ? { fleets: ranked } : {}) };
-  const moves = await impactOf(services, { world, change, now });
-  const { added, changed } = differencesOf(plan, world);
+  const moves = await impactOf(services, { snapshot, change, now });
+  const { added, changed } = differencesOf(plan, snapshot);
   const named = new Set(plan.fleets.map(({ name }) => name));
-  const absent = world.fleets.filter(({ name, retiredAt }) => retiredAt === null && !named.has(name)).map(({ name }) => name);
+  const absent = snapshot.fleets.filter(({ name, retiredAt }) => retiredAt === null && !named.has(name)).map(({ name }) => name);
   return { added, changed: ranked ? [...changed, "the order of the fleets"] : changed, absent, moves };
 }
 
@@ -81,9 +81,9 @@ export async function importPlan(
   if (stops > confirmedStops) {
     throw new RefusedError("count_differs", `It would now stop ${stops} machines, not ${confirmedStops}. Nothing was taken in.`);
   }
-  const world = await loadSnapshot(services);
-  const { fleets } = world;
-  const ranked = rankedBy(plan, world);
+  const snapshot = await loadSnapshot(services);
+  const { fleets } = snapshot;
+  const ranked = rankedBy(plan, snapshot);
   const changed = { at: preview.moves.now, person: actor.name };
   await inTransaction(services.pool, async (tx) => {
     for (const calendar of plan.calendars) await putCalendar(tx, calendar, changed);
@@ -124,7 +124,7 @@ async function readPlan(text: string): Promise<PlanFile> {
   throw new RefusedError("invalid", "The plan file was not taken in; nothing is changed.", fields);
 }
 
-function differencesOf(plan: PlanFile, world: Snapshot): { added: string[]; changed: string[] } {
+function differencesOf(plan: PlanFile, snapshot: Snapshot): { added: string[]; changed: string[] } {
   const added: string[] = [];
   const changed: string[] = [];
   const compare = (what: string, name: string, before: unknown, after: unknown) => {
@@ -135,16 +135,16 @@ function differencesOf(plan: PlanFile, world: Snapshot): { added: string[]; chan
     compare(
       "calendar",
       calendar.name,
-      world.calendars.find(({ name }) => name === calendar.name),
+      snapshot.calendars.find(({ name }) => name === calendar.name),
       calendar,
     );
   }
   for (const schedule of plan.schedules) {
-    const stored = world.schedules.find(({ name }) => name === schedule.name);
+    const stored = snapshot.schedules.find(({ name }) => name === schedule.name);
     compare("schedule", schedule.name, stored && scheduleToFile(stored), scheduleToFile(schedule));
   }
   for (const fleet of plan.fleets) {
-    const stored = world.fleets.find(({ name }) => name === fleet.name);
+    const stored = snapshot.fleets.find(({ name }) => name === fleet.name);
     if (!stored) added.push(`fleet ${fleet.name}`);
     else if (differingKeys({ ...stored.draft, schedule: null }, planToDraft(fleet)).length > 0)
       changed.push(`fleet ${fleet.name}`);

@@ -5,7 +5,7 @@ import { DAY_S, type Instant, MINUTE_S } from "@/core/time";
 import { inTransaction, maybeFleet, savePlanInForce, saveSchedule, signal } from "@/store";
 import { type Actor, authorise, ESTATE, type FieldIssue, RefusedError, type Services } from "../admin";
 import { compileAll, loadSnapshot, resourcesByFleet, type Snapshot } from "../inventory";
-import { changedWorld, confirmStops, type Follower, firstRoundOf, followersBySchedule } from "../rounds";
+import { changedSnapshot, confirmStops, type Follower, firstRoundOf, followersBySchedule } from "../rounds";
 import { soonOff } from "./soon-off";
 
 export type PreviewChange = Readonly<{ id: string; name: string; fleet: string; verb: string; level: number; why: string }>;
@@ -38,23 +38,23 @@ type Checked = Readonly<{ plan: FleetPlan; schedule: Schedule | null }>;
 /** Decides the first round as if the draft were in force. Reads nothing from the clouds and changes nothing. */
 export async function previewInForce(services: Services, actor: Actor, draft: FleetDraft): Promise<ForcePreview> {
   authorise(actor, "look", ESTATE);
-  const [{ now }, world] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
-  return (await preview(services, { draft, world, now })).preview;
+  const [{ now }, snapshot] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
+  return (await preview(services, { draft, snapshot, now })).preview;
 }
 
 type Previewed = Readonly<{
   preview: ForcePreview;
   checked: Checked | null;
-  /** The world with the plan in force, and what is decided there of the machines it touches. */
+  /** The snapshot with the plan in force, and what is decided there of the machines it touches. */
   after: Snapshot;
   own: readonly Decision[];
 }>;
 
 async function preview(
   services: Services,
-  { draft, world, now }: { draft: FleetDraft; world: Snapshot; now: Instant },
+  { draft, snapshot, now }: { draft: FleetDraft; snapshot: Snapshot; now: Instant },
 ): Promise<Previewed> {
-  const { issues, checked } = checkDraft(draft, world);
+  const { issues, checked } = checkDraft(draft, snapshot);
   const nothing = {
     issues,
     stops: [],
@@ -68,16 +68,16 @@ async function preview(
     mixed: 0,
     now,
   };
-  if (!checked) return { preview: nothing, checked, after: world, own: [] };
-  const changed = changedWorld(world, { schedules: checked.schedule ? [checked.schedule] : [] });
-  const fleets = world.fleets.map((fleet) => (fleet.name === checked.plan.name ? { ...fleet, inForce: checked.plan } : fleet));
+  if (!checked) return { preview: nothing, checked, after: snapshot, own: [] };
+  const changed = changedSnapshot(snapshot, { schedules: checked.schedule ? [checked.schedule] : [] });
+  const fleets = snapshot.fleets.map((fleet) => (fleet.name === checked.plan.name ? { ...fleet, inForce: checked.plan } : fleet));
   const after: Snapshot = { ...changed, fleets };
   const alsoMoves = (followersBySchedule(after).get(checked.schedule?.name ?? "") ?? []).filter(
     ({ fleet }) => fleet !== checked.plan.name,
   );
   const decisions = await firstRoundOf(services, after, now);
   const touched = new Set([checked.plan.name, ...alsoMoves.map(({ fleet }) => fleet)]);
-  const names = new Map(world.resources.map(({ id, name }) => [id, name]));
+  const names = new Map(snapshot.resources.map(({ id, name }) => [id, name]));
   const own = decisions.filter(({ fleet }) => fleet !== null && touched.has(fleet));
   const changes = own.filter(({ verdict }) => verdict === "act").map((decision) => changeOf(decision, names));
   const { lead } = checked.plan;
@@ -125,7 +125,7 @@ function changeOf({ resourceId, fleet, reasons, action }: Decision, names: Reado
 }
 
 /** Reads a draft as a plan; every issue at once, by the path of its field. */
-function checkDraft(draft: FleetDraft, world: Snapshot): { issues: FieldIssue[]; checked: Checked | null } {
+function checkDraft(draft: FleetDraft, snapshot: Snapshot): { issues: FieldIssue[]; checked: Checked | null } {
   const scheduleDraft = draft.schedule;
   const issues: FieldIssue[] = [];
   const fleet = tryDraftToPlan(draft);
@@ -136,12 +136,12 @@ function checkDraft(draft: FleetDraft, world: Snapshot): { issues: FieldIssue[];
   }
   if (schedule?.success) {
     const { calendar, name } = schedule.data;
-    if (calendar !== undefined && !world.calendars.some((known) => known.name === calendar)) {
+    if (calendar !== undefined && !snapshot.calendars.some((known) => known.name === calendar)) {
       issues.push({ path: "schedule.calendar", message: `no calendar is named "${calendar}"` });
     }
     if (draft.hours !== name) issues.push({ path: "hours", message: `the hours being edited are "${name}"` });
   }
-  if (typeof draft.hours === "string" && !schedule && !world.schedules.some(({ name }) => name === draft.hours)) {
+  if (typeof draft.hours === "string" && !schedule && !snapshot.schedules.some(({ name }) => name === draft.hours)) {
     issues.push({ path: "hours", message: `no schedule is named "${draft.hours}"` });
   }
   if (draft.hours === null && (draft.idle ?? []).length === 0 && !draft.mix)
@@ -174,8 +174,8 @@ export async function putInForce(
       "Somebody else changed this fleet since you opened it. Nothing was put in force; reload to see theirs.",
     );
   }
-  const [{ now }, world] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
-  const { preview: first, checked, after, own } = await preview(services, { draft: fleet.draft, world, now });
+  const [{ now }, snapshot] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
+  const { preview: first, checked, after, own } = await preview(services, { draft: fleet.draft, snapshot, now });
   if (!checked) throw new RefusedError("invalid", "The plan was not put in force.", first.issues);
   if (first.stops.length > confirmedStops) {
     throw new RefusedError(

@@ -25,11 +25,11 @@ export type Schedules = Readonly<{ now: Instant; schedules: readonly ScheduleSum
 /** Every schedule with its line, where it is used and when it changes next. */
 export async function scheduleSummaries(services: Services, actor: Actor): Promise<Schedules> {
   authorise(actor, "look", ESTATE);
-  const [{ now }, world] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
-  const compiled = compileAll(world.schedules, world.calendars);
-  const followers = followersBySchedule(world);
-  const schedules = world.schedules.map((schedule): ScheduleSummary => {
-    const calendar = world.calendars.find(({ name }) => name === schedule.calendar);
+  const [{ now }, snapshot] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
+  const compiled = compileAll(snapshot.schedules, snapshot.calendars);
+  const followers = followersBySchedule(snapshot);
+  const schedules = snapshot.schedules.map((schedule): ScheduleSummary => {
+    const calendar = snapshot.calendars.find(({ name }) => name === schedule.calendar);
     const printed = printLine(schedule, calendar);
     const hours = compiled.get(schedule.name);
     const next = hours && !isLocal(hours) ? nextEdges(hours, { t: now, count: 1 })[0] : undefined;
@@ -40,7 +40,7 @@ export async function scheduleSummaries(services: Services, actor: Actor): Promi
       line: printed.ok ? printed.line : null,
       whyNoLine: printed.ok ? "" : printed.row === null ? printed.why : `${printed.label}: ${printed.why}`,
       followers: followers.get(schedule.name) ?? [],
-      drafts: namedInDrafts(world, schedule),
+      drafts: namedInDrafts(snapshot, schedule),
       next: next ? { at: next.at, to: next.to } : null,
     };
   });
@@ -64,12 +64,12 @@ function namedInDrafts({ fleets, schedulable }: Snapshot, { name }: Schedule): s
 /** Takes away a schedule that no plan, draft or machine uses. */
 export async function removeSchedule(services: Services, actor: Actor, name: string): Promise<void> {
   authorise(actor, "edit plans", ESTATE);
-  const world = await loadSnapshot(services);
-  const schedule = world.schedules.find((stored) => stored.name === name);
+  const snapshot = await loadSnapshot(services);
+  const schedule = snapshot.schedules.find((stored) => stored.name === name);
   const users = [
-    ...(schedule ? namedInDrafts(world, schedule) : []),
-    ...world.fleets.filter(({ inForce }) => inForce?.hours === name).map((fleet) => fleet.name),
-    ...(followersBySchedule(world).get(name) ?? []).map(({ fleet }) => fleet),
+    ...(schedule ? namedInDrafts(snapshot, schedule) : []),
+    ...snapshot.fleets.filter(({ inForce }) => inForce?.hours === name).map((fleet) => fleet.name),
+    ...(followersBySchedule(snapshot).get(name) ?? []).map(({ fleet }) => fleet),
   ];
   if (users.length > 0) throw new RefusedError("invalid", `${[...new Set(users)].join(", ")} still use it. Nothing was removed.`);
   const { now } = await services.clock.read();
@@ -88,8 +88,8 @@ export async function scheduleIcs(
   { name, zone }: { name: string; zone: string | null },
 ): Promise<string> {
   authorise(actor, "look", ESTATE);
-  const [{ now }, world] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
-  const stored = compileAll(world.schedules, world.calendars).get(name);
+  const [{ now }, snapshot] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
+  const stored = compileAll(snapshot.schedules, snapshot.calendars).get(name);
   if (stored && isLocal(stored) && (zone === null || !isZone(zone)))
     throw new RefusedError(
       "invalid",

@@ -15,9 +15,9 @@ export type PoolHistoryQuery = Readonly<{
 /** How many of some machines were in use, slot by slot, over the last four weeks. Throws a RefusedError where that is too much at once. */
 export async function poolHistory(services: Services, actor: Actor, { ids, waits }: PoolHistoryQuery): Promise<PoolHistory> {
   authorise(actor, "look", ESTATE);
-  const [{ now }, world] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
+  const [{ now }, snapshot] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
   const asked = new Set(ids);
-  const members = world.schedulable.filter((one) => asked.has(one.id) && one.kind === "machine" && !isGuarded(one));
+  const members = snapshot.schedulable.filter((one) => asked.has(one.id) && one.kind === "machine" && !isGuarded(one));
   const samples = await samplesOver(services, members, { metrics: SESSION_METRICS, now, days: TRIED_DAYS });
   const { stepS, firstEnd, knownFrom, count } = samples.head;
   const inUse = new Float64Array(count);

@@ -43,9 +43,9 @@ const machines = (...states: readonly boolean[]) =>
 
 test("what differs from the hours of a machine's place is an override: who runs stays, and another stands down in its place", () => {
   // By place m0 and m1 are on; m1 is off and m2 runs, so m2 is chosen.
-  const world = worldOf(machines(true, false, true));
-  expect(poolsOf(world, NOW)[0]?.target.source).toBe("hours");
-  const { add, end, move } = poolChanges({ world, overrides: [], now: NOW }, new Map([["f", null]]));
+  const snapshot = worldOf(machines(true, false, true));
+  expect(poolsOf(snapshot, NOW)[0]?.target.source).toBe("hours");
+  const { add, end, move } = poolChanges({ snapshot, overrides: [], now: NOW }, new Map([["f", null]]));
   expect(add.map(({ kind, resourceId, level }) => [kind, resourceId, level])).toEqual([
     ["ready", "m1", 0],
     ["ready", "m2", 1],
@@ -56,7 +56,7 @@ test("what differs from the hours of a machine's place is an override: who runs 
 });
 
 test("a choice that stands goes on and only its end moves; one that is none any more ends", () => {
-  const world = worldOf(machines(true, false, true));
+  const snapshot = worldOf(machines(true, false, true));
   const kept = (id: number, resourceId: string, level: number): StoredOverride => ({
     ...newOverride("ready", {
       resourceId,
@@ -71,7 +71,7 @@ test("a choice that stands goes on and only its end moves; one that is none any 
     releasedAt: null,
   });
   const overrides = [kept(1, "m1", 0), kept(2, "m2", 1), kept(3, "m0", 0)];
-  const { add, end, move } = poolChanges({ world, overrides, now: NOW }, new Map([["f", null]]));
+  const { add, end, move } = poolChanges({ snapshot, overrides, now: NOW }, new Map([["f", null]]));
   expect(add).toEqual([]);
   expect(end).toEqual([{ ids: [3], at: NOW, by: "ready machines" }]);
   expect(move).toEqual([

@@ -37,12 +37,12 @@ const LOOK_BACK_S = HOUR_S;
 export type PoolNow = Readonly<{ plan: FleetPlan; members: readonly Resource[]; target: Target; spare: number }>;
 
 /** The pools in force that have hours to go by. */
-export function poolsOf(world: Snapshot, now: Instant): PoolNow[] {
-  const pools = plansInForce(world).filter(({ pooled }) => pooled);
+export function poolsOf(snapshot: Snapshot, now: Instant): PoolNow[] {
+  const pools = plansInForce(snapshot).filter(({ pooled }) => pooled);
   if (pools.length === 0) return [];
-  const schedules = compileAll(world.schedules, world.calendars);
-  const find = hoursFinder(schedules, world.capabilities);
-  const members = resourcesByFleet(world);
+  const schedules = compileAll(snapshot.schedules, snapshot.calendars);
+  const find = hoursFinder(schedules, snapshot.capabilities);
+  const members = resourcesByFleet(snapshot);
   return pools.flatMap((plan): PoolNow[] => {
     const own = (members.get(plan.name) ?? []).filter(({ kind }) => kind === "machine");
     const [first] = own;
@@ -64,21 +64,24 @@ export function spareAt(
 }
 
 /** What a round knows when it chooses for pools. */
-export type PoolState = Readonly<{ world: Snapshot; overrides: readonly StoredOverride[]; now: Instant }>;
+export type PoolState = Readonly<{ snapshot: Snapshot; overrides: readonly StoredOverride[]; now: Instant }>;
 
 /** What is known of the sessions of the pools in force, by pool. */
-export async function poolFacts(services: Services, { world, now }: PoolState): Promise<ReadonlyMap<string, PoolSessions>> {
-  const pools = poolsOf(world, now);
+export async function poolFacts(services: Services, { snapshot, now }: PoolState): Promise<ReadonlyMap<string, PoolSessions>> {
+  const pools = poolsOf(snapshot, now);
   return pools.length === 0 ? new Map() : sessionsNow(services, { pools, now });
 }
 
 /** Chooses for every pool in force: what differs from the hours of each machine's place is an override. Pure. */
-export function poolChanges({ world, overrides, now }: PoolState, sessions: ReadonlyMap<string, PoolSessions>): OverrideChanges {
-  const pools = poolsOf(world, now);
+export function poolChanges(
+  { snapshot, overrides, now }: PoolState,
+  sessions: ReadonlyMap<string, PoolSessions>,
+): OverrideChanges {
+  const pools = poolsOf(snapshot, now);
   const kept = overrides.filter(({ kind }) => kind === "ready");
   if (pools.length === 0 && kept.length === 0) return NO_OVERRIDE_CHANGES;
   const others = overrides.filter(({ kind }) => kind !== "ready");
-  const find = hoursFinder(compileAll(world.schedules, world.calendars), world.capabilities);
+  const find = hoursFinder(compileAll(snapshot.schedules, snapshot.calendars), snapshot.capabilities);
   const add: NewOverride[] = [];
   const move: { id: number; to: Instant }[] = [];
   const standing = new Map(kept.map((choice) => [choice.resourceId ?? "", choice]));

@@ -12,8 +12,8 @@ export type SignInFacts = Readonly<{ signIns: readonly SessionEvent[]; kept: Rea
 const NONE: SignInFacts = { signIns: [], kept: new Set() };
 
 /** Reads the last sign-ins at machines of pools that are off, and the starts that were kept for some of them already. */
-export async function signInFacts({ pool }: Services, { world, now }: PoolState): Promise<SignInFacts> {
-  const off = offMachines(world, now);
+export async function signInFacts({ pool }: Services, { snapshot, now }: PoolState): Promise<SignInFacts> {
+  const off = offMachines(snapshot, now);
   if (off.size === 0) return NONE;
   const ids = [...off.keys()];
   const since = now - Math.max(...[...off.values()].map(({ graceS }) => graceS));
@@ -22,9 +22,9 @@ export async function signInFacts({ pool }: Services, { world, now }: PoolState)
 }
 
 /** Starts for whoever signs in at a machine of a pool that is off: a person's start, with the grace of its fleet. Pure. */
-export function startsForSignIns({ world, now }: PoolState, { signIns, kept }: SignInFacts): NewOverride[] {
+export function startsForSignIns({ snapshot, now }: PoolState, { signIns, kept }: SignInFacts): NewOverride[] {
   if (signIns.length === 0) return [];
-  const off = offMachines(world, now);
+  const off = offMachines(snapshot, now);
   return signIns.flatMap(({ resourceId, at, note }): NewOverride[] => {
     const own = off.get(resourceId);
     if (!own || at < own.since || at + own.graceS <= now || kept.has(`${resourceId} ${at}`)) return [];
@@ -33,9 +33,9 @@ export function startsForSignIns({ world, now }: PoolState, { signIns, kept }: S
   });
 }
 
-function offMachines(world: Snapshot, now: Instant): ReadonlyMap<string, Readonly<{ graceS: number; since: Instant }>> {
+function offMachines(snapshot: Snapshot, now: Instant): ReadonlyMap<string, Readonly<{ graceS: number; since: Instant }>> {
   return new Map(
-    poolsOf(world, now).flatMap(({ plan, members }) =>
+    poolsOf(snapshot, now).flatMap(({ plan, members }) =>
       members.flatMap(({ id, level, since }) => (level === 0 ? [[id, { graceS: plan.grace * MINUTE_S, since }] as const] : [])),
     ),
   );

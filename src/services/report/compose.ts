@@ -125,26 +125,26 @@ export function scopeOf(scope: string): Scope {
 /** Puts a daily report together from what is stored, as of now or of another instant. */
 export async function composeReport(services: Services, scope: Scope, at: Instant | null = null): Promise<ReportContent> {
   const { pool } = services;
-  const [world, prices, closed] = await Promise.all([snapshotAt(services, at), priceBooks(pool), closedDay(pool)]);
+  const [snapshot, prices, closed] = await Promise.all([snapshotAt(services, at), priceBooks(pool), closedDay(pool)]);
   const isIn: (resource: Selectable) => boolean = scope === "" ? () => true : matcher(selectorOf(scope));
-  const present = new Map(world.resources.map((resource) => [resource.id, resource]));
-  const missing = (world.tense === "now" ? await missingStarts(pool, world.now - MISSING_AFTER_S) : []).filter(
+  const present = new Map(snapshot.resources.map((resource) => [resource.id, resource]));
+  const missing = (snapshot.tense === "now" ? await missingStarts(pool, snapshot.now - MISSING_AFTER_S) : []).filter(
     ({ resourceId }) => {
       const resource = present.get(resourceId);
       return resource !== undefined && isIn(resource);
     },
   );
-  const priced = await priceInventory(pool, world, prices);
+  const priced = await priceInventory(pool, snapshot, prices);
   const lines = priced.lines.filter(({ resource }) => isIn(resource));
-  const { strays, meant } = await straysIn(pool, world);
+  const { strays, meant } = await straysIn(pool, snapshot);
   const said = new Set(meant.map(({ stray }) => stray));
-  const byId = new Map((await fullInventory(pool)).map((resource) => [resource.id, listedAt(resource, world.at)]));
+  const byId = new Map((await fullInventory(pool)).map((resource) => [resource.id, listedAt(resource, snapshot.at)]));
   const ownStrays = strays.filter((stray) => {
     const resource = byId.get(stray.resourceId ?? "");
     return !said.has(stray.key) && (resource ? isIn(resource) : scope === "");
   });
   const sums = straySums(ownStrays);
-  const yesterday = formatDate(Math.floor(world.at / DAY_S) - 1);
+  const yesterday = formatDate(Math.floor(snapshot.at / DAY_S) - 1);
   const isReckoned = closed !== null && closed >= yesterday;
   const day = isReckoned ? yesterday : closed;
   const before = day === null ? null : formatDate(dayNumber(day) - 1);
@@ -161,10 +161,10 @@ export async function composeReport(services: Services, scope: Scope, at: Instan
   const everything = [...lines, ...rest, ...fees];
   const monthSum = (of: (one: Money) => Amount | null) =>
     // Nobody knows it ahead of now.
-    world.tense === "ahead" ? null : money(sumOf(everything.map((one) => of(one) ?? NO_AMOUNT)));
+    snapshot.tense === "ahead" ? null : money(sumOf(everything.map((one) => of(one) ?? NO_AMOUNT)));
   const owner = (id: string) => byId.get(id)?.tags.owner ?? NO_OWNER;
   const region = (id: string) => byId.get(id)?.fields.region ?? GONE;
-  const changes = await changesBetween(pool, { from: world.at - DAY_S, to: world.at });
+  const changes = await changesBetween(pool, { from: snapshot.at - DAY_S, to: snapshot.at });
   const own = changes.filter(({ resourceId }) => {
     const resource = byId.get(resourceId);
     return resource ? isIn(resource) : scope === "";
@@ -174,8 +174,8 @@ export async function composeReport(services: Services, scope: Scope, at: Instan
   ];
   const shown = [...lines].sort((a, b) => Number(b.isNotDue) - Number(a.isNotDue) || (a.perHour < b.perHour ? 1 : -1));
   return {
-    at: world.at,
-    currency: currencyOf(world),
+    at: snapshot.at,
+    currency: currencyOf(snapshot),
     scope,
     running: {
       count: lines.length,
@@ -233,7 +233,7 @@ export async function composeReport(services: Services, scope: Scope, at: Instan
     },
     missing,
     empty:
-      scope !== "" && !world.resources.some(isIn)
+      scope !== "" && !snapshot.resources.some(isIn)
         ? "matches nothing"
         : lines.some(({ resource }) => isSchedulable(resource)) || ownStrays.length > 0 || missing.length > 0
           ? null

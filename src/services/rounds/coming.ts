@@ -37,19 +37,19 @@ export async function comingEdges(
   { limit = Number.POSITIVE_INFINITY, at: asked = null, days = DAYS }: ComingOptions = {},
 ): Promise<ComingEdge[]> {
   authorise(actor, "look", ESTATE);
-  const { at: now, ...world } = await snapshotFor(services, actor, asked);
+  const { at: now, ...snapshot } = await snapshotFor(services, actor, asked);
   const to = now + days * DAY_S;
   const [holds, approved] = await Promise.all([
     overridesBetween(services.pool, { from: now, to }),
     approvedStops(services.pool, now),
   ]);
-  const find = hoursFinder(compileAll(world.schedules, world.calendars), world.capabilities);
-  const members = resourcesByFleet(world);
+  const find = hoursFinder(compileAll(snapshot.schedules, snapshot.calendars), snapshot.capabilities);
+  const members = resourcesByFleet(snapshot);
   const running = [...members.values()].flat().filter(({ level }) => level > 0).length;
-  const withoutHolidays = holidayless(world);
+  const withoutHolidays = holidayless(snapshot);
   const edges: (ComingEdge & { resources: readonly Resource[] })[] = [];
   const visible = visibleTo(actor);
-  for (const { id, inForce, name } of world.fleets) {
+  for (const { id, inForce, name } of snapshot.fleets) {
     if (!inForce || inForce.hours === undefined || !(visible.fleet({ id, name }) || members.has(name))) continue;
     // A pool's hours give counts: one edge for all of it, not one for each machine's place.
     const followed = { ...inForce, pooled: undefined };
@@ -76,7 +76,7 @@ export async function comingEdges(
   }
   edges.sort((a, b) => a.at - b.at || a.fleet.localeCompare(b.fleet));
   const shown = edges.slice(0, limit);
-  const unforeseen = await unforeseenOf(services, { world, now, edges: shown, approved });
+  const unforeseen = await unforeseenOf(services, { snapshot, now, edges: shown, approved });
   return shown.map(({ resources: _, ...edge }, i) => {
     const count = unforeseen[i] ?? 0;
     return { ...edge, unforeseen: isTooManyUnforeseen(count, running) ? count : 0 };
@@ -120,26 +120,26 @@ function isHeld({ id }: Resource, { name }: FleetPlan, { holds, at }: { holds: r
 }
 
 type Young = Readonly<{
-  world: Snapshot;
+  snapshot: Snapshot;
   now: Instant;
   edges: readonly (ComingEdge & { resources: readonly Resource[] })[];
   approved: ReadonlySet<string>;
 }>;
 
 /** Of the stops within the hour, those that the rules of an hour before them did not ask for. Later ones will have stood long enough. */
-async function unforeseenOf({ pool }: Services, { world, now, edges, approved }: Young): Promise<number[]> {
+async function unforeseenOf({ pool }: Services, { snapshot, now, edges, approved }: Young): Promise<number[]> {
   const counts: number[] = [];
   for (const { at, to, resources, fallsAway } of edges) {
     if (to !== 0 || fallsAway || at - STOOD_S >= now) {
       counts.push(0);
       continue;
     }
-    const then = await withPlansAt(pool, world, at - STOOD_S);
+    const then = await withPlansAt(pool, snapshot, at - STOOD_S);
     const fell = fellReader({
       asOf: at - STOOD_S,
       fleets: plansInForce(then),
       schedules: compileAll(then.schedules, then.calendars),
-      capabilities: world.capabilities,
+      capabilities: snapshot.capabilities,
       from: at - 1,
       to: at,
     });

@@ -113,8 +113,8 @@ export async function stoppedByHold(
   { fleet, level }: { fleet: string; level: number },
 ): Promise<readonly string[]> {
   authorise(actor, "look", ESTATE);
-  const [{ now }, world] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
-  const [holds, before] = await Promise.all([overridesFrom(services.pool, now), firstRoundOf(services, world, now)]);
+  const [{ now }, snapshot] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
+  const [holds, before] = await Promise.all([overridesFrom(services.pool, now), firstRoundOf(services, snapshot, now)]);
   const trial: StoredOverride = {
     id: Number.MAX_SAFE_INTEGER,
     kind: "hold",
@@ -135,8 +135,8 @@ export async function stoppedByHold(
       decisions.flatMap(({ resourceId, action, verdict }) => (verdict === "act" && action?.level === 0 ? [resourceId] : [])),
     );
   const already = stops(before);
-  const held = stops(await firstRoundOf(services, world, now, [trial, ...holds]));
-  return world.resources.flatMap(({ id, name }) => (held.has(id) && !already.has(id) ? [name] : []));
+  const held = stops(await firstRoundOf(services, snapshot, now, [trial, ...holds]));
+  return snapshot.resources.flatMap(({ id, name }) => (held.has(id) && !already.has(id) ? [name] : []));
 }
 
 /** Ends a hold before its time and asks for a round. Throws a RefusedError where it has ended already. */

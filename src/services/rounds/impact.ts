@@ -10,11 +10,11 @@ import { memberUnits } from "../mix";
 export type Follower = Readonly<{ fleet: string; fleetId: number; machines: number }>;
 
 /** The fleets in force, in rank order, with how many machines follow each schedule, by name or by tag. */
-export function followersBySchedule(world: Snapshot): Map<string, Follower[]> {
-  const find = hoursFinder(compileAll(world.schedules, world.calendars), world.capabilities);
-  const members = resourcesByFleet(world);
+export function followersBySchedule(snapshot: Snapshot): Map<string, Follower[]> {
+  const find = hoursFinder(compileAll(snapshot.schedules, snapshot.calendars), snapshot.capabilities);
+  const members = resourcesByFleet(snapshot);
   const followers = new Map<string, Follower[]>();
-  for (const { id, name, inForce } of world.fleets) {
+  for (const { id, name, inForce } of snapshot.fleets) {
     const counts = new Map<string, number>();
     for (const resource of members.get(name) ?? []) {
       const found = inForce ? find(resource, inForce) : null;
@@ -38,24 +38,24 @@ export type Change = Readonly<{
   fleets?: Snapshot["fleets"];
 }>;
 
-/** The stored world as it would be with some schedules and calendars new or changed. */
-export function changedWorld(world: Snapshot, { schedules = [], calendars = [], fleets }: Change): Snapshot {
+/** The stored snapshot as it would be with some schedules and calendars new or changed. */
+export function changedSnapshot(snapshot: Snapshot, { schedules = [], calendars = [], fleets }: Change): Snapshot {
   const replace = <T extends { name: string }>(old: readonly T[], changed: readonly T[]) => [
     ...old.filter(({ name }) => !changed.some((one) => one.name === name)),
     ...changed,
   ];
   return {
-    ...world,
-    schedules: replace(world.schedules, schedules),
-    calendars: replace(world.calendars, calendars),
+    ...snapshot,
+    schedules: replace(snapshot.schedules, schedules),
+    calendars: replace(snapshot.calendars, calendars),
     ...(fleets ? { fleets } : {}),
   };
 }
 
-/** What the next round would decide in such a world, with nothing to hold it back: no brake, no limit per account; by the stored holds unless others are given. */
+/** What the next round would decide in such a snapshot, with nothing to hold it back: no brake, no limit per account; by the stored holds unless others are given. */
 export async function firstRoundOf(
   services: Services,
-  world: Snapshot,
+  snapshot: Snapshot,
   now: Instant,
   given?: readonly Override[],
 ): Promise<readonly Decision[]> {
@@ -63,12 +63,12 @@ export async function firstRoundOf(
   const [holds, lastDue, members] = await Promise.all([given ?? overridesFrom(pool, now), lastDueMap(pool), mixMembers(pool)]);
   return decideFirstRound({
     now,
-    resources: withMembers(world.schedulable, memberUnits(world, members, now)),
-    fleets: plansInForce(world),
-    schedules: compileAll(world.schedules, world.calendars),
+    resources: withMembers(snapshot.schedulable, memberUnits(snapshot, members, now)),
+    fleets: plansInForce(snapshot),
+    schedules: compileAll(snapshot.schedules, snapshot.calendars),
     overrides: holds,
     lastDue,
-    capabilities: world.capabilities,
+    capabilities: snapshot.capabilities,
     roundEveryS: ROUND_EVERY_S,
   });
 }
@@ -88,20 +88,20 @@ export type Impact = Readonly<{
 /** What a change of schedules or calendars does at once: the first round with it beside the one without. */
 export async function impactOf(
   services: Services,
-  { world, change, now }: { world: Snapshot; change: Change; now: Instant },
+  { snapshot, change, now }: { snapshot: Snapshot; change: Change; now: Instant },
 ): Promise<Impact> {
-  const after = changedWorld(world, change);
+  const after = changedSnapshot(snapshot, change);
   const changed = new Set((change.schedules ?? []).map(({ name }) => name));
   for (const { name, calendar } of after.schedules) {
     if (change.calendars?.some((one) => one.name === calendar)) changed.add(name);
   }
   const followers = [...followersBySchedule(after)].flatMap(([schedule, list]) => (changed.has(schedule) ? list : []));
-  const [asItIs, withChange] = await Promise.all([firstRoundOf(services, world, now), firstRoundOf(services, after, now)]);
+  const [asItIs, withChange] = await Promise.all([firstRoundOf(services, snapshot, now), firstRoundOf(services, after, now)]);
   const before = new Map(asItIs.map((decision) => [decision.resourceId, decision.action?.level]));
   const news = withChange.filter(
     ({ resourceId, verdict, action }) => verdict === "act" && action && before.get(resourceId) !== action.level,
   );
-  const names = new Map(world.resources.map(({ id, name }) => [id, name]));
+  const names = new Map(snapshot.resources.map(({ id, name }) => [id, name]));
   const pick = (test: (decision: Decision) => boolean) =>
     news.filter(test).map(({ resourceId }) => names.get(resourceId) ?? resourceId);
   const isStop = ({ action }: Decision) => action?.level === 0;

@@ -4,7 +4,7 @@ export { type Attention, attention, believeListing } from "./attention";
 export { type ComingEdge, comingEdges } from "./coming";
 export { moveClock, readClock, waitForRounds } from "./demo-clock";
 export { type Holds, holdList, moveHoldEnd, placeHold, releaseHold, type StoredOverride, stoppedByHold } from "./holds";
-export { changedWorld, type Follower, firstRoundOf, followersBySchedule, type Impact, impactOf } from "./impact";
+export { changedSnapshot, type Follower, firstRoundOf, followersBySchedule, type Impact, impactOf } from "./impact";
 export {
   type DecisionGroup,
   type Journal,

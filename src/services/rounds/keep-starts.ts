@@ -7,7 +7,7 @@ import type { Snapshot } from "../inventory";
 const CAUSED_WITHIN_S = 60 * MINUTE_S;
 
 /** What a round knows when it looks for starts. */
-export type StartsState = Readonly<{ world: Snapshot; overrides: readonly StoredOverride[]; now: Instant }>;
+export type StartsState = Readonly<{ snapshot: Snapshot; overrides: readonly StoredOverride[]; now: Instant }>;
 
 /** Rises that a round is about to undo, with what may have caused them, and the starts that were kept for some already. */
 export type StartFacts = Readonly<{
@@ -21,11 +21,15 @@ export type StartFacts = Readonly<{
 const NO_RISES: StartFacts = { rises: [], asked: new Map(), kept: new Set(), fleetOf: new Map() };
 
 /** Reads the last rises of what a round is about to lower. */
-export async function startFacts(pool: Pool, { world, now }: StartsState, decisions: readonly Decision[]): Promise<StartFacts> {
-  const graceOf = graces(world);
+export async function startFacts(
+  pool: Pool,
+  { snapshot, now }: StartsState,
+  decisions: readonly Decision[],
+): Promise<StartFacts> {
+  const graceOf = graces(snapshot);
   const longest = Math.max(0, ...graceOf.values());
   const since = now - longest;
-  const byId = new Map(world.resources.map((resource) => [resource.id, resource]));
+  const byId = new Map(snapshot.resources.map((resource) => [resource.id, resource]));
   const lowered = decisions.filter(({ resourceId, fleet, due, actual, chain }) => {
     // That nobody is there has been seen.
     if (chain.some(({ rule, applies }) => applies && goesBeforeStarts(rule))) return false;
@@ -48,10 +52,10 @@ export async function startFacts(pool: Pool, { world, now }: StartsState, decisi
  * The persons' starts that a round is about to undo: rises that no action of ours caused, within the grace of
  * their fleet, that nobody has ended. Pure.
  */
-export function startsToKeep({ world, now }: StartsState, { rises, asked, kept, fleetOf }: StartFacts): NewOverride[] {
+export function startsToKeep({ snapshot, now }: StartsState, { rises, asked, kept, fleetOf }: StartFacts): NewOverride[] {
   if (rises.length === 0) return [];
-  const graceOf = graces(world);
-  const byId = new Map(world.resources.map((resource) => [resource.id, resource]));
+  const graceOf = graces(snapshot);
+  const byId = new Map(snapshot.resources.map((resource) => [resource.id, resource]));
   return rises.flatMap(({ resourceId, at, note }): NewOverride[] => {
     const to = at + (graceOf.get(fleetOf.get(resourceId) ?? "") ?? 0);
     const isOurs = asked.get(resourceId)?.some((action) => mayHaveCaused(action, { at, isRise: true }));
@@ -69,10 +73,10 @@ function graces({ fleets }: Snapshot): ReadonlyMap<string, number> {
 }
 
 /** The starts of what is off again, by their numbers: its next start is another one. Pure. */
-export function endedStarts({ world, overrides }: StartsState): number[] {
+export function endedStarts({ snapshot, overrides }: StartsState): number[] {
   const starts = overrides.filter(({ kind }) => kind === "start");
   if (starts.length === 0) return [];
-  const byId = new Map(world.resources.map((resource) => [resource.id, resource]));
+  const byId = new Map(snapshot.resources.map((resource) => [resource.id, resource]));
   return starts.flatMap(({ id, resourceId, from }) => {
     const resource = byId.get(resourceId ?? "");
     // Who signs in at one that is off has its start before it: it has yet to come.

@@ -21,10 +21,10 @@ export async function rehearseAt(services: Services, actor: Actor, { at, fleet }
   const startedMs = performance.now();
   const [before, then] = await Promise.all([snapshotAt(services, at - ROUND_EVERY_S), snapshotAt(services, at)]);
   const members = await mixMembers(pool);
-  const decided = async (world: SnapshotAt, lastDue: ReadonlyMap<string, Level>) => {
-    const { at: now, holds: overrides } = world;
+  const decided = async (snapshot: SnapshotAt, lastDue: ReadonlyMap<string, Level>) => {
+    const { at: now, holds: overrides } = snapshot;
     const state = {
-      world,
+      snapshot,
       now,
       overrides,
       members,

@@ -36,7 +36,7 @@ import { stopLimit } from "./stop-limit";
 
 /** What is decided on: what a round has read, and of its steps so far what they changed. */
 export type DecidingState = Readonly<{
-  world: Snapshot;
+  snapshot: Snapshot;
   overrides: readonly StoredOverride[];
   members: readonly MixMember[];
   /** Actions that have not ended. */
@@ -60,7 +60,7 @@ export type DecisionFacts = Readonly<{
   refused: readonly Action[];
   lastDue: ReadonlyMap<string, Level>;
   seen: RoundInput["seen"];
-  letGo: ReadonlySet<string>;
+  approved: ReadonlySet<string>;
   unforeseenOfHour: ReadonlySet<string>;
   stops: number | null;
   pauses: readonly Pause[];
@@ -70,30 +70,30 @@ export type DecisionFacts = Readonly<{
 }>;
 
 /** Reads what a decision rests on. */
-export async function decisionFacts({ pool }: Services, { world, now, isRehearsal }: DecidingState): Promise<DecisionFacts> {
-  const [refused, lastDue, seen, letGo, unforeseenOfHour, stops, anHourAgo, pauses, trips] = await Promise.all([
+export async function decisionFacts({ pool }: Services, { snapshot, now, isRehearsal }: DecidingState): Promise<DecisionFacts> {
+  const [refused, lastDue, seen, approved, unforeseenOfHour, stops, anHourAgo, pauses, trips] = await Promise.all([
     recentRefusals(pool, now),
     lastDueMap(pool),
     hoursSeenMap(pool),
     approvedStops(pool, now),
     unforeseenSince(pool, now - HOUR_S),
     stopLimit(pool),
-    withPlansAt(pool, world, now - STOOD_S),
+    withPlansAt(pool, snapshot, now - STOOD_S),
     isRehearsal ? [] : pauseList(pool),
     tripCounts(pool, now),
   ]);
-  return { refused, lastDue, seen, letGo, unforeseenOfHour, stops, anHourAgo, pauses, trips };
+  return { refused, lastDue, seen, approved, unforeseenOfHour, stops, anHourAgo, pauses, trips };
 }
 
 /** One decision per resource, mixes counted. Pure. */
 export function decideOn(state: DecidingState, facts: DecisionFacts): Decided {
-  const { world, members, now } = state;
+  const { snapshot, members, now } = state;
   const input = roundInput(state, facts);
-  const units = memberUnits(world, members, now);
+  const units = memberUnits(snapshot, members, now);
   const decisions = decide({ ...input, resources: withMembers(input.resources, units) });
   const groups = new Map(input.resources.flatMap((one) => (units.has(one.id) ? [[one.id, one] as const] : [])));
   const standing = new Map(
-    mixedGroups(world).flatMap(({ group, mix }) => {
+    mixedGroups(snapshot).flatMap(({ group, mix }) => {
       const isClosed = input.closed.has(group.fields.account ?? "") || input.setAside.has(group.id);
       return isClosed || typeof mix.wanted !== "number" ? [] : [[group.id, mix.wanted] as const];
     }),
@@ -109,32 +109,32 @@ export async function decideAgain(services: Services, state: DecidingState): Pro
 }
 
 function roundInput(state: DecidingState, facts: DecisionFacts): RoundInput {
-  const { world, now, open, closed, fleet, overrides, before } = state;
-  const { refused, lastDue, seen, letGo, unforeseenOfHour, stops, anHourAgo, pauses, trips } = facts;
-  const setAside = world.accounts.flatMap((account) =>
+  const { snapshot, now, open, closed, fleet, overrides, before } = state;
+  const { refused, lastDue, seen, approved, unforeseenOfHour, stops, anHourAgo, pauses, trips } = facts;
+  const setAside = snapshot.accounts.flatMap((account) =>
     account.setAside.flatMap(({ id, why }) => (id === null ? [] : ([[id, why]] as const))),
   );
   const known = {
     asOf: now - STOOD_S,
     fleets: plansInForce(anHourAgo),
     schedules: compileAll(anHourAgo.schedules, anHourAgo.calendars),
-    capabilities: world.capabilities,
+    capabilities: snapshot.capabilities,
   };
   return {
     now,
-    resources: fleet === null ? world.schedulable : (resourcesByFleet(world).get(fleet) ?? []),
-    fleets: plansInForce(world),
-    schedules: compileAll(world.schedules, world.calendars),
+    resources: fleet === null ? snapshot.schedulable : (resourcesByFleet(snapshot).get(fleet) ?? []),
+    fleets: plansInForce(snapshot),
+    schedules: compileAll(snapshot.schedules, snapshot.calendars),
     overrides,
     lastDue,
     openActions: new Map([...refused, ...open].map((action) => [action.resourceId, openActionOf(action)])),
-    capabilities: world.capabilities,
-    closed: new Map([...pausedAccounts(world, pauses), ...closed]),
+    capabilities: snapshot.capabilities,
+    closed: new Map([...pausedAccounts(snapshot, pauses), ...closed]),
     setAside: new Map(setAside),
     seen,
     fellAsKnown: fellReader({ ...known, from: before ?? now, to: now }),
     fallsAsKnown: fellReader({ ...known, from: now, to: earlyUntil({ now, roundEveryS: ROUND_EVERY_S }) }),
-    letGo,
+    approved,
     usualTrips: (name) => isUsual(trips.get(name)),
     limits: { ...NO_LIMITS, stops, unforeseenOfHour },
     roundEveryS: ROUND_EVERY_S,

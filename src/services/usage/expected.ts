@@ -12,7 +12,7 @@ const NOTHING: Expected = { hand: 0n, discount: 0n };
 
 type Input = Readonly<{
   all: readonly Resource[];
-  world: Snapshot;
+  snapshot: Snapshot;
   prices: Prices;
   span: Readonly<{ from: string; to: string }>;
 }>;
@@ -23,12 +23,12 @@ type Input = Readonly<{
  */
 export async function expectedDifferences(
   pool: Pool,
-  { all, world, prices, span }: Input,
+  { all, snapshot, prices, span }: Input,
 ): Promise<(resourceId: string, day: string) => Expected> {
   const [from, to] = [dayNumber(span.from) * DAY_S, (dayNumber(span.to) + 1) * DAY_S];
-  const ours = cardsOf(prices, world.capabilities);
-  const discounted = cardsOf({ history: prices.discounted }, world.capabilities);
-  const listed = cardsOf({ history: prices.listed }, world.capabilities);
+  const ours = cardsOf(prices, snapshot.capabilities);
+  const discounted = cardsOf({ history: prices.discounted }, snapshot.capabilities);
+  const listed = cardsOf({ history: prices.listed }, snapshot.capabilities);
   const differing = all.filter((resource) => {
     const texts = [ours, discounted, listed].map((cards) => ratesText(cards, resource, { from, to }));
     return texts[0] !== texts[2] || texts[1] !== texts[2];

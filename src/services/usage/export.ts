@@ -3,7 +3,7 @@ import { focusCells, focusHeader, WRITTEN_COLUMNS, writtenCells } from "@/core/f
 import { dayNumber, tryParseDate } from "@/core/time";
 import { METER, usageLines } from "@/store";
 import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
-import { reckonedLines } from "./reckoned-lines";
+import { computedLines } from "./computed-lines";
 
 export type ExportRequest = Readonly<{ importId?: number; from: string; to: string }>;
 const DAYS_MAX = 400;
@@ -23,7 +23,7 @@ export async function* exportFocus(services: Services, actor: Actor, request: Ex
   if (dayNumber(to) - dayNumber(from) >= DAYS_MAX) throw new RefusedError("invalid", `At most ${DAYS_MAX} days at once.`);
   if (importId === METER) {
     yield `${Papa.unparse([WRITTEN_COLUMNS as readonly string[] as string[]])}\r\n`;
-    for await (const lines of reckonedLines(services, { from, to })) {
+    for await (const lines of computedLines(services, { from, to })) {
       if (lines.length > 0) yield `${Papa.unparse(lines.map(writtenCells))}\r\n`;
     }
     return;

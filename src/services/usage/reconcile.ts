@@ -64,7 +64,7 @@ export async function reconcile(
 ): Promise<Reconciliation> {
   authorise(actor, "look", ESTATE);
   const { pool } = services;
-  const [world, readThrough, closedThrough] = await Promise.all([
+  const [snapshot, readThrough, closedThrough] = await Promise.all([
     loadSnapshot(services),
     meterReadThrough(pool),
     closedDay(pool),
@@ -78,7 +78,7 @@ export async function reconcile(
   ]);
   const pairs = pairUp(spend, billed, keyReader(all));
   const byId = new Map(all.map((resource) => [resource.id, resource]));
-  const expectedOf = await expectedDifferences(pool, { all, world, prices, span });
+  const expectedOf = await expectedDifferences(pool, { all, snapshot, prices, span });
   const expected = { hand: { count: 0, micros: 0n }, discount: { count: 0, micros: 0n } };
   const found: (Difference & { micros: bigint })[] = [];
   let agreeing = 0;
@@ -107,14 +107,14 @@ export async function reconcile(
       computed: formatMicros(pair.computed as Micros),
       metered: formatMicros(pair.metered as Micros),
       difference: formatMicros(micros as Micros),
-      reason: reasonOf({ ...pair, computed: pair.metered + micros }, { resource, world, closedThrough, readThrough }),
+      reason: reasonOf({ ...pair, computed: pair.metered + micros }, { resource, snapshot, closedThrough, readThrough }),
       micros,
     });
   }
   found.sort((a, b) => (absolute(a.micros) < absolute(b.micros) ? 1 : -1));
   return {
     ...span,
-    currency: currencyOf(world),
+    currency: currencyOf(snapshot),
     days: [...days]
       .sort(([a], [b]) => (a < b ? -1 : 1))
       .map(([day, { computed, metered }]) => ({
@@ -206,19 +206,19 @@ function absolute(value: bigint): bigint {
 
 type Known = Readonly<{
   resource: Resource | undefined;
-  world: Snapshot;
+  snapshot: Snapshot;
   closedThrough: string | null;
   readThrough: string | null;
 }>;
 
-function reasonOf(pair: Pair, { resource, world, closedThrough, readThrough }: Known): string {
+function reasonOf(pair: Pair, { resource, snapshot, closedThrough, readThrough }: Known): string {
   if (closedThrough === null || pair.day > closedThrough) return "the day is not reckoned yet";
   if (pair.has === "computed") {
     return readThrough === null || pair.day > readThrough ? "the meter is not read yet" : "the meter has no line for it";
   }
   if (!resource) return "Umbrik has never seen this resource";
   if (pair.has === "metered") return "no state of it was told for that day";
-  const { granularityS } = capabilitiesFor(resource, world.capabilities)?.billing[
+  const { granularityS } = capabilitiesFor(resource, snapshot.capabilities)?.billing[
     isSchedulable(resource) ? (resource.kind as "machine") : "machine"
   ] ?? { granularityS: 1 };
   const perSecond = pair.metered / BigInt(DAY_S) + 1n;

@@ -5,7 +5,7 @@ import { type AmountPerSecond, NO_RATE, type RateCard } from "@/core/pricing";
 import { decodeLines, encodeLines, type Line, monthlyOf, monthsFrom, ranOf } from "@/core/projection";
 import type { Basis } from "@/services/cost";
 import { aFleet, aMachine, PROVIDER } from "../../../tests/support/make";
-import { firstRound, type Reckoning, saidHours } from "./first-round";
+import { firstRound, type PlanOnBasis, saidHours } from "./first-round";
 import { money, share, shownDifference } from "./money";
 import { laidUnder, projectionOf } from "./project";
 
@@ -66,9 +66,9 @@ function basisOf(resources: readonly Resource[], claimedBy: string | null = null
 }
 
 /** March, the first month, with the plan; what it costs unchanged where there is none. */
-const costOf = (reckoning: Reckoning) => {
-  const { basis } = reckoning;
-  const { steps, asItRan, alwaysOn } = projectionOf(laidUnder(decodeLines(basis.projected), basis, undefined), reckoning);
+const costOf = (onBasis: PlanOnBasis) => {
+  const { basis } = onBasis;
+  const { steps, asItRan, alwaysOn } = projectionOf(laidUnder(decodeLines(basis.projected), basis, undefined), onBasis);
   return money(monthlyOf(steps.at(-1)?.after ?? asItRan ?? alwaysOn, 0));
 };
 
@@ -95,27 +95,27 @@ test("one schedule for all is projected for all; without hours a month costs wha
 
 test("with hours from a tag each machine is projected by its own, and an unknown name changes nothing and is told", () => {
   const basis = basisOf([tagged("a", "half"), tagged("b", "quarter"), tagged("c", "hlaf")]);
-  const reckoning = { basis, plan: aFleet({ hours: { fromTag: "hours" } }), schedules: SCHEDULES };
-  expect(costOf(reckoning)).toBe("1\u00a0302.00"); // 372 + 186 + 744
-  expect(saidHours(reckoning)).toMatchObject([
+  const onBasis = { basis, plan: aFleet({ hours: { fromTag: "hours" } }), schedules: SCHEDULES };
+  expect(costOf(onBasis)).toBe("1\u00a0302.00"); // 372 + 186 + 744
+  expect(saidHours(onBasis)).toMatchObject([
     { found: { kind: "unknown", text: "hlaf", nearest: "half" }, machines: ["c"] },
     { text: "half", machines: ["a"] },
     { text: "quarter", machines: ["b"] },
   ]);
-  expect(firstRound(reckoning).stops.map(({ name }) => name)).toEqual(["a", "b"]);
+  expect(firstRound(onBasis).stops.map(({ name }) => name)).toEqual(["a", "b"]);
 });
 
 test("a whole line in a tag is followed in the zone of the region's people, and one that does not read is told", () => {
   const region = { name: "fjord-1", peopleZone: "Europe/Oslo", zones: [] };
   const given = basisOf([tagged("a", "Mo-Su 10:00-14:00"), tagged("b", "Mo-Fr 8:00-18:00")]);
   const basis = { ...given, capabilities: [["a1", { ...PROVIDER, regions: [region] }] as [string, typeof PROVIDER]] };
-  const reckoning = { basis, plan: aFleet({ hours: { fromTag: "hours" } }), schedules: SCHEDULES };
-  expect(saidHours(reckoning)).toMatchObject([
+  const onBasis = { basis, plan: aFleet({ hours: { fromTag: "hours" } }), schedules: SCHEDULES };
+  expect(saidHours(onBasis)).toMatchObject([
     { found: { kind: "unreadable", nearest: "Mo-Fr 08:00-18:00" }, machines: ["b"] },
     { found: { kind: "schedule", compiled: { schedule: { zone: "Europe/Oslo" } } }, machines: ["a"] },
   ]);
   // Four hours of 24 for one, unchanged for the other.
-  expect(costOf(reckoning)).toBe("868.00");
+  expect(costOf(onBasis)).toBe("868.00");
 });
 
 test("what belongs to a fleet above is counted and never stopped", () => {

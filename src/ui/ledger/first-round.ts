@@ -13,7 +13,7 @@ import { MINUTE_S } from "@/core/time";
 import type { Basis } from "@/services/cost";
 
 /** A plan as it is being edited, with what it is laid on. */
-export type Reckoning = Readonly<{ basis: Basis; plan: FleetPlan | null; schedules: ReadonlyMap<string, CompiledSchedule> }>;
+export type PlanOnBasis = Readonly<{ basis: Basis; plan: FleetPlan | null; schedules: ReadonlyMap<string, CompiledSchedule> }>;
 
 export function capabilitiesOf({ capabilities }: Basis): CapabilitiesByAccount {
   return new Map(capabilities);
@@ -23,7 +23,7 @@ export function capabilitiesOf({ capabilities }: Basis): CapabilitiesByAccount {
 export type SaidHours = Readonly<{ found: HoursOf; text: string; machines: readonly string[] }>;
 
 /** What each machine's tag says of its hours, what cannot be followed first; empty where hours are not named by tag. */
-export function saidHours({ basis, plan, schedules }: Reckoning): readonly SaidHours[] {
+export function saidHours({ basis, plan, schedules }: PlanOnBasis): readonly SaidHours[] {
   if (!plan || plan.hours === undefined || typeof plan.hours === "string") return [];
   const { fromTag } = plan.hours;
   const find = hoursFinder(schedules, capabilitiesOf(basis));
@@ -50,7 +50,7 @@ export type FirstRound = Readonly<{
 }>;
 
 /** What the first round would do if this went live now, from the same rules that rounds go by. */
-export function firstRound({ basis, plan, schedules }: Reckoning): FirstRound {
+export function firstRound({ basis, plan, schedules }: PlanOnBasis): FirstRound {
   const free = basis.lines.filter(({ claimedBy }) => claimedBy === null);
   const byId = new Map(free.map(({ resource }) => [resource.id, resource]));
   const decisions =

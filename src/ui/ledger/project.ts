@@ -2,7 +2,7 @@ import { type Evidence, projectPlan } from "@/core/levers";
 import type { FleetPlan } from "@/core/plan";
 import { type Baselines, baselinesOf, type Line, type Projection, sizedLines } from "@/core/projection";
 import type { Basis } from "@/services/cost";
-import { capabilitiesOf, type Reckoning } from "./first-round";
+import { capabilitiesOf, type PlanOnBasis } from "./first-round";
 
 /** What a plan is laid on, with its baselines: the same at every brick that is painted. */
 export type Laid = Readonly<{ lines: readonly Line[]; baselines: Baselines }>;
@@ -17,7 +17,7 @@ export function laidUnder(lines: readonly Line[], basis: Basis, size: FleetPlan[
 /** The plan's projection over the basis, by the same core as everything else; without a plan that reads, the baselines alone. */
 export function projectionOf(
   { lines, baselines }: Laid,
-  { basis, plan, schedules }: Reckoning,
+  { basis, plan, schedules }: PlanOnBasis,
   evidence: Evidence = {},
 ): Projection {
   const { months, days, spare } = basis;

@@ -23,7 +23,7 @@ import type { Frontier as Tried } from "./use-mix";
 import { MIX_DAYS, type MixView } from "./use-mix-view";
 import { unhealthyWords, warningWords } from "./words";
 
-export type MixCourseProps = Readonly<{
+export type MixSectionProps = Readonly<{
   draft: FleetDraft;
   view: MixView;
   /** Whether hours say how many are wanted when. */
@@ -41,7 +41,7 @@ const MINUTES_MAX = 10_080;
 const WANTED_MAX = 10_000;
 
 /** How much is firm, where the rest comes from, and what that saves and risks in the coming week. */
-export function MixCourse({ draft, view, hasHours, onAsk, now, zone, inForce, onDraft }: MixCourseProps) {
+export function MixSection({ draft, view, hasHours, onAsk, now, zone, inForce, onDraft }: MixSectionProps) {
   const { offers, isRead, unread, laid, over, from, mix: simulatedMix } = view;
   const { simulated, frontier, problem, askFrontier, cancelFrontier } = view;
   const { mix } = draft;

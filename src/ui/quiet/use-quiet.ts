@@ -7,7 +7,7 @@ import { roughlyPerHour } from "@/core/pricing";
 import { hoursLeverOf, type IdleLever, type Line, savedPerSecond } from "@/core/projection";
 import { type Instant, MINUTE_S } from "@/core/time";
 import { dayTimePlace } from "../kit/when";
-import { capabilitiesOf, type Reckoning } from "../ledger/first-round";
+import { capabilitiesOf, type PlanOnBasis } from "../ledger/first-round";
 import type { TripOf } from "./figures";
 import { type Trials as Tried, useTrials } from "./use-trials";
 
@@ -18,7 +18,7 @@ export type Trials = Tried &
 export type QuietInput = Readonly<{
   selector: string;
   rules: readonly IdleRule[];
-  reckoning: Reckoning | null;
+  onBasis: PlanOnBasis | null;
   /** The lines of the projection, in the order of the basis. */
   lines: readonly Line[];
   /** Where weeks begin. */
@@ -29,18 +29,18 @@ export type QuietInput = Readonly<{
 export function useQuiet({
   selector,
   rules,
-  reckoning,
+  onBasis,
   lines,
   zone,
 }: QuietInput): Readonly<{ trials: Trials; lever: IdleLever | null }> {
-  const plan = reckoning?.plan ?? null;
-  const basis = reckoning?.basis ?? null;
-  const schedules = reckoning?.schedules;
+  const plan = onBasis?.plan ?? null;
+  const basis = onBasis?.basis ?? null;
+  const schedules = onBasis?.schedules;
   const hibernates = rules.some(({ action }) => action === "hibernate") && !rules.some(({ action }) => action === "stop");
   const place = useMemo(() => new Map((basis?.lines ?? []).map(({ resource }, i) => [resource.id, i])), [basis]);
   const hoursFor = useCallback(
     (head: SamplesHead): HoursBy | null =>
-      basis && plan && schedules ? hoursOf(head, { plan, reckoning: { basis, plan, schedules }, lines, place }) : null,
+      basis && plan && schedules ? hoursOf(head, { plan, onBasis: { basis, plan, schedules }, lines, place }) : null,
     [basis, plan, schedules, lines, place],
   );
   // Weeks of which nothing is known are not weeks in which nothing happened.
@@ -79,15 +79,15 @@ function spanOf({ firstEnd, stepS, count }: SamplesHead): { from: Instant; to: I
   return { from: firstEnd - stepS, to: firstEnd + (count - 1) * stepS };
 }
 
-type Known = Readonly<{ plan: FleetPlan; reckoning: Reckoning; lines: readonly Line[]; place: ReadonlyMap<string, number> }>;
+type Known = Readonly<{ plan: FleetPlan; onBasis: PlanOnBasis; lines: readonly Line[]; place: ReadonlyMap<string, number> }>;
 
 /** The hours of each of the samples' machines; those that follow the same share one. */
-function hoursOf(head: SamplesHead, { plan, reckoning, lines, place }: Known): HoursBy {
-  const resources = reckoning.basis.lines.map(({ resource }) => resource);
+function hoursOf(head: SamplesHead, { plan, onBasis, lines, place }: Known): HoursBy {
+  const resources = onBasis.basis.lines.map(({ resource }) => resource);
   const lever =
     plan.hours === undefined
       ? null
-      : hoursLeverOf(plan, resources, { schedules: reckoning.schedules, capabilities: capabilitiesOf(reckoning.basis) });
+      : hoursLeverOf(plan, resources, { schedules: onBasis.schedules, capabilities: capabilitiesOf(onBasis.basis) });
   const list: HoursBy["list"][number][] = [];
   const known = new Map<string, number>();
   const compiledIds = new Map<object, number>();

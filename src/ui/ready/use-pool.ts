@@ -8,10 +8,10 @@ import { forecastPool, layPool, type PoolForecast, type PoolHistory, type PoolTe
 import { placesByName } from "@/core/rounds";
 import { hoursTarget } from "@/core/targets";
 import { AnswerError, ask } from "../kit/ask";
-import { capabilitiesOf, type Reckoning } from "../ledger/first-round";
+import { capabilitiesOf, type PlanOnBasis } from "../ledger/first-round";
 
 export type PoolInput = Readonly<{
-  reckoning: Reckoning | null;
+  onBasis: PlanOnBasis | null;
   /** The lines of the projection, in the order of the basis. */
   lines: readonly Line[];
   /** The hours that give the pool its counts; null while they do not read. */
@@ -30,9 +30,9 @@ export type PoolView = Readonly<{
 const START_S = 120;
 
 /** Lays the past weeks of a pool under its draft: the picture of the course, and what the ledger counts above the hours. */
-export function usePool({ reckoning, lines, hours }: PoolInput): PoolView {
-  const plan = reckoning?.plan ?? null;
-  const basis = reckoning?.basis ?? null;
+export function usePool({ onBasis, lines, hours }: PoolInput): PoolView {
+  const plan = onBasis?.plan ?? null;
+  const basis = onBasis?.basis ?? null;
   const pooled = plan?.pooled;
   const isPooled = pooled !== undefined;
   const members = useMemo(
@@ -44,7 +44,7 @@ export function usePool({ reckoning, lines, hours }: PoolInput): PoolView {
   );
   const { disconnectWait = null, signOffWait = 0 } = pooled ?? {};
   const { history, problem } = useHistoryOf(members, { disconnectWait, signOffWait });
-  const schedules = reckoning?.schedules;
+  const schedules = onBasis?.schedules;
   const spare = typeof pooled?.spare === "string" ? (schedules?.get(pooled.spare) ?? 0) : (pooled?.spare ?? 0);
   const hibernates = plan?.offAction === "hibernate";
   const leadMinutes = plan?.lead ?? 0;

@@ -43,7 +43,7 @@ export function NextStep({ line, now }: NextStepProps) {
     }
   }
   const mean = (day: string | null) =>
-    send("/api/strays/meant", { key: line.key, untilDay: day, reason: why }, day === null ? "no longer meant" : "meant");
+    send("/api/strays/acknowledged", { key: line.key, untilDay: day, reason: why }, day === null ? "no longer meant" : "meant");
   const stop = () =>
     send(`/api/machines/${encodeURIComponent(line.resourceId ?? "")}/stop`, { why: why.trim() || "a stray" }, "it is stopping");
 

@@ -4,7 +4,7 @@ import type { CompiledSchedule } from "@/core/hours";
 import type { IdleRule } from "@/core/idle";
 import type { FleetDraft } from "@/core/plan";
 import type { Projection } from "@/core/projection";
-import type { Reckoning } from "../ledger/first-round";
+import type { PlanOnBasis } from "../ledger/first-round";
 import { type Laid, projectionOf } from "../ledger/project";
 import { type MixView, useMixView } from "../mix/use-mix-view";
 import { type Trials, useQuiet } from "../quiet/use-quiet";
@@ -15,7 +15,7 @@ export type ProjectionInput = Readonly<{
   draft: FleetDraft;
   /** The idle rules as they are shown: one may be on its way. */
   rules: readonly IdleRule[];
-  reckoning: Reckoning | null;
+  onBasis: PlanOnBasis | null;
   laid: Laid | null;
   hasHours: boolean;
   /** The draft's hours; null while they do not read. */
@@ -30,7 +30,7 @@ export function useProjection({
   fleetId,
   draft,
   rules,
-  reckoning,
+  onBasis,
   laid,
   hasHours,
   hours,
@@ -46,14 +46,14 @@ export function useProjection({
   isPeopleCounted: boolean;
 }> {
   const lines = laid?.lines ?? NO_LINES;
-  const { trials, lever } = useQuiet({ selector: draft.select, rules, reckoning, lines, zone });
-  const pool = usePool({ reckoning, lines, hours });
+  const { trials, lever } = useQuiet({ selector: draft.select, rules, onBasis, lines, zone });
+  const pool = usePool({ onBasis, lines, hours });
   const mixView = useMixView({
     fleetId,
     selector: draft.select,
     mix: draft.mix,
     schedule: hours,
-    now: reckoning?.basis.now ?? 0,
+    now: onBasis?.basis.now ?? 0,
     lines,
     isAsked: isMixAsked || draft.mix !== undefined,
   });
@@ -61,7 +61,7 @@ export function useProjection({
   const idle = useDeferredValue(lever);
   const people = useDeferredValue(pool.people);
   const mix = useDeferredValue(mixView.lever);
-  const planned = useMemo(() => reckoning && (hasHours ? reckoning : { ...reckoning, plan: null }), [reckoning, hasHours]);
+  const planned = useMemo(() => onBasis && (hasHours ? onBasis : { ...onBasis, plan: null }), [onBasis, hasHours]);
   const byHours = useMemo(() => (laid && planned ? projectionOf(laid, planned) : null), [laid, planned]);
   const projection = useMemo(
     () => ((idle || people || mix) && laid && planned ? projectionOf(laid, planned, { idle, people, mix }) : byHours),

@@ -94,7 +94,7 @@ export function Week(props: WeekProps) {
       row && row.spans !== "off" ? row.spans.flatMap(({ level }) => (level === ON ? [] : [level as number])) : [],
     ),
   );
-  const reckoned = useMemo(
+  const tried = useMemo(
     () => tentative && props.reprice({ ...schedule, rows: [...tentative] }),
     [tentative, schedule, props.reprice],
   );
@@ -168,7 +168,7 @@ export function Week(props: WeekProps) {
       </p>
       {props.coreWords !== "" && <p className="text-[13px]">{props.coreWords}</p>}
       <div className="flex flex-wrap gap-x-5">
-        <LivePrice projection={projection} tentative={reckoned} currency={props.currency} view={props.view} />
+        <LivePrice projection={projection} tentative={tried} currency={props.currency} view={props.view} />
         {!isNew && <UsedBy name={schedule.name} isChanged={draft.schedule !== null} followers={props.followers} />}
       </div>
       <WeekWall

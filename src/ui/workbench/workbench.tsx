@@ -22,7 +22,7 @@ import { firstRound, saidHours } from "../ledger/first-round";
 import { Ledger } from "../ledger/ledger";
 import { money } from "../ledger/money";
 import { laidUnder, projectionOf } from "../ledger/project";
-import { MixCourse } from "../mix/mix-section";
+import { MixSection } from "../mix/mix-section";
 import { mixWords } from "../mix/words";
 import { QuietCourse } from "../quiet/quiet-section";
 import { ReadyCourse } from "../ready/ready-section";
@@ -115,7 +115,7 @@ export function Workbench({
   const laid = useMemo(() => basis && laidUnder(received, basis, draft.size), [received, basis, draft.size]);
   const projected = laid?.lines ?? received;
   const known = useMemo(() => knownSchedules(schedules, calendars, compiled), [schedules, calendars, compiled]);
-  const reckoning = useMemo(() => basis && { basis, plan, schedules: known }, [basis, plan, known]);
+  const onBasis = useMemo(() => basis && { basis, plan, schedules: known }, [basis, plan, known]);
   // Hours that are being mistyped are no hours yet, whatever is stored under their name.
   const hasHours = plan?.hours !== undefined && (typeof plan.hours !== "string" || compiled !== null);
   const rules = plan?.idle ?? NO_RULES;
@@ -128,7 +128,7 @@ export function Workbench({
     fleetId: fleet.id,
     draft,
     rules: shownRules,
-    reckoning,
+    onBasis,
     laid,
     hasHours,
     hours: drawn?.compiled ?? null,
@@ -136,10 +136,10 @@ export function Workbench({
     isMixAsked,
   });
   // The price and the bricks are drawn at once; whom it stops and what is odd about it follow a moment later.
-  const edited = useMemo(() => ({ draft, schedule, checked: drawn, reckoning }), [draft, schedule, drawn, reckoning]);
+  const edited = useMemo(() => ({ draft, schedule, checked: drawn, onBasis }), [draft, schedule, drawn, onBasis]);
   const later = useDeferredValue(edited);
-  const said = useMemo(() => (later.reckoning ? saidHours(later.reckoning) : []), [later]);
-  const first = useMemo(() => later.reckoning && firstRound(later.reckoning), [later]);
+  const said = useMemo(() => (later.onBasis ? saidHours(later.onBasis) : []), [later]);
+  const first = useMemo(() => later.onBasis && firstRound(later.onBasis), [later]);
 
   const lines = basis?.lines ?? [];
   const machineCount = lines.filter(({ resource, claimedBy }) => resource.kind === "machine" && claimedBy === null).length;
@@ -301,7 +301,7 @@ export function Workbench({
         )}
         {lines.some(({ resource }) => resource.kind !== "service") && (
           <Course title="Mix" summary={mixWords(draft.mix)} isOpenFirst={draft.mix !== undefined}>
-            <MixCourse
+            <MixSection
               draft={draft}
               view={mixView}
               hasHours={drawn?.compiled != null}

@@ -40,14 +40,14 @@ type Kept<T> = Map<string, Readonly<{ key: string; value: T }>>;
 /** Between two readings of the clouds the rate of what runs is known, so the rest is reckoned from it. */
 const KEEP_S = 600;
 
-export type MonthInput = Readonly<{ world: Snapshot; view: MoneyView; at: Instant; isNow: boolean }>;
+export type MonthInput = Readonly<{ snapshot: Snapshot; view: MoneyView; at: Instant; isNow: boolean }>;
 
 /**
  * The closed days of the month are stored; what came after the last of them is reckoned from what
  * happened. Kept until a resource, a state, a price or a closed day changes: going on from `at` is up
  * to the caller, who knows the rates.
  */
-export async function monthSoFar(pool: Pool, { world, view, at, isNow }: MonthInput): Promise<MonthSoFar> {
+export async function monthSoFar(pool: Pool, { snapshot, view, at, isNow }: MonthInput): Promise<MonthSoFar> {
   // Read first: what is reckoned rests on nothing older.
   const versions = await readDataVersions(pool);
   const start = startOfMonth(at);
@@ -59,7 +59,7 @@ export async function monthSoFar(pool: Pool, { world, view, at, isNow }: MonthIn
   // Another instant than now is asked for page by page: its answer is kept for just itself.
   const isKept = isNow ? at >= then && at - then < KEEP_S : then === at;
   if (known?.key === key && isKept) return known.value;
-  const month = await reckoned(pool, { world, view, at, start, versions });
+  const month = await computeMonth(pool, { snapshot, view, at, start, versions });
   kept.set(slot, { key, value: month });
   return month;
 }
@@ -71,9 +71,9 @@ function keptOf<T>(pool: Pool, name: "month so far" | "month stored" | "month ah
   return kept;
 }
 
-type Reading = Readonly<{ world: Snapshot; view: MoneyView; at: Instant; start: Instant; versions: DataVersions }>;
+type Reading = Readonly<{ snapshot: Snapshot; view: MoneyView; at: Instant; start: Instant; versions: DataVersions }>;
 
-async function reckoned(pool: Pool, { world, view, at, start, versions }: Reading): Promise<MonthSoFar> {
+async function computeMonth(pool: Pool, { snapshot, view, at, start, versions }: Reading): Promise<MonthSoFar> {
   const { day: closed } = await spendClosed(pool);
   const lastWhole = utcDate(Math.floor(at / DAY_S) * DAY_S - 1);
   // biome-ignore lint/complexity/useMathMinMax: these are dates as text
@@ -87,7 +87,7 @@ async function reckoned(pool: Pool, { world, view, at, start, versions }: Readin
     priceBooks(pool, view, versions),
   ]);
   const sums: ReadonlyMap<string, Amount>[] = [stored];
-  const input = { resources, capabilities: world.capabilities, prices };
+  const input = { resources, capabilities: snapshot.capabilities, prices };
   const today = Math.floor(at / DAY_S) * DAY_S;
   if (openFrom < today) {
     // Days that are over and not closed yet. One second beyond tells what ended at midnight from what went on.
@@ -127,19 +127,22 @@ export type MonthToCome = Costs & Readonly<{ at: Instant }>;
  * What everything will cost from `at` to the end of the UTC month if the plans that count at `at` are
  * kept and all else stays as it is then; of what is off and of loose disks too.
  */
-export async function restOfMonth(pool: Pool, { world, prices }: { world: SnapshotAt; prices: Prices }): Promise<MonthToCome> {
-  const { at } = world;
+export async function restOfMonth(
+  pool: Pool,
+  { snapshot, prices }: { snapshot: SnapshotAt; prices: Prices },
+): Promise<MonthToCome> {
+  const { at } = snapshot;
   const to = endOfMonth(at);
   const versions = await readDataVersions(pool);
   const kept = keptOf<MonthToCome>(pool, "month ahead");
-  const slot = `${world.tense} ${prices.view}`;
+  const slot = `${snapshot.tense} ${prices.view}`;
   const key = `${dataVersionKey(versions, ["resources", "versions", "changes", "plans", "prices", "holds"])} ${to}`;
   const known = kept.get(slot);
   const age = at - (known?.value.at ?? 0);
   // From one look to the next it is what it was at the one before: the caller goes on from its `at`.
-  if (known?.key === key && (world.tense === "now" ? age >= 0 && age < MINUTE_S : age === 0)) return known.value;
+  if (known?.key === key && (snapshot.tense === "now" ? age >= 0 && age < MINUTE_S : age === 0)) return known.value;
   const holds = await overridesBetween(pool, { from: at, to });
-  const costs = costsAhead({ world, prices, holds, now: at, window: { from: at, to } });
+  const costs = costsAhead({ snapshot, prices, holds, now: at, window: { from: at, to } });
   const value: MonthToCome = { at, of: (id) => costs.get(id) ?? NO_AMOUNT, ids: () => costs.keys() };
   kept.set(slot, { key, value });
   return value;

@@ -29,15 +29,15 @@ export type Burning = Readonly<{
 /** Everything the page is cut from: a line is made when it is asked for. */
 export async function burnLines(services: Services, actor: Actor, query: BurnQuery): Promise<Burning> {
   authorise(actor, "look", ESTATE);
-  const [world, prices, accounts] = await Promise.all([
+  const [snapshot, prices, accounts] = await Promise.all([
     snapshotFor(services, actor, query.at),
     priceBooks(services.pool, query.view ?? "after"),
     accountList(services.pool),
   ]);
   const visible = visibleTo(actor);
   const [inventory, missing] = await Promise.all([
-    priceInventory(services.pool, world, prices),
-    world.tense === "now" ? missingStarts(services.pool, world.now - MISSING_AFTER_S) : [],
+    priceInventory(services.pool, snapshot, prices),
+    snapshot.tense === "now" ? missingStarts(services.pool, snapshot.now - MISSING_AFTER_S) : [],
   ]);
   // Fees belong to the whole: they are nobody's part of it.
   const priced = visible.isAll ? inventory : { ...inventory, fees: [] };
@@ -54,11 +54,11 @@ export async function burnLines(services: Services, actor: Actor, query: BurnQue
   const { lineCount, lineAt } = linesOf(laying);
   return {
     page: {
-      now: world.now,
-      at: world.at,
-      tense: world.tense,
+      now: snapshot.now,
+      at: snapshot.at,
+      tense: snapshot.tense,
       monthEnd: priced.monthEnd,
-      currency: currencyOf(world),
+      currency: currencyOf(snapshot),
       view: prices.view,
       lineCount,
       shown,
@@ -66,7 +66,7 @@ export async function burnLines(services: Services, actor: Actor, query: BurnQue
       all: isWhole ? shown : totalsOf(everything, sumOf(everything)),
       filterError: error,
       warnings,
-      tagKeys: tagKeysOf(world.resources),
+      tagKeys: tagKeysOf(snapshot.resources),
       missing: missing.length,
       accounts: accounts
         .filter(({ name }) => visible.account(name))

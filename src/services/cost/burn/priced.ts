@@ -51,13 +51,13 @@ export type Priced = Readonly<{
 }>;
 
 /** Prices everything there is as of an instant, after or before commitments as the prices are. */
-export async function priceInventory(pool: Pool, world: SnapshotAt, prices: Prices): Promise<Priced> {
-  const { at, tense } = world;
+export async function priceInventory(pool: Pool, snapshot: SnapshotAt, prices: Prices): Promise<Priced> {
+  const { at, tense } = snapshot;
   const { view } = prices;
   const [rates, month, toCome, full] = await Promise.all([
-    ratesOf(pool, world, prices),
-    tense === "ahead" ? null : monthSoFar(pool, { world, view, at, isNow: tense === "now" }),
-    tense === "ahead" ? null : restOfMonth(pool, { world, prices }),
+    ratesOf(pool, snapshot, prices),
+    tense === "ahead" ? null : monthSoFar(pool, { snapshot, view, at, isNow: tense === "now" }),
+    tense === "ahead" ? null : restOfMonth(pool, { snapshot, prices }),
     fullInventory(pool),
   ]);
   const monthEnd = endOfMonth(at);
@@ -85,7 +85,7 @@ export async function priceInventory(pool: Pool, world: SnapshotAt, prices: Pric
   const fees = rates.fees.map(({ perSecond, ...fee }): PricedFee => {
     return { kind: "fee", ...fee, soFar: null, ...read(fee.key, perSecond) };
   });
-  const rest = restOf({ world, prices, full, rates, month, toCome }).map(({ resource, fleet, perSecond }): PricedRest => {
+  const rest = restOf({ snapshot, prices, full, rates, month, toCome }).map(({ resource, fleet, perSecond }): PricedRest => {
     return { kind: "rest", resource, fleet, perHour: amountOf(HOUR_S, perSecond), soFar: null, ...read(resource.id, perSecond) };
   });
   return { rates, lines, rest, fees, monthEnd };
@@ -114,7 +114,7 @@ function monthReader(
 
 type Rested = Readonly<{ resource: Resource; fleet: string | null; perSecond: AmountPerSecond }>;
 type RestInput = Readonly<{
-  world: SnapshotAt;
+  snapshot: SnapshotAt;
   prices: Prices;
   full: readonly Resource[];
   rates: Rates;
@@ -123,9 +123,9 @@ type RestInput = Readonly<{
 }>;
 
 /** What stands and does not run, and what is gone and ran this month. */
-function restOf({ world, prices, full, rates, month, toCome }: RestInput): Rested[] {
-  const { at, resources } = world;
-  const cardsOver = cardsOf(prices, world.capabilities);
+function restOf({ snapshot, prices, full, rates, month, toCome }: RestInput): Rested[] {
+  const { at, resources } = snapshot;
+  const cardsOver = cardsOf(prices, snapshot.capabilities);
   const seen = new Set(rates.lines.map(({ resource }) => resource.id));
   const rest: Rested[] = [];
   for (const resource of resources) {

@@ -43,7 +43,7 @@ export type Rated = Readonly<{
   soFarAt: (now: Instant) => Amount;
 }>;
 
-/** Everything that runs in a world, by name; it counts for the instants of `[from, to)`. */
+/** Everything that runs in a snapshot, by name; it counts for the instants of `[from, to)`. */
 export type Rates = Readonly<{ lines: readonly Rated[]; fees: readonly RatedFee[]; from: Instant; to: Instant }>;
 
 type Kept = Readonly<{ prices: Prices; key: string; rates: Rates }>;
@@ -53,27 +53,27 @@ type KeptLine = Readonly<{ cardsOver: CardsOver; covered: AmountPerSecond; line:
 const linesOf = () => cache<StoredResource, KeptLine>("rated lines");
 
 /** The rates of what runs; kept as long as nothing new is told and neither a price, a commitment nor a hold changes. */
-export async function ratesOf(pool: Pool, world: SnapshotAt, prices: Prices): Promise<Rates> {
-  const { at, resources } = world;
+export async function ratesOf(pool: Pool, snapshot: SnapshotAt, prices: Prices): Promise<Rates> {
+  const { at, resources } = snapshot;
   const versions = await readDataVersions(pool);
-  const key = `${dataVersionKey(versions, ["changes", "holds"])} ${world.holds.map(({ id }) => id).join(" ")}`;
+  const key = `${dataVersionKey(versions, ["changes", "holds"])} ${snapshot.holds.map(({ id }) => id).join(" ")}`;
   const kept = cache<DataTag, Kept>("rates");
   const tag = tagOf(resources);
   const known = tag === null ? undefined : kept.get(tag);
   if (known?.prices === prices && known.key === key && known.rates.from <= at && at < known.rates.to) return known.rates;
-  const rates = await reckoned(pool, world, prices);
+  const rates = await computeRates(pool, snapshot, prices);
   if (tag !== null) kept.set(tag, { prices, key, rates });
   return rates;
 }
 
-async function reckoned(pool: Pool, world: SnapshotAt, prices: Prices): Promise<Rates> {
-  const { at, tense, resources } = world;
+async function computeRates(pool: Pool, snapshot: SnapshotAt, prices: Prices): Promise<Rates> {
+  const { at, tense, resources } = snapshot;
   const running = resources.filter(({ state }) => isOnBurn(state));
   const lives = tense === "ahead" ? new Map<string, LifeSpan[]>() : await livesOfMany(pool, running, at);
-  const cardsOver = cardsOf(prices, world.capabilities);
-  const { covered: cover, fees } = coverNow(world, prices, { running, cardsOver });
+  const cardsOver = cardsOf(prices, snapshot.capabilities);
+  const { covered: cover, fees } = coverNow(snapshot, prices, { running, cardsOver });
   const keptLines = linesOf();
-  const holdOn = listedOverrides(world.holds, at);
+  const holdOn = listedOverrides(snapshot.holds, at);
   const lines: Rated[] = [];
   // Commitments begin and end with a UTC day; prices whenever they do.
   const today = Math.floor(at / DAY_S) * DAY_S;

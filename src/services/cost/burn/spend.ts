@@ -28,8 +28,8 @@ export type SpendNow = Readonly<{
 /** What runs now and what everything costs, for scripts: what is off and commitments' fees included. */
 export async function spendNow(services: Services, actor: Actor, view: MoneyView = "after"): Promise<SpendNow> {
   authorise(actor, "look", ESTATE);
-  const [world, prices] = await Promise.all([snapshotFor(services, actor, null), priceBooks(services.pool, view)]);
-  const { lines, rest, ...priced } = await priceInventory(services.pool, world, prices);
+  const [snapshot, prices] = await Promise.all([snapshotFor(services, actor, null), priceBooks(services.pool, view)]);
+  const { lines, rest, ...priced } = await priceInventory(services.pool, snapshot, prices);
   const fees = visibleTo(actor).isAll ? priced.fees : [];
   const all = [...lines, ...rest, ...fees];
   const sum = (of: (line: (typeof all)[number]) => Amount | null) =>
@@ -40,8 +40,8 @@ export async function spendNow(services: Services, actor: Actor, view: MoneyView
     ...fees.map(({ perHour }) => ({ name: "commitments", amount: perHour, running: 0 })),
   ];
   return {
-    at: formatInstant(world.at),
-    currency: currencyOf(world),
+    at: formatInstant(snapshot.at),
+    currency: currencyOf(snapshot),
     running: lines.length,
     perHour: sum((line) => line.perHour),
     soFar: sum((line) => line.soFar),
@@ -69,7 +69,7 @@ export async function spendOfDay(services: Services, actor: Actor, date: string)
   authorise(actor, "look", ESTATE);
   if (tryParseDate(date) === null) throw new RefusedError("invalid", `"${date}" is no date: expected one such as 2027-03-10.`);
   const { pool } = services;
-  const [world, ever, closed, spend] = await Promise.all([
+  const [snapshot, ever, closed, spend] = await Promise.all([
     loadSnapshot(services),
     fullInventory(pool),
     closedDay(pool),
@@ -89,7 +89,7 @@ export async function spendOfDay(services: Services, actor: Actor, date: string)
   const item = (of: (one: SpendDay) => Amount) => text(spend.reduce((sum, one) => addAmounts(sum, of(one)), NO_AMOUNT));
   return {
     date,
-    currency: currencyOf(world),
+    currency: currencyOf(snapshot),
     total: item(({ cost }) => totalOf(cost)),
     byItem: {
       ...Object.fromEntries(

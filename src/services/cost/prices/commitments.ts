@@ -11,10 +11,10 @@ const COMMITMENT_COLUMNS = ["provider", "account", "region", "size", "units", "f
 /** Enters commitments by hand, one or a CSV of them: all or none. Days they change are reckoned anew. */
 export async function importCommitments(services: Services, actor: Actor, text: string): Promise<{ lines: number }> {
   authorise(actor, "set prices", ESTATE);
-  const world = await loadSnapshot(services);
-  const { rows, issues } = readCsv(text, COMMITMENT_COLUMNS, { currency: currencyOf(world) });
+  const snapshot = await loadSnapshot(services);
+  const { rows, issues } = readCsv(text, COMMITMENT_COLUMNS, { currency: currencyOf(snapshot) });
   const commitments = rows.flatMap(({ line, cells }): NewCommitment[] => {
-    const result = commitmentOf(cells, world);
+    const result = commitmentOf(cells, snapshot);
     if (result.ok) return [result.commitment];
     issues.push(...result.issues.map(({ message }) => ({ path: String(line), message })));
     return [];
@@ -66,16 +66,16 @@ export async function dropCommitment(services: Services, actor: Actor, id: numbe
 type CommitmentResult = Readonly<{ ok: true; commitment: NewCommitment } | { ok: false; issues: readonly FieldIssue[] }>;
 
 /** Every field that is wrong, at once. */
-function commitmentOf(cells: CommitmentDraft, world: Snapshot): CommitmentResult {
+function commitmentOf(cells: CommitmentDraft, snapshot: Snapshot): CommitmentResult {
   const issues: FieldIssue[] = [];
   const check = (isFine: boolean, path: keyof CommitmentDraft, message: string) => {
     if (!isFine) issues.push({ path, message });
   };
-  const provider = byProvider(world).get(cells.provider);
+  const provider = byProvider(snapshot).get(cells.provider);
   const [from, to] = [tryParseDate(cells.from), tryParseDate(cells.to)];
-  const names = [...byProvider(world).keys()].join(" or ");
+  const names = [...byProvider(snapshot).keys()].join(" or ");
   check(provider !== undefined, "provider", `provider "${cells.provider}": expected ${names}`);
-  const isKnownAccount = cells.account === "" || world.accounts.some(({ name }) => name === cells.account);
+  const isKnownAccount = cells.account === "" || snapshot.accounts.some(({ name }) => name === cells.account);
   check(isKnownAccount, "account", `account "${cells.account}" is not set up; leave it empty for any`);
   const isRegion = !provider || provider.regions.some(({ name }) => name === cells.region);
   check(isRegion, "region", `region "${cells.region}" is none of ${cells.provider}`);

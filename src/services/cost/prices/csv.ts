@@ -59,9 +59,9 @@ export async function importPrices(
   { text, isTrial = false }: { text: string; isTrial?: boolean | undefined },
 ): Promise<PricesTaken> {
   authorise(actor, "set prices", ESTATE);
-  const world = await loadSnapshot(services);
-  const { rows, issues } = readCsv(text, PRICE_COLUMNS, { currency: currencyOf(world), optional: ["zone"] });
-  const known = byProvider(world);
+  const snapshot = await loadSnapshot(services);
+  const { rows, issues } = readCsv(text, PRICE_COLUMNS, { currency: currencyOf(snapshot), optional: ["zone"] });
+  const known = byProvider(snapshot);
   const points = rows.flatMap(({ line, cells }): PricePoint[] => {
     const wrong = (message: string) => {
       issues.push({ path: String(line), message });

@@ -10,16 +10,16 @@ export type DiscountDraft = Readonly<Record<"provider" | "item" | "size" | "purc
 /** Enters a share off what a provider asks; every field that is wrong is named at once. */
 export async function addDiscount(services: Services, actor: Actor, draft: DiscountDraft): Promise<void> {
   authorise(actor, "set prices", ESTATE);
-  const world = await loadSnapshot(services);
+  const snapshot = await loadSnapshot(services);
   const [from, to] = [tryParseDate(draft.from), tryParseDate(draft.to)];
   const issues: FieldIssue[] = [];
   const check = (isFine: boolean, path: keyof DiscountDraft, message: string) => {
     if (!isFine) issues.push({ path, message });
   };
   check(
-    byProvider(world).has(draft.provider),
+    byProvider(snapshot).has(draft.provider),
     "provider",
-    `provider "${draft.provider}": expected ${[...byProvider(world).keys()].join(" or ")}`,
+    `provider "${draft.provider}": expected ${[...byProvider(snapshot).keys()].join(" or ")}`,
   );
   const isItem = draft.item === "" || PRICE_ITEMS.some((one) => one === draft.item);
   check(isItem, "item", `item "${draft.item}": expected one of ${PRICE_ITEMS.join(", ")}, or none for any`);

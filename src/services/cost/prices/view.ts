@@ -41,7 +41,7 @@ export type PriceBookView = Readonly<{
 /** The price book as of an instant, and the commitments. */
 export async function priceBookView(services: Services, actor: Actor, asked: Instant | null = null): Promise<PriceBookView> {
   authorise(actor, "look", ESTATE);
-  const [{ now }, world, prices, commitments, discounts, lastImport] = await Promise.all([
+  const [{ now }, snapshot, prices, commitments, discounts, lastImport] = await Promise.all([
     services.clock.read(),
     loadSnapshot(services),
     priceBooks(services.pool),
@@ -52,8 +52,8 @@ export async function priceBookView(services: Services, actor: Actor, asked: Ins
   const at = asked ?? now;
   return {
     at,
-    currency: currencyOf(world),
-    providers: [...byProvider(world).keys()].sort(),
+    currency: currencyOf(snapshot),
+    providers: [...byProvider(snapshot).keys()].sort(),
     rows: [...bySource(prices)].flatMap(([key, told]) => rowOf(key, told, at) ?? []).sort((a, b) => (a.key < b.key ? -1 : 1)),
     commitments: commitments.map((commitment) => ({ ...commitment, counts: countsAt(commitment, at) })),
     discounts,

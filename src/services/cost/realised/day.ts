@@ -33,7 +33,7 @@ export type PlansFrom = Readonly<{ from: Instant; claimOf: (id: string) => Claim
 export type RealisedInput = Readonly<{
   from: Instant;
   to: Instant;
-  world: Snapshot;
+  snapshot: Snapshot;
   prices: Prices;
   /** The fleets in force when the day began, with their members. */
   fleets: readonly Readonly<{ id: number; plan: FleetPlan; planAt: Instant; members: readonly Member[] }>[];
@@ -68,10 +68,10 @@ export async function readRealisedDay(services: Services, day: number): Promise<
     mixMembersOver(pool, { from, to }),
   ]);
   const listed = all.map((resource) => listedAt(resource, from)).filter(isSchedulable);
-  const world = await withPlansAt(pool, stored, from);
+  const snapshot = await withPlansAt(pool, stored, from);
   const plans: PlansFrom[] = [];
   for (const at of [from, ...edges]) {
-    const planned = at === from ? world : await withPlansAt(pool, stored, at);
+    const planned = at === from ? snapshot : await withPlansAt(pool, stored, at);
     const claims = claimsOf({ ...planned, resources: listed }, ({ id }) => isThereAt(lives.get(id), at));
     const byId = new Map(listed.map(({ id }, i) => [id, claims[i] ?? null]));
     plans.push({ from: at, claimOf: (id) => byId.get(id) ?? null });
@@ -105,9 +105,9 @@ export async function readRealisedDay(services: Services, day: number): Promise<
   return {
     from,
     to,
-    world,
+    snapshot,
     prices,
-    fleets: world.fleets.flatMap(({ id, inForce }) => {
+    fleets: snapshot.fleets.flatMap(({ id, inForce }) => {
       const since = then.get(id)?.at;
       return inForce && since !== undefined ? [{ id, plan: inForce, planAt: since, members: byPlan.get(inForce) ?? [] }] : [];
     }),

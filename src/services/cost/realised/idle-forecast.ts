@@ -58,9 +58,9 @@ export async function idleForecastOf(
 }
 
 /** What a second off saves of a member, at the prices of the day. */
-function rateOf({ resource, claim: { plan } }: Member, { prices, world, from }: RealisedInput, ownSize: number): bigint {
-  const card = cardAt(cardsOf(prices, world.capabilities)(resource, from, from + 1) ?? [], from);
-  const capabilities = capabilitiesFor(resource, world.capabilities);
+function rateOf({ resource, claim: { plan } }: Member, { prices, snapshot, from }: RealisedInput, ownSize: number): bigint {
+  const card = cardAt(cardsOf(prices, snapshot.capabilities)(resource, from, from + 1) ?? [], from);
+  const capabilities = capabilitiesFor(resource, snapshot.capabilities);
   if (!card || !capabilities) return 0n;
   const canHibernate = whyNoHibernation(resource, capabilities) === null;
   return savedPerSecond(

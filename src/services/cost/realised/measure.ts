@@ -54,7 +54,7 @@ async function measureDay(services: Services, day: number, wanted: readonly Flee
   for (const { id, plan, planAt, members } of input.fleets) {
     const fleet = wanted.find((one) => one.id === id);
     // What has no price has no money to compare.
-    const own = members.filter(({ resource }) => capabilitiesFor(resource, input.world.capabilities) !== undefined);
+    const own = members.filter(({ resource }) => capabilitiesFor(resource, input.snapshot.capabilities) !== undefined);
     if (!fleet || leversPulled(plan).length === 0 || own.length === 0) continue;
     const days = basisDaysOf(fleet, input.from).filter((one) => weekdayIndex(one) === weekdayIndex(day));
     const basis = await basisLives(
@@ -136,8 +136,8 @@ function certainly(amount: bigint): Percentile {
 
 function measureOne(member: Member, input: RealisedInput, { fleet, size, planAt, basis, seen }: MeasuringOne): Measured {
   const { resource, overTime, claim } = member;
-  const { from, to, world, prices, lives, spend } = input;
-  const cardsOver = cardsOf(prices, world.capabilities);
+  const { from, to, snapshot, prices, lives, spend } = input;
+  const cardsOver = cardsOf(prices, snapshot.capabilities);
   const cards = reaching(cardsOver(overTime, from, to) ?? []);
   const planCard = cardAt(cardsOver(resource, planAt, planAt + 1) ?? [], planAt);
   if (!planCard) throw new Error(`${resource.id} has no price`);
@@ -147,7 +147,7 @@ function measureOne(member: Member, input: RealisedInput, { fleet, size, planAt,
   const cameLater = firstAt !== null && fleet.firstInForceAt !== null && firstAt > fleet.firstInForceAt;
   const isNew = cameLater && from < (firstAt ?? 0) + NEW_DAYS * DAY_S;
   const own = spend.get(resource.id);
-  const capabilities = capabilitiesFor(resource, world.capabilities);
+  const capabilities = capabilitiesFor(resource, snapshot.capabilities);
   const actions = input.actionsOn(resource.id);
   const due = dueStretches(resource, claim, { from, to });
   const given = input.membersOfGroup(resource.id);
@@ -221,7 +221,7 @@ function dueStretches(resource: Resource, claim: Claim, window: Readonly<{ from:
  */
 async function coveredAnywayBy(
   { pool }: Services,
-  { from, to, prices, world, lives, membersOfGroup }: RealisedInput,
+  { from, to, prices, snapshot, lives, membersOfGroup }: RealisedInput,
   measured: readonly Measured[],
 ): Promise<Pick<RealisedDay, "coveredAnyway" | "coveredAnywayProjected">> {
   const { commitments } = prices;
@@ -233,7 +233,7 @@ async function coveredAnywayBy(
     membersOfGroup(member.resource.id).flatMap(({ resourceId }) => byId.get(resourceId) ?? []);
   const own = measured.filter((one) => isCoverable(one.member.resource) || givenIn(one).length > 0);
   if (own.length === 0) return { coveredAnyway: NO_AMOUNT, coveredAnywayProjected: NO_AMOUNT };
-  const cardsOver = cardsOf(prices, world.capabilities);
+  const cardsOver = cardsOf(prices, snapshot.capabilities);
   const runsOf = (resource: Resource, life: readonly LifeSpan[]): CoverRun[] => {
     const cards = reaching(cardsOver(resource, from, to) ?? []);
     return billedRuns(life, cards).map((run) => ({

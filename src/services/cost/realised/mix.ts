@@ -51,7 +51,7 @@ export function mixForecastOf(mix: Mix | undefined, group: Resource, { due, card
   );
   // Where no hours say, what the mix says for itself.
   const wanted = byHours.length > 0 ? byHours : [{ from: 0, to: 24 * days, units: mostWanted(mix.wanted) }];
-  const usual = capabilitiesFor(group, input.world.capabilities)?.usualS.start ?? 0;
+  const usual = capabilitiesFor(group, input.snapshot.capabilities)?.usualS.start ?? 0;
   const pools = mix.pools.map((pool) => {
     const place = poolPlace(pool.name);
     return place ? asObserved(pool, poolObserved(seen, place)) : pool;
@@ -59,7 +59,7 @@ export function mixForecastOf(mix: Mix | undefined, group: Resource, { due, card
   const { history } = input.prices;
   const priced = pricedMix({ ...mix, pools }, group, {
     book: history.bookAt(from),
-    capabilities: input.world.capabilities,
+    capabilities: input.snapshot.capabilities,
   });
   const parsed = mixSchema.safeParse({
     ...priced,

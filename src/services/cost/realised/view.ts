@@ -85,7 +85,7 @@ export async function realisedView(
   { fleet, view = "after" }: RealisedQuery,
 ): Promise<RealisedView> {
   authorise(actor, "look", ESTATE);
-  const [{ now }, world] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
+  const [{ now }, snapshot] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
   const today = Math.floor(now / DAY_S);
   const span = { from: formatDate(today - DAYS), to: formatDate(today - 1) };
   const all = await realisedDays(services.pool, span);
@@ -100,7 +100,7 @@ export async function realisedView(
   const total = (column: readonly Micros[]) => column.reduce((sum, micros) => sum + micros, 0n) as Micros;
   return {
     ...span,
-    currency: currencyOf(world),
+    currency: currencyOf(snapshot),
     view,
     total: {
       baseline: formatCents(total(cents[2])),

@@ -7,12 +7,12 @@ import { stepsAhead } from "../ahead";
 
 /** What each hour of `[from, to)` comes to if plans are kept and all else stays as it is, from now on. */
 export function hoursToCome(
-  world: Snapshot,
+  snapshot: Snapshot,
   prices: Prices,
   {
     holds,
     window: { now, from, to },
   }: { holds: readonly Override[]; window: Readonly<{ now: Instant; from: Instant; to: Instant }> },
 ): Map<Instant, Amount> {
-  return stepsAhead({ world, prices, holds, now, window: { from: Math.max(now, from), to } }, HOUR_S);
+  return stepsAhead({ snapshot, prices, holds, now, window: { from: Math.max(now, from), to } }, HOUR_S);
 }

@@ -36,7 +36,7 @@ export async function timeStrip(
 ): Promise<TimeStrip> {
   authorise(actor, "look", ESTATE);
   const { pool } = services;
-  const [{ now }, world, prices, calendars] = await Promise.all([
+  const [{ now }, snapshot, prices, calendars] = await Promise.all([
     services.clock.read(),
     loadSnapshot(services),
     priceBooks(pool, view),
@@ -48,15 +48,15 @@ export async function timeStrip(
   const from = (isNear ? thisHour : Math.floor(at / HOUR_S) * HOUR_S) - STRIP_HOURS * HOUR_S;
   const to = from + 2 * STRIP_HOURS * HOUR_S;
   const holds = await overridesBetween(pool, { from: Math.min(from, now), to });
-  const were = await hoursThatWere(pool, { world, from, to: Math.min(to, thisHour) });
+  const were = await hoursThatWere(pool, { snapshot, from, to: Math.min(to, thisHour) });
   const window = { now, from: Math.max(from, thisHour), to };
-  const come = window.from < to ? hoursToCome(world, prices, { holds, window }) : new Map<Instant, Amount>();
+  const come = window.from < to ? hoursToCome(snapshot, prices, { holds, window }) : new Map<Instant, Amount>();
   // The hour that holds now: what it has cost so far, and what is still to come of it.
   if (window.from === thisHour && thisHour < now) {
-    const soFar = await hourSoFar(pool, { world, prices, from: thisHour, now });
+    const soFar = await hourSoFar(pool, { snapshot, prices, from: thisHour, now });
     come.set(thisHour, addAmounts(soFar, come.get(thisHour) ?? NO_AMOUNT));
   }
-  const then = at < now ? await withPlansAt(pool, world, at) : world;
+  const then = at < now ? await withPlansAt(pool, snapshot, at) : snapshot;
   return {
     now,
     at,
@@ -65,7 +65,7 @@ export async function timeStrip(
       const hour = from + i * HOUR_S;
       return Number(microsOf(were.get(hour)?.[view] ?? come.get(hour) ?? NO_AMOUNT));
     }),
-    currency: currencyOf(world),
+    currency: currencyOf(snapshot),
     view,
     marks: [...holdMarks(holds, { from, to }), ...holidayMarks(then, calendars, { from, to })],
     ...edgesAround(then, at),

@@ -24,11 +24,11 @@ export function holdMarks(holds: readonly StoredOverride[], window: Window): Mar
 }
 
 /** The holidays of the calendars that hours in force go by, each the whole local day in the zone of those hours. */
-export function holidayMarks(world: Snapshot, calendars: readonly StoredCalendar[], window: Window): Mark[] {
+export function holidayMarks(snapshot: Snapshot, calendars: readonly StoredCalendar[], window: Window): Mark[] {
   const marks = new Map<string, Mark>();
-  for (const { compiled } of hoursInForce(world)) {
+  for (const { compiled } of hoursInForce(snapshot)) {
     const { zone, calendar: name } = compiled.schedule;
-    const calendar = world.calendars.find((one) => one.name === name);
+    const calendar = snapshot.calendars.find((one) => one.name === name);
     if (!calendar) continue;
     const names = calendars.find((stored) => stored.calendar.name === name)?.dayNames ?? {};
     for (const date of holidayDates(calendar.holidays)) {
@@ -47,10 +47,10 @@ export function holidayMarks(world: Snapshot, calendars: readonly StoredCalendar
 const SEARCH_S = 14 * DAY_S;
 
 /** The edge of any hours in force next before and next after an instant, within a fortnight; null where there is none. */
-export function edgesAround(world: Snapshot, at: Instant): Readonly<{ previous: Instant | null; next: Instant | null }> {
+export function edgesAround(snapshot: Snapshot, at: Instant): Readonly<{ previous: Instant | null; next: Instant | null }> {
   let previous: Instant | null = null;
   let next: Instant | null = null;
-  for (const { compiled, leadS } of hoursInForce(world)) {
+  for (const { compiled, leadS } of hoursInForce(snapshot)) {
     const stretches = expandWithLead(compiled, { from: at - SEARCH_S, to: at + SEARCH_S + 1, leadS });
     for (const { from } of stretches.slice(1)) {
       if (from < at && (previous === null || from > previous)) previous = from;
@@ -61,9 +61,9 @@ export function edgesAround(world: Snapshot, at: Instant): Readonly<{ previous: 
 }
 
 /** Every schedule that some machine follows, once for each lead. */
-function hoursInForce(world: Snapshot): readonly Readonly<{ compiled: CompiledSchedule; leadS: number }>[] {
+function hoursInForce(snapshot: Snapshot): readonly Readonly<{ compiled: CompiledSchedule; leadS: number }>[] {
   const found = new Map<string, { compiled: CompiledSchedule; leadS: number }>();
-  for (const claim of new Set(claimsOf(world))) {
+  for (const claim of new Set(claimsOf(snapshot))) {
     if (claim?.hours.kind !== "schedule") continue;
     const { compiled } = claim.hours;
     const leadS = claim.plan.lead * MINUTE_S;

@@ -25,7 +25,7 @@ type Kept = { key: string; hours: Map<Instant, SpendHour> };
  */
 export async function hoursThatWere(
   pool: Pool,
-  { world, from, to }: { world: Snapshot; from: Instant; to: Instant },
+  { snapshot, from, to }: { snapshot: Snapshot; from: Instant; to: Instant },
 ): Promise<Map<Instant, SpendHour>> {
   if (from >= to) return new Map();
   // Read first: what is reckoned rests on nothing older.
@@ -41,8 +41,8 @@ export async function hoursThatWere(
   if (first === undefined) return known;
 
   const end = (missing.at(-1) as Instant) + HOUR_S;
-  const fresh = await sumsOf(pool, { world, from: first, to: end });
-  const readTo = Math.min(...world.accounts.map(({ readAt }) => readAt ?? 0));
+  const fresh = await sumsOf(pool, { snapshot, from: first, to: end });
+  const readTo = Math.min(...snapshot.accounts.map(({ readAt }) => readAt ?? 0));
   const lasting = new Map<Instant, SpendHour>();
   for (const hour of missing) {
     const amount = fresh.get(hour) ?? { after: NO_AMOUNT, before: NO_AMOUNT };
@@ -57,10 +57,10 @@ export async function hoursThatWere(
 /** What a part of an hour, from its beginning up to now, has cost by what is known now. */
 export async function hourSoFar(
   pool: Pool,
-  { world, prices, from, now }: { world: Snapshot; prices: Prices; from: Instant; now: Instant },
+  { snapshot, prices, from, now }: { snapshot: Snapshot; prices: Prices; from: Instant; now: Instant },
 ): Promise<Amount> {
   const [resources, lives] = await Promise.all([fullInventory(pool), livesOfDay(pool, Math.floor(from / DAY_S) * DAY_S)]);
-  const { capabilities } = world;
+  const { capabilities } = snapshot;
   const sums = stepSumsOfLives(lives, { resources, capabilities, prices, from, to: now, knownTo: now, stepS: HOUR_S });
   return sums.get(from) ?? NO_AMOUNT;
 }
@@ -76,14 +76,14 @@ function memoryOf(pool: Pool, key: string): Map<Instant, SpendHour> {
 
 async function sumsOf(
   pool: Pool,
-  { world, from, to }: { world: Snapshot; from: Instant; to: Instant },
+  { snapshot, from, to }: { snapshot: Snapshot; from: Instant; to: Instant },
 ): Promise<Map<Instant, SpendHour>> {
   const [resources, after, before] = await Promise.all([
     fullInventory(pool),
     priceBooks(pool, "after"),
     priceBooks(pool, "before"),
   ]);
-  const { capabilities } = world;
+  const { capabilities } = snapshot;
   const sums = new Map<Instant, SpendHour>();
   for (let day = Math.floor(from / DAY_S) * DAY_S; day < to; day += DAY_S) {
     const lives = await livesOfDay(pool, day);

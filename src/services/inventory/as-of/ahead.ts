@@ -7,12 +7,12 @@ import { type AsOf, dueFinder } from "./due";
 
 /** What is due ahead of now is taken to be kept. */
 export function asTheyWillBe(asOf: AsOf): StoredResource[] {
-  const { world } = asOf;
+  const { snapshot } = asOf;
   const dueOf = dueFinder(asOf);
   const lifeOf = lifeReader(asOf);
-  const claims = claimsOf(world);
-  const mixed = mixesAhead(world, { claims, holds: asOf.holds, from: asOf.now, to: asOf.at + 1 });
-  return world.resources.map((resource, i) => {
+  const claims = claimsOf(snapshot);
+  const mixed = mixesAhead(snapshot, { claims, holds: asOf.holds, from: asOf.now, to: asOf.at + 1 });
+  return snapshot.resources.map((resource, i) => {
     const claim = claims[i] ?? null;
     const then = resource.kind === "member" ? resource : dueOf(resource, claim);
     const given = mixed.get(resource.id);
@@ -22,12 +22,12 @@ export function asTheyWillBe(asOf: AsOf): StoredResource[] {
 }
 
 /** Lives up to the instant asked about; those of one claim that stand alike share theirs. */
-function lifeReader({ world, at, now, holds }: AsOf): (resource: StoredResource, claim: Claim) => readonly AheadSpan[] {
+function lifeReader({ snapshot, at, now, holds }: AsOf): (resource: StoredResource, claim: Claim) => readonly AheadSpan[] {
   const onIt = overridesOn(holds);
   const held = new Set(holds.map(({ resourceId }) => resourceId));
   const known = new Map<Claim, Map<string, readonly AheadSpan[]>>();
   return (resource, claim) => {
-    const capabilities = capabilitiesFor(resource, world.capabilities);
+    const capabilities = capabilitiesFor(resource, snapshot.capabilities);
     const ask = () =>
       lifeAhead(resource, followingOf(claim, onIt(resource.id, claim.plan.name)), { from: now, to: at + 1, capabilities });
     if (held.has(resource.id)) return ask();

@@ -21,7 +21,7 @@ import type { AsOf, Tense } from "./due";
 import { asTheyWere } from "./past";
 
 /**
- * The world as of an instant: now as it was last read and decided; in the past as it was told and
+ * The snapshot as of an instant: now as it was last read and decided; in the past as it was told and
  * listed, by the plans, schedules and calendars of then; ahead as it will be if plans are kept and
  * all else stays.
  */
@@ -35,14 +35,14 @@ export type SnapshotAt = Snapshot &
   }>;
 
 export async function snapshotAt(services: Services, asked: Instant | null): Promise<SnapshotAt> {
-  const [{ now }, world] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
+  const [{ now }, snapshot] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
   const at = asked ?? now;
   const tense: Tense = asked === null || asked === now ? "now" : asked < now ? "past" : "ahead";
   const holds = await overridesBetween(services.pool, { from: at, to: at + 1 });
-  if (tense === "now") return { ...world, now, at, tense, holds };
-  const planned = tense === "past" ? await withPlansAt(services.pool, world, at) : world;
+  if (tense === "now") return { ...snapshot, now, at, tense, holds };
+  const planned = tense === "past" ? await withPlansAt(services.pool, snapshot, at) : snapshot;
   const ahead = tense === "ahead" ? await overridesBetween(services.pool, { from: now, to: at + 1 }) : holds;
-  const resources = await keptInventory(services, { world: planned, at, now, tense, holds: ahead });
+  const resources = await keptInventory(services, { snapshot: planned, at, now, tense, holds: ahead });
   return { ...planned, now, at, tense, holds, resources, schedulable: resources.filter(isSchedulable) };
 }
 
@@ -50,12 +50,12 @@ type Kept = Readonly<{ key: string; inventory: Promise<readonly StoredResource[]
 
 /** Another instant is asked for by several parts of a page at once, and page by page: its answer is kept while nothing it rests on changes. */
 async function keptInventory({ pool }: Services, asOf: AsOf): Promise<readonly StoredResource[]> {
-  const { world, at, now, tense } = asOf;
+  const { snapshot, at, now, tense } = asOf;
   const versions = await readDataVersions(pool);
   // What is due ahead is taken to turn from now on: now, to the minute, is part of the answer.
   const turns = tense === "ahead" ? Math.floor(now / MINUTE_S) : 0;
   // What was read of the clouds may be older than the counters by now: it says itself of when it is.
-  const read = tagOf(world.resources)?.version ?? null;
+  const read = tagOf(snapshot.resources)?.version ?? null;
   const key = `${tense} ${at} ${turns} ${read} ${dataVersionKey(versions, ["changes", "plans", "holds"])}`;
   const kept = cache<Pool, Kept>("as of");
   const known = kept.get(pool);
@@ -68,12 +68,12 @@ async function keptInventory({ pool }: Services, asOf: AsOf): Promise<readonly S
 }
 
 /** The plans, schedules and calendars that counted at an instant in place of today's. */
-export async function withPlansAt(pool: Pool, world: Snapshot, at: Instant): Promise<Snapshot> {
+export async function withPlansAt(pool: Pool, snapshot: Snapshot, at: Instant): Promise<Snapshot> {
   const [plans, book, order] = await Promise.all([plansAt(pool, at), hoursBookAt(pool, at), orderAt(pool, at)]);
   return {
-    ...world,
+    ...snapshot,
     ...book,
-    fleets: inOrder(world.fleets, order).map((fleet) => {
+    fleets: inOrder(snapshot.fleets, order).map((fleet) => {
       const then = plans.get(fleet.id);
       const plan = then ? tryDraftToPlan(then.draft) : null;
       // A fleet goes by the name it has now, whatever it was called then.

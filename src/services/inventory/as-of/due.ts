@@ -10,7 +10,7 @@ export type Tense = "now" | "past" | "ahead";
 
 /** What an answer as of another instant than now rests on. */
 export type AsOf = Readonly<{
-  world: Snapshot;
+  snapshot: Snapshot;
   at: Instant;
   now: Instant;
   tense: Exclude<Tense, "now">;
@@ -20,8 +20,8 @@ export type AsOf = Readonly<{
 const UNCLAIMED: Decided = { due: null, fleet: null, why: reasonWords({ code: "no fleet" }) };
 
 /** Says what is due at `at` by the chain of rules; one answer for all that nothing but their hours speaks for. */
-export function dueFinder({ world, at, holds }: AsOf): (resource: Resource, claim: Claim | null) => Decided {
-  const dueOf = dueReader({ now: at, schedules: new Map(), capabilities: world.capabilities, overrides: holds });
+export function dueFinder({ snapshot, at, holds }: AsOf): (resource: Resource, claim: Claim | null) => Decided {
+  const dueOf = dueReader({ now: at, schedules: new Map(), capabilities: snapshot.capabilities, overrides: holds });
   const held = new Set(holds.map(({ resourceId }) => resourceId));
   const shared = new Map<Claim, Decided>();
   const ask = (resource: Resource, { plan, hours }: Claim): Decided => {

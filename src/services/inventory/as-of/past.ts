@@ -8,12 +8,12 @@ import { type AsOf, dueFinder } from "./due";
 
 /** Everything as it was told of, listed as it then was, and what the plans and hours said of it then. */
 export async function asTheyWere(pool: Pool, asOf: AsOf): Promise<readonly StoredResource[]> {
-  const { world, at } = asOf;
+  const { snapshot, at } = asOf;
   // What is gone now ran then.
   const [lives, all] = await Promise.all([livesOfDay(pool, Math.floor(at / DAY_S) * DAY_S), fullInventory(pool)]);
   const full = listedThen(all, at);
   const dueOf = dueFinder(asOf);
-  const claims = claimsOf({ ...world, resources: full }, ({ id }) => isThereAt(lives.get(id), at));
+  const claims = claimsOf({ ...snapshot, resources: full }, ({ id }) => isThereAt(lives.get(id), at));
   const ofMembers = fleetsOfMembers(full, claims);
   const before = keptBeside<Before>("as of before", all, { make: () => ({ last: [] }) });
   const { last } = before;

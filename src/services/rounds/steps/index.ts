@@ -34,7 +34,7 @@ function begun({ now, mode, fleet }: Round): RoundState {
     now,
     isRehearsal: mode === "rehearse",
     fleet,
-    world: { accounts: [], capabilities: new Map(), resources: [], schedulable: [], fleets: [], schedules: [], calendars: [] },
+    snapshot: { accounts: [], capabilities: new Map(), resources: [], schedulable: [], fleets: [], schedules: [], calendars: [] },
     overrides: [],
     closed: new Map(),
     open: [],

@@ -14,12 +14,12 @@ export const mix = step({
 
 async function keepAll(
   { services, id, lead, now }: Round,
-  { world, members, decided, closed, rules, before }: RoundState,
+  { snapshot, members, decided, closed, rules, before }: RoundState,
 ): Promise<number> {
   const { decisions, wanted } = decided;
   const asDue = new Set(decisions.flatMap(({ resourceId, verdict }) => (verdict === "as due" ? [resourceId] : [])));
   const asked = await reconcileMixes(services, {
-    world,
+    snapshot,
     members,
     wanted,
     asDue,
@@ -29,7 +29,7 @@ async function keepAll(
     roundId: id,
     now,
     before: before ?? now - ROUND_EVERY_S,
-    ...portsFor(services, world),
+    ...portsFor(services, snapshot),
   });
   if (asked.accounts.size > 0) await readClouds(services, now, { lead, only: asked.accounts });
   return asked.count;

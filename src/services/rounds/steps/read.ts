@@ -16,41 +16,41 @@ export const read = step({
     const { pool } = round.services;
     // First: whatever speaks against an action later than this is looked at before it is sent.
     const { rules } = await readDataVersions(pool);
-    const [world, overrides, open, members, last] = await Promise.all([
-      sizedWorld(round),
+    const [snapshot, overrides, open, members, last] = await Promise.all([
+      sizedSnapshot(round),
       overridesFrom(pool, round.now),
       openActionList(pool),
       mixMembers(pool),
       lastFullRound(pool),
     ]);
-    return { closed, rules, world, overrides, open, members, before: last?.at ?? null };
+    return { closed, rules, snapshot, overrides, open, members, before: last?.at ?? null };
   },
   follow: (_, read) => ({ state: read }),
 });
 
 /** What is new of the metrics that alarms in force look at, and what sources are asked for. */
 async function readMetrics({ services, now }: Round): Promise<void> {
-  const world = await loadSnapshot(services);
-  const { metrics, accounts } = metricsWatched(world);
-  const pooled = new Set(poolsOf(world, now).flatMap(({ members }) => members.map(({ fields }) => fields.account)));
+  const snapshot = await loadSnapshot(services);
+  const { metrics, accounts } = metricsWatched(snapshot);
+  const pooled = new Set(poolsOf(snapshot, now).flatMap(({ members }) => members.map(({ fields }) => fields.account)));
   const names = new Set(accounts.map(({ name }) => name));
   const asked = {
     metrics: [...new Set([...metrics, ...(pooled.size > 0 ? SESSION_METRICS : [])])],
-    accounts: world.accounts.filter(({ name }) => names.has(name) || pooled.has(name)),
+    accounts: snapshot.accounts.filter(({ name }) => names.has(name) || pooled.has(name)),
     now,
   };
   await Promise.all([readLatest(services, asked), pullLatest(services, WORKER, now)]);
 }
 
 /** What is stored, with what on means fixed for the groups and services that a plan has for the first time. */
-async function sizedWorld({ services, now }: Round): Promise<Snapshot> {
-  const world = await loadSnapshot(services);
-  const claims = claimsOf(world);
-  const many = world.resources.filter(({ kind }, i) => claims[i] && (kind === "group" || kind === "service"));
+async function sizedSnapshot({ services, now }: Round): Promise<Snapshot> {
+  const snapshot = await loadSnapshot(services);
+  const claims = claimsOf(snapshot);
+  const many = snapshot.resources.filter(({ kind }, i) => claims[i] && (kind === "group" || kind === "service"));
   const isNews = await fixOwnSizes(
     services.pool,
     many.map(({ id }) => id),
     now,
   );
-  return isNews ? loadSnapshot(services) : world;
+  return isNews ? loadSnapshot(services) : snapshot;
 }

@@ -9,10 +9,10 @@ export const record = step({
   isRehearsed: true,
   ask: nothing,
   follow: (state): Changes => {
-    const { decided, isRehearsal, world } = state;
+    const { decided, isRehearsal, snapshot } = state;
     const { decisions } = decided;
     if (isRehearsal) return { decisions };
-    const accountOf = new Map(world.resources.map(({ id, fields }) => [id, fields.account ?? ""]));
+    const accountOf = new Map(snapshot.resources.map(({ id, fields }) => [id, fields.account ?? ""]));
     const actions = decisions.flatMap(({ verdict, action, resourceId, due, isUnforeseen }) =>
       verdict === "act" && action
         ? // Random, so that a database that is made anew never meets a key the provider has seen.
@@ -57,8 +57,8 @@ function hoursNews({ decided: { decisions, seen: before } }: RoundState): Readon
 }
 
 /** What is as due already, for fleets that act on edges. */
-function asDueOnEdges({ world, decided }: RoundState): ReadonlyMap<string, NonNullable<Decision["due"]>> {
-  const onEdges = new Set(world.fleets.filter(({ inForce }) => inForce?.enforce === "edges").map(({ name }) => name));
+function asDueOnEdges({ snapshot, decided }: RoundState): ReadonlyMap<string, NonNullable<Decision["due"]>> {
+  const onEdges = new Set(snapshot.fleets.filter(({ inForce }) => inForce?.enforce === "edges").map(({ name }) => name));
   return new Map(
     decided.decisions.flatMap(({ resourceId, fleet, due, verdict }) =>
       fleet && due !== null && onEdges.has(fleet) && verdict === "as due" ? [[resourceId, due] as const] : [],

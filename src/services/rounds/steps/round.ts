@@ -24,7 +24,7 @@ export type RoundState = Readonly<{
   isRehearsal: boolean;
   /** The machines of this fleet alone; null: everything. */
   fleet: string | null;
-  world: Snapshot;
+  snapshot: Snapshot;
   /** In effect now or later, the last placed first. */
   overrides: readonly StoredOverride[];
   /** Accounts in which nothing may be done, with the reason. */

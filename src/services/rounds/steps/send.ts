@@ -24,7 +24,7 @@ async function sendAll(round: Round, state: RoundState): Promise<Tried> {
   const tried = await sendActions(services.pool, toSend, {
     lead,
     clock: services.clock,
-    ...portsFor(services, state.world),
+    ...portsFor(services, state.snapshot),
     decidedAt: now,
     whyNot: secondLook(round, state, byResource),
   });
@@ -43,7 +43,7 @@ function secondLook(
 ): (action: Action, rules: string) => Promise<string | null> {
   let known: { rules: string; decisions: Promise<ByResource> } = { rules: state.rules, decisions: Promise.resolve(byResource) };
   const again = async (): Promise<ByResource> => {
-    const { decisions } = await decideAgain(services, { ...state, world: await loadSnapshot(services) });
+    const { decisions } = await decideAgain(services, { ...state, snapshot: await loadSnapshot(services) });
     return new Map(decisions.map((decision) => [decision.resourceId, decision]));
   };
   return async (action, rules) => {

@@ -8,8 +8,8 @@ export const settle = step({
   name: "settle",
   isRehearsed: false,
   ask: async ({ services }, { open }) => (open.length === 0 ? new Set<number>() : reachedActions(services.pool)),
-  follow: ({ open: unsettled, closed, world, now }, reached) => {
-    const byId = new Map(world.resources.map((resource) => [resource.id, resource]));
+  follow: ({ open: unsettled, closed, snapshot, now }, reached) => {
+    const byId = new Map(snapshot.resources.map((resource) => [resource.id, resource]));
     const open = unsettled.filter(({ account }) => !closed.has(account));
     const ended: EndedAction[] = [];
     const lastDue = new Map<string, Level>();

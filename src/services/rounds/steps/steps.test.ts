@@ -39,7 +39,7 @@ function stateOf(resources: readonly StoredResource[], more: Partial<RoundState>
     now: NIGHT,
     isRehearsal: false,
     fleet: null,
-    world: {
+    snapshot: {
       accounts: [],
       capabilities: new Map([["a1", PROVIDER]]),
       resources,
@@ -67,12 +67,12 @@ function factsOf(state: RoundState): DecisionFacts {
     refused: [],
     lastDue: new Map(),
     seen: new Map(),
-    letGo: new Set(),
+    approved: new Set(),
     unforeseenOfHour: new Set(),
     stops: null,
     pauses: [],
     trips: new Map(),
-    anHourAgo: state.world,
+    anHourAgo: state.snapshot,
   };
 }
 

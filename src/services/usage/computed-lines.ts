@@ -38,12 +38,12 @@ const SERVICES: Readonly<Record<CostItem, Readonly<{ category: string; name: str
  * The sums of `BilledCost` are the days' money after commitments; those of `ContractedCost` over usage
  * are before them.
  */
-export async function* reckonedLines(
+export async function* computedLines(
   services: Services,
   { from, to }: Readonly<{ from: string; to: string }>,
 ): AsyncGenerator<readonly WrittenLine[]> {
   const { pool, clock } = services;
-  const [{ now }, world, prices, all] = await Promise.all([
+  const [{ now }, snapshot, prices, all] = await Promise.all([
     clock.read(),
     loadSnapshot(services),
     priceBooks(pool),
@@ -53,12 +53,12 @@ export async function* reckonedLines(
     const span = { from: day * DAY_S, to: Math.min(now, (day + 1) * DAY_S) };
     const knownTo = Math.min(now, span.to + 1);
     const lives = await livesOf(pool, null, { from: span.from, to: knownTo });
-    yield linesOfDay({ world, prices, all, lives, ...span, knownTo });
+    yield linesOfDay({ snapshot, prices, all, lives, ...span, knownTo });
   }
 }
 
 type Day = Readonly<{
-  world: Snapshot;
+  snapshot: Snapshot;
   prices: Prices;
   all: readonly Resource[];
   lives: Lives;
@@ -68,10 +68,10 @@ type Day = Readonly<{
 }>;
 
 function linesOfDay(day: Day): WrittenLine[] {
-  const { world, prices, all, lives, from, to, knownTo } = day;
-  const { capabilities } = world;
-  const reckoned = computeLives(lives, { resources: all, capabilities, prices, from, to, knownTo });
-  const coveredOf = (id: string) => [...(reckoned.get(id)?.values() ?? [])].reduce((sum, { covered }) => sum + covered, 0n);
+  const { snapshot, prices, all, lives, from, to, knownTo } = day;
+  const { capabilities } = snapshot;
+  const costs = computeLives(lives, { resources: all, capabilities, prices, from, to, knownTo });
+  const coveredOf = (id: string) => [...(costs.get(id)?.values() ?? [])].reduce((sum, { covered }) => sum + covered, 0n);
   const used = usedOf(day);
   const allCovered = all.reduce((sum, { id }) => sum + coveredOf(id), 0n);
   const amortised = used.reduce((sum, { usedFee }) => sum + usedFee, 0n);
@@ -83,16 +83,16 @@ function linesOfDay(day: Day): WrittenLine[] {
       amortisedOf: (part) => (allCovered === 0n ? 0n : divideHalfEven(part * amortised, allCovered)),
     }),
   );
-  const frame = { from, to, currency: currencyOf(world) };
+  const frame = { from, to, currency: currencyOf(snapshot) };
   return [...usage, ...used.flatMap((one) => feeLines(one, frame))];
 }
 
 type Used = Readonly<{ commitment: Commitment; fee: bigint; usedFee: bigint }>;
 
 /** What each commitment costs over the day, and the part of it whose units were in use. */
-function usedOf({ world, prices, all, lives, from, to }: Day): Used[] {
+function usedOf({ snapshot, prices, all, lives, from, to }: Day): Used[] {
   const { commitments } = prices;
-  const cardsOver = cardsOf(prices, world.capabilities);
+  const cardsOver = cardsOf(prices, snapshot.capabilities);
   const runs = all.flatMap((resource): CoverRun[] => {
     const one = listedAt(resource, from);
     return coveredByAny(commitments, one)
@@ -133,10 +133,10 @@ type OfResource = Readonly<{
 
 /** Priced as it was listed at each instant; named and tagged as it was when the day began. */
 function linesOfResource(resource: Resource, { day, life, covered, amortisedOf }: OfResource): WrittenLine[] {
-  const { world, prices, from, to, knownTo } = day;
+  const { snapshot, prices, from, to, knownTo } = day;
   const listed = listedAt(resource, from);
   const pieces = (history: Prices["history"]) => {
-    const cards = cardsOf({ history }, world.capabilities)(resource, life[0]?.from ?? from, to) ?? [];
+    const cards = cardsOf({ history }, snapshot.capabilities)(resource, life[0]?.from ?? from, to) ?? [];
     return summedUp(costPieces({ life, cards, from, to, knownTo }));
   };
   const [ours, asked] = [pieces(prices.history), pieces(prices.listed)];
@@ -176,14 +176,14 @@ type Usage = Readonly<{ sum: Sum; list: bigint; own: bigint; amortised: bigint; 
 
 function usageLine(resource: Resource, { sum, list, own, amortised, day }: Usage): WrittenLine {
   const { fields, tags } = resource;
-  const { world, prices, from, to } = day;
+  const { snapshot, prices, from, to } = day;
   const quantity = (sum.seconds / HOUR_S).toFixed(6);
   const provider = fields.provider ?? "";
   const commitment = own > 0n ? prices.commitments.find((one) => countsAt(one, from) && covers(one, resource)) : undefined;
   const perHour = (amount: bigint) => formatMicros(microsOf(amount as Amount));
   const isSpot = fields.purchase === "spot" && sum.item === "compute";
   return {
-    ...periodOf({ from, to, currency: currencyOf(world) }),
+    ...periodOf({ from, to, currency: currencyOf(snapshot) }),
     BilledCost: formatExact((sum.amount - own) as Amount),
     BillingAccountId: fields.account ?? "",
     BillingAccountName: fields.account ?? "",

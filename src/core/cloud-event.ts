@@ -17,7 +17,7 @@ export const EVENT_TYPES = [
 ] as const;
 export type EventType = (typeof EVENT_TYPES)[number];
 
-export type Telling = Readonly<{
+export type CloudEvent = Readonly<{
   id: string;
   type: EventType;
   /** The address of the application that tells. */
@@ -29,7 +29,7 @@ export type Telling = Readonly<{
 }>;
 
 /** An event as JSON after CloudEvents 1.0 (structured mode). */
-export function cloudEvent({ id, type, source, subject, time, data }: Telling): string {
+export function cloudEvent({ id, type, source, subject, time, data }: CloudEvent): string {
   return JSON.stringify({
     specversion: "1.0",
     id,
