@@ -7,7 +7,8 @@ import type { MachineDays } from "@/services/cost";
 import { AnswerError, ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { useLive } from "../kit/use-live";
-import { Axis, METRICS, type Span, STATES } from "./life-axis";
+import { Axis, METRICS } from "./life-axis";
+import { type Span, STATES } from "./life-rows";
 
 /** Four weeks of a machine on one axis: what it was over what was due, what happened, its metrics, its cost per day. Drag to zoom. */
 export function LifeDays({ id, zone, at }: { id: string; zone: string; at: Instant | null }) {

@@ -1,4 +1,5 @@
-import { asObserved, type Mix, type Pool } from "@/core/mix";
+import { asObserved, asSaid, type Mix, type MixChoice, type Pool } from "@/core/mix";
+import type { FleetDraft } from "@/core/plan";
 import { WEEK_HOURS } from "@/core/time";
 import type { MixOffer, MixOffers } from "@/services/mix";
 
@@ -64,4 +65,24 @@ export function firstMix(offers: MixOffers): Mix {
     returnAfterMinutes: RETURN_MINUTES,
     floor: firm,
   };
+}
+
+/** A draft as if it never had a mix. */
+export function withoutMix({ mix: _, ...draft }: FleetDraft): FleetDraft {
+  return draft;
+}
+
+type Taking = Readonly<{ mix: Mix; most: number; tried: readonly Pool[]; offers: MixOffers }>;
+
+/** What a mix becomes when a point that was tried is taken. What was seen may have changed since: the mix's own word stands. */
+export function taken({ firm, pools, order }: MixChoice, { mix, most, tried, offers }: Taking): Partial<Mix> {
+  const chosen = tried
+    .filter(({ name }) => pools.includes(name))
+    .map((pool) => {
+      const own = mix.pools.find(({ name }) => name === pool.name);
+      const offer = offers.offers.find(({ name }) => name === pool.name);
+      return own ?? (offer ? withCap(asSaid(pool, offer), offer, pool.cap ?? null) : pool);
+    });
+  // Where all is firm the pools stay as they are, to be taken up again.
+  return { firm: Math.min(firm, most), ...(chosen.length > 0 ? { pools: chosen } : {}), ...(order ? { order } : {}) };
 }

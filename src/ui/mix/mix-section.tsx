@@ -1,13 +1,11 @@
 "use client";
 import { useEffect, useMemo, useState } from "react";
-import { asSaid, ILL_S, type Mix, mixWarnings, mostWanted, REPLACED_A_DAY, weeksSeen, withPricesAgain } from "@/core/mix";
+import { type Mix, mixWarnings, mostWanted, weeksSeen, withPricesAgain } from "@/core/mix";
 import type { FleetDraft } from "@/core/plan";
 import { isSameJson } from "@/core/same";
-import { type Instant, MINUTE_S } from "@/core/time";
+import type { Instant } from "@/core/time";
 import { Button } from "../kit/button";
 import { Notice } from "../kit/notice";
-import { WordChoice } from "../kit/word-choice";
-import { WordNumber } from "../kit/word-number";
 import { BesideForce } from "./beside-force";
 import { DividedBar } from "./divided-bar";
 import { EvictionWords } from "./eviction-words";
@@ -15,13 +13,14 @@ import { Fan } from "./fan";
 import { Figures } from "./figures";
 import { Frontier } from "./frontier";
 import { Kept } from "./kept";
-import { firstMix, withCap } from "./mix-of";
+import { firstMix, taken, withoutMix } from "./mix-of";
+import { MixSentence } from "./mix-sentence";
 import { PlainQuestion } from "./plain-question";
 import { PoolsTable } from "./pools-table";
 import { STUDY_DAYS, Study } from "./study";
 import type { Frontier as Tried } from "./use-mix";
 import { MIX_DAYS, type MixView } from "./use-mix-view";
-import { unhealthyWords, warningWords } from "./words";
+import { warningWords } from "./words";
 
 export type MixSectionProps = Readonly<{
   draft: FleetDraft;
@@ -36,9 +35,6 @@ export type MixSectionProps = Readonly<{
   inForce: Readonly<{ fleet: string; mix: Mix }> | null;
   onDraft: (draft: FleetDraft) => void;
 }>;
-
-const MINUTES_MAX = 10_080;
-const WANTED_MAX = 10_000;
 
 /** How much is firm, where the rest comes from, and what that saves and risks in the coming week. */
 export function MixSection({ draft, view, hasHours, onAsk, now, zone, inForce, onDraft }: MixSectionProps) {
@@ -69,100 +65,12 @@ export function MixSection({ draft, view, hasHours, onAsk, now, zone, inForce, o
   const set = (more: Partial<Mix>) => onDraft({ ...draft, mix: { ...mix, ...more } });
   const setFirm = (firm: number) => set({ firm: mix.pools.length === 0 ? most : Math.min(firm, most) });
   const setPools = (pools: Mix["pools"]) => set({ pools, ...(pools.length === 0 ? { firm: most } : {}) });
-  const isKept = inForce !== null;
+  const shownFrontier = studied ?? frontier;
   const priceWeeks = weeksSeen(mix, over.prices);
   const warnings = simulatedMix ? mixWarnings(simulatedMix, new Map(offers.offers.map((offer) => [offer.name, offer]))) : [];
   return (
     <div className="flex flex-col gap-3">
-      <p className="leading-7">
-        <WordNumber
-          label="Units wanted"
-          value={most}
-          max={WANTED_MAX}
-          onNumber={(wanted) => set({ wanted, firm: Math.min(mix.firm, wanted), floor: Math.min(mix.floor ?? 0, wanted) })}
-        />{" "}
-        x {offers.size} are wanted{hasHours ? " when its hours say on" : ""}. Spot comes{" "}
-        <WordChoice
-          label="Order of pools"
-          value={mix.order}
-          options={[
-            { value: "even", label: "evenly from all pools" },
-            { value: "cheapest", label: "from the cheapest that has any" },
-            { value: "steadiest", label: "from the steadiest that has any" },
-            { value: "blend", label: "from all, more from cheap and steady ones" },
-          ]}
-          onChange={({ target }) => set({ order: target.value as Mix["order"] })}
-        />
-        ; when one is evicted,{" "}
-        <WordChoice
-          label="On eviction"
-          value={mix.eviction}
-          options={[
-            { value: "drop", label: "its disk is dropped and another takes its place" },
-            { value: "keep disks", label: "its disk is kept and waits for its own pool" },
-          ]}
-          onChange={({ target }) => set({ eviction: target.value as Mix["eviction"] })}
-        />
-        , tried every{" "}
-        <WordNumber
-          label="Minutes between attempts"
-          value={mix.refillEveryMinutes ?? 0}
-          max={MINUTES_MAX}
-          onNumber={(n) => set({ refillEveryMinutes: n === 0 ? null : n })}
-        />{" "}
-        min; set-up takes{" "}
-        <WordNumber
-          label="Minutes of set-up"
-          value={mix.setupMinutes ?? 0}
-          max={MINUTES_MAX}
-          onNumber={(n) => set({ setupMinutes: n })}
-        />{" "}
-        min.{" "}
-        <WordChoice
-          label="Fallback"
-          value={mix.fallbackAfterMinutes === null ? "never" : "after"}
-          options={[
-            { value: "never", label: "Full price never stands in" },
-            { value: "after", label: "Full price stands in after" },
-          ]}
-          onChange={({ target }) => set({ fallbackAfterMinutes: target.value === "never" ? null : 30 })}
-        />
-        {mix.fallbackAfterMinutes !== null && (
-          <>
-            {" "}
-            <WordNumber
-              label="Minutes until full price stands in"
-              value={mix.fallbackAfterMinutes}
-              max={MINUTES_MAX}
-              onNumber={(n) => set({ fallbackAfterMinutes: n })}
-            />{" "}
-            min, and goes when a pool has been there for{" "}
-            <WordNumber
-              label="Minutes until the way back"
-              value={mix.returnAfterMinutes ?? 0}
-              max={MINUTES_MAX}
-              onNumber={(n) => set({ returnAfterMinutes: n })}
-            />{" "}
-            min
-          </>
-        )}
-        . Members that are unhealthy for {ILL_S / MINUTE_S} minutes{" "}
-        <WordChoice
-          label="Unhealthy members"
-          value={draft.unhealthy ?? "replace"}
-          options={[
-            { value: "replace", label: `${unhealthyWords("replace")}, ${REPLACED_A_DAY} a day at most` },
-            { value: "tell", label: `${unhealthyWords("tell")}, and stay` },
-            // A plan file may say so: what it comes to is said, and it is not offered.
-            ...(draft.unhealthy === "restart" ? [{ value: "restart", label: unhealthyWords("restart") }] : []),
-          ]}
-          onChange={({ target }) => {
-            const { unhealthy: _, ...rest } = draft;
-            onDraft(target.value === "replace" ? rest : { ...rest, unhealthy: target.value as "tell" | "restart" });
-          }}
-        />
-        .
-      </p>
+      <MixSentence draft={draft} mix={mix} size={offers.size} hasHours={hasHours} set={set} onDraft={onDraft} />
       <EvictionWords offers={offers} setupMinutes={mix.setupMinutes ?? 0} />
       {inForce !== null && <Kept fleet={inForce.fleet} zone={zone} now={now} />}
       {offers.ownPrice < offers.firmPrice && (
@@ -194,7 +102,7 @@ export function MixSection({ draft, view, hasHours, onAsk, now, zone, inForce, o
       <PoolsTable mix={mix} offers={offers} onPools={setPools} />
       {simulatedMix && (
         <Frontier
-          frontier={studied ?? frontier}
+          frontier={shownFrontier}
           mix={mix}
           most={most}
           currency={offers.currency}
@@ -204,38 +112,30 @@ export function MixSection({ draft, view, hasHours, onAsk, now, zone, inForce, o
           }}
           onCancel={cancelFrontier}
           onFloor={(floor) => set({ floor })}
-          onTake={({ firm, pools, order }) => {
-            // Where all is firm the pools stay as they are, to be taken up again.
-            const tried = ((studied ?? frontier)?.of.pools ?? [])
-              .filter(({ name }) => pools.includes(name))
-              .map((pool) => {
-                // What was seen may have changed since it was tried: the draft's own word stands.
-                const own = mix.pools.find(({ name }) => name === pool.name);
-                const offer = offers.offers.find(({ name }) => name === pool.name);
-                return own ?? (offer ? withCap(asSaid(pool, offer), offer, pool.cap ?? null) : pool);
-              });
-            set({ firm: Math.min(firm, most), ...(tried.length > 0 ? { pools: tried } : {}), ...(order ? { order } : {}) });
-          }}
+          onTake={(point) => set(taken(point, { mix, most, tried: shownFrontier?.of.pools ?? [], offers }))}
         />
       )}
       <Study fleet={draft.name} mix={studyMix} weekDays={MIX_DAYS} onPoints={setStudied} />
-      <p className="flex flex-wrap items-center gap-3 text-[13px] text-soft">
-        <span>
-          {offers.others > 0 && `${offers.others} of what it matches are of another size, OS or region and are left out. `}
-          {isKept
-            ? "Rounds keep it: firm first, then by the order."
-            : "Put in force, rounds keep its groups at it; single machines are left as they are."}
-        </span>
-        <Button
-          look="quiet"
-          onClick={() => {
-            const { mix: _, ...rest } = draft;
-            onDraft(rest);
-          }}
-        >
-          No mix
-        </Button>
-      </p>
+      <WithoutMix others={offers.others} isKept={inForce !== null} onNone={() => onDraft(withoutMix(draft))} />
     </div>
+  );
+}
+
+type WithoutMixProps = Readonly<{ others: number; isKept: boolean; onNone: () => void }>;
+
+/** Who is left out of it, what becomes of it, and the way to have none. */
+function WithoutMix({ others, isKept, onNone }: WithoutMixProps) {
+  return (
+    <p className="flex flex-wrap items-center gap-3 text-[13px] text-soft">
+      <span>
+        {others > 0 && `${others} of what it matches are of another size, OS or region and are left out. `}
+        {isKept
+          ? "Rounds keep it: firm first, then by the order."
+          : "Put in force, rounds keep its groups at it; single machines are left as they are."}
+      </span>
+      <Button look="quiet" onClick={onNone}>
+        No mix
+      </Button>
+    </p>
   );
 }

@@ -13,7 +13,7 @@ import { RuleSentence } from "./rule-sentence";
 import { SweepMap } from "./sweep-map";
 import { type Trials, tripWords } from "./use-quiet";
 
-export type QuietCourseProps = {
+export type QuietSectionProps = {
   fleet: string;
   isInForce: boolean;
   rules: readonly IdleRule[];
@@ -33,7 +33,7 @@ const BINS = 672;
 const AROUND_S = 4 * 3600;
 
 /** The third course: what counts as idle, seen on the last weeks before it is on. */
-export function QuietCourse(props: QuietCourseProps) {
+export function QuietSection(props: QuietSectionProps) {
   const { fleet, isInForce, rules, shown, metrics, hasHours, trials, zone, now, currency, onRules, onPreview } = props;
   const [at, setAt] = useState<Readonly<{ rule: number; condition: number }>>({ rule: 0, condition: 0 });
   const [resource, setResource] = useState<number | null>(null);

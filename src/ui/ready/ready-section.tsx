@@ -7,7 +7,7 @@ import type { PoolView } from "./use-pool";
 
 type Pooled = NonNullable<FleetDraft["pooled"]>;
 
-export type ReadyCourseProps = {
+export type ReadySectionProps = {
   draft: FleetDraft;
   machines: number;
   /** Its past weeks under the draft. */
@@ -22,7 +22,7 @@ const ANEW: Pooled = { spare: 1, disconnectWait: 30, signOffWait: 0, settle: 10 
 const WAIT_MAX = 10_080;
 
 /** Whether any machine will do for anyone, how many are kept ready, and what that was worth in the weeks before. */
-export function ReadyCourse({ draft, machines, pool, currency, schedules, onDraft }: ReadyCourseProps) {
+export function ReadySection({ draft, machines, pool, currency, schedules, onDraft }: ReadySectionProps) {
   const { pooled } = draft;
   const set = (more: Partial<Pooled>) => onDraft({ ...draft, pooled: { ...(pooled ?? ANEW), ...more } });
   const spare = typeof pooled?.spare === "number" ? pooled.spare : null;

@@ -10,7 +10,7 @@ import { LeadWords } from "./lead-words";
 import { type LivedIn, ScheduleChoice } from "./schedule-choice";
 import { Week, type WeekProps } from "./week";
 
-export type HoursCourseProps = Omit<WeekProps, "schedule" | "checked"> & {
+export type HoursSectionProps = Omit<WeekProps, "schedule" | "checked"> & {
   schedule: WeekProps["schedule"] | null;
   checked: CheckedSchedule | null;
   /** The zones where the people of its machines live, most machines first; null while that is not known yet. */
@@ -22,8 +22,8 @@ export type HoursCourseProps = Omit<WeekProps, "schedule" | "checked"> & {
   said: readonly SaidHours[];
 };
 
-/** The second course: the week, where it is lived, and how it is carried out. */
-export function HoursCourse(props: HoursCourseProps) {
+/** The week, where it is lived, and how it is carried out. */
+export function HoursSection(props: HoursSectionProps) {
   const { draft, schedule, checked, schedules, calendars, livedIn, zoneHint, said, onDraft } = props;
   return (
     <div className="flex flex-col gap-3">
@@ -46,7 +46,7 @@ export function HoursCourse(props: HoursCourseProps) {
 }
 
 /** How the hours are carried out, in one sentence whose words are pressed to be changed. */
-function CarriedOut({ draft, levelMax, starts, usualStartS, onDraft }: HoursCourseProps) {
+function CarriedOut({ draft, levelMax, starts, usualStartS, onDraft }: HoursSectionProps) {
   return (
     <p className="leading-7">
       Machines are started{" "}

@@ -1,10 +1,10 @@
 "use client";
 import { type ReactNode, useState } from "react";
 
-export type CourseProps = { title: string; summary: string; isOpenFirst: boolean; children: ReactNode };
+export type SectionProps = { title: string; summary: string; isOpenFirst: boolean; children: ReactNode };
 
 /** One strip of the plan; it opens and closes. */
-export function Course({ title, summary, isOpenFirst, children }: CourseProps) {
+export function Section({ title, summary, isOpenFirst, children }: SectionProps) {
   const [isOpen, setIsOpen] = useState(isOpenFirst);
   return (
     <section className="rounded-brick border border-lines">
