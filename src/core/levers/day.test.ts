@@ -3,7 +3,7 @@ import { expect, test } from "vitest";
 import { aFleet } from "../../../tests/support/make";
 import type { Amount } from "../pricing";
 import { GAP_CAUSES, type Gap } from "../realised";
-import { amountOfMoney, LEVER_KINDS, LEVERS, leversPulled, leverWords, savedByLever, spreadOfDays } from ".";
+import { amountOfMoney, LEVER_KINDS, LEVERS, leversPulled, leverWords, promisedBy, savedByLever, spreadOfDays } from ".";
 
 const gapOf = (more: Partial<Record<(typeof GAP_CAUSES)[number], bigint>>): Gap =>
   Object.fromEntries(GAP_CAUSES.map((cause) => [cause, more[cause] ?? 0n])) as unknown as Gap;
@@ -30,6 +30,17 @@ test("a forecast goes with its lever, and one that is not known is none", () => 
   const spread = { p5: 1n as Amount, p50: 2n as Amount, p95: 3n as Amount };
   const rows = savedByLever({ pulled: ["hours", "idle"], saved: 9n, gap: gapOf({}), forecasts: { idle: spread } });
   expect(rows.map(({ forecast }) => forecast)).toEqual([null, spread]);
+});
+
+test("what was promised goes by cause: hours have none, and what was not foretold is none", () => {
+  const spread = { p5: 1n as Amount, p50: 2n as Amount, p95: 3n as Amount };
+  const rows = savedByLever({
+    pulled: ["hours", "idle", "mix"],
+    saved: 9n,
+    gap: gapOf({}),
+    forecasts: { hours: spread, mix: spread },
+  });
+  expect([...promisedBy(rows)]).toEqual([["the mix", 2n]]);
 });
 
 test("each kind of lever is one object, in the order in which they are laid", () => {

@@ -28,6 +28,16 @@ export function savedByLever({ pulled, saved, gap, forecasts }: SavedInput): rea
   });
 }
 
+/** What of a day was foretold of levers with a cause of their own, by that cause: the middle of what each was to save. */
+export function promisedBy(levers: readonly LeverDay[]): ReadonlyMap<GapCause, Amount> {
+  return new Map(
+    LEVERS.flatMap(({ kind, cause }): [GapCause, Amount][] => {
+      const middle = levers.find(({ lever }) => lever === kind)?.forecast?.p50;
+      return cause === null || middle === undefined ? [] : [[cause, middle]];
+    }),
+  );
+}
+
 /** An amount from money as a number: what was simulated is exact to a billionth. */
 export function amountOfMoney(money: number): Amount {
   return ((BigInt(Math.round(money * 1e6)) * AMOUNT_PER_UNIT) / 1_000_000n) as Amount;

@@ -31,7 +31,7 @@ export function Realised({ view }: { view: RealisedView }) {
             { name: "the mix, 5 of 100 above", x, y: ends.map(({ mix }) => mix?.high ?? 0), colour: "lit", isDashed: true },
           ]
         : []),
-      { name: "projected by hours", x, y: ends.map(({ projected }) => projected), colour: "attention", isDashed: true },
+      { name: "projected", x, y: ends.map(({ projected }) => projected), colour: "attention", isDashed: true },
     ];
   }, [series]);
   return (

@@ -1,9 +1,9 @@
-import { LEVERS, type LeverKind } from "@/core/levers";
 import { type Amount, formatCents, microsOf } from "@/core/pricing";
 import { GAP_CAUSES, type GapCause } from "@/core/realised";
 import { DAY_S, formatDate, type Instant } from "@/core/time";
-import { type RealisedDay, realisedDays } from "@/store";
+import { realisedDays } from "@/store";
 import type { Services } from "../../admin";
+import { missedBy, promisedInAll } from "./promised";
 
 /** What a fleet's plan was projected to cost over past days, beside what the meter said. */
 export type ProjectionCheck = Readonly<{
@@ -30,18 +30,13 @@ export async function projectionCheck({ pool }: Services, fleet: string, now: In
   const [first, end] = [shown[0], shown.at(-1)];
   if (!first || !end) return null;
   const sum = (of: (one: (typeof shown)[number]) => bigint) => shown.reduce((total, one) => total + of(one), 0n);
-  // What the levers with a cause of their own were foretold to save, and what of a cause goes beyond that.
-  const foretold = LEVERS.flatMap(({ kind, cause }) =>
-    cause === null ? [] : [{ cause, amount: sum((one) => middleOf(one, kind)) }],
-  );
-  const promised = new Map<GapCause, bigint>(foretold.map(({ cause, amount }) => [cause, amount]));
-  // As it was projected when the plan was put in force, at the prices of then.
-  const projected = sum((one) => one.projected - one.priceEffect) - foretold.reduce((total, { amount }) => total + amount, 0n);
+  // As it was projected when the plan was put in force, at the prices of then, with what every lever was foretold to save.
+  const projected = sum((one) => one.projected - one.priceEffect - promisedInAll(one));
   const paid = sum(({ paid: own }) => own);
   const percent = (amount: bigint) => (projected === 0n ? 0 : Number((amount * 10_000n) / projected) / 100);
   const words = (value: number) => `${Math.abs(value).toFixed(1)} % ${value < 0 ? "less" : "more"}`;
   const causes = [
-    ...GAP_CAUSES.map((cause) => ({ cause, share: percent(sum((one) => one.gap[cause]) + (promised.get(cause) ?? 0n)) })),
+    ...GAP_CAUSES.map((cause) => ({ cause, share: percent(sum((one) => missedBy(one, cause))) })),
     { cause: "price changes" as const, share: percent(sum((one) => one.priceEffect)) },
   ];
   return {
@@ -55,9 +50,4 @@ export async function projectionCheck({ pool }: Services, fleet: string, now: In
       .sort((a, b) => Math.abs(b.share) - Math.abs(a.share))
       .map(({ cause, share }) => ({ cause, percent: words(share) })),
   };
-}
-
-/** The middle of what a lever was foretold to save on a day; nothing where it was not. */
-function middleOf({ levers }: RealisedDay, kind: LeverKind): bigint {
-  return levers.find(({ lever }) => lever === kind)?.forecast?.p50 ?? 0n;
 }

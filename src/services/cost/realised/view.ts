@@ -15,6 +15,7 @@ import { DAY_S, formatDate } from "@/core/time";
 import { type RealisedDay, realisedDays } from "@/store";
 import { type Actor, authorise, ESTATE, type Services } from "../../admin";
 import { currencyOf, loadSnapshot } from "../../inventory";
+import { missedBy, promisedInAll } from "./promised";
 
 /** A fleet over the days shown: what it would have cost, what was paid, what was projected, and why they differ. */
 export type RealisedFleet = Readonly<{
@@ -158,7 +159,12 @@ function readerOf(view: MoneyView): Reader {
     baseline: (one) => baselineOf(one) - net(one.coveredAnyway),
     saved: (one) => baselineOf(one) - one.paid - net(one.coveredAnyway),
     projectedSaving: (one) =>
-      baselineOf(one) - one.projected - one.gap["new resources"] - one.gap["gone resources"] - net(one.coveredAnywayProjected),
+      baselineOf(one) -
+      one.projected +
+      promisedInAll(one) -
+      one.gap["new resources"] -
+      one.gap["gone resources"] -
+      net(one.coveredAnywayProjected),
   };
 }
 
@@ -183,7 +189,7 @@ function fleetOf(days: readonly RealisedDay[], { saved, projected, baseline, isN
   const gap = (projected - saved) as Micros;
   const amounts = SHOWN_CAUSES.map((cause) =>
     cause !== "commitments"
-      ? sum((one) => one.gap[cause])
+      ? sum((one) => missedBy(one, cause))
       : isNet
         ? sum((one) => one.coveredAnyway - one.coveredAnywayProjected)
         : NO_AMOUNT,
