@@ -2,10 +2,10 @@ import { asLevel, compileSchedule, type Schedule, scheduleSchema } from "@/core/
 import { layLevers } from "@/core/levers";
 import { type AmountPerSecond, NO_RATE, type RateCard } from "@/core/pricing";
 import { basisDays, type HoursFollowed, type Line, monthsFrom, ranOf } from "@/core/projection";
-import { decide, NO_LIMITS, type RoundInput } from "@/core/rounds";
+import { decide } from "@/core/rounds";
 import type { LifeSpan } from "@/core/spend";
 import { DAY_S } from "@/core/time";
-import { aFleet, aMachine, PROVIDER } from "../tests/support/make";
+import { aFleet, aMachine, aRound } from "../tests/support/make";
 import { medianMs, report } from "./measure";
 
 const NOW = Date.UTC(2027, 2, 11, 5) / 1000;
@@ -86,27 +86,14 @@ export function benchDecide(yardstick: number): void {
   const fleets = schedules.map(({ name }, i) =>
     aFleet({ name: `f${i}`, select: `team = t${i} and region = fjord-1`, hours: name, lead: 10 }),
   );
-  const input: RoundInput = {
+  const input = aRound({
     now: NOW,
     resources: Array.from({ length: MACHINES }, (_, i) =>
       aMachine({ name: `m${i}`, tags: { team: `t${i % SCHEDULES}`, owner: `o${i % 97}` } }),
     ),
     fleets,
     schedules: new Map(schedules.map((schedule) => [schedule.name, compileSchedule(schedule)])),
-    overrides: [],
-    lastDue: new Map(),
-    openActions: new Map(),
-    capabilities: new Map([["a1", PROVIDER]]),
-    closed: new Map(),
-    setAside: new Map(),
-    seen: new Map(),
-    fellAsKnown: () => false,
-    fallsAsKnown: () => false,
-    approved: new Set(),
-    usualTrips: () => true,
-    limits: NO_LIMITS,
-    roundEveryS: 60,
-  };
+  });
   const ms = medianMs(() => decide(input), 9);
   report({
     name: "deciding a round for 10,000 machines",

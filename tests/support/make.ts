@@ -1,6 +1,7 @@
 import { asLevel } from "@/core/hours";
 import type { Capabilities, FleetPlan, Resource } from "@/core/plan";
 import { fleetSchema } from "@/core/plan";
+import { NO_LIMITS, type RoundInput } from "@/core/rounds";
 import { selectable } from "@/core/selector";
 
 /** A running firm machine of the stand-in's first provider; say what is different. */
@@ -64,3 +65,23 @@ export const PROVIDER: Capabilities = {
   usualS: { start: 60, resume: 25, stop: 30, hibernate: 40 },
   regions: [],
 };
+
+/** A round's input for the provider's account, with nothing that speaks against anything; say what is different. */
+export function aRound(more: Partial<RoundInput> & Pick<RoundInput, "now" | "resources" | "fleets" | "schedules">): RoundInput {
+  return {
+    overrides: [],
+    lastDue: new Map(),
+    openActions: new Map(),
+    capabilities: new Map([["a1", PROVIDER]]),
+    closed: new Map(),
+    setAside: new Map(),
+    seen: new Map(),
+    fellAsKnown: () => false,
+    fallsAsKnown: () => false,
+    approved: new Set(),
+    usualTrips: () => true,
+    limits: NO_LIMITS,
+    roundEveryS: 60,
+    ...more,
+  };
+}

@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import { aFleet, aMachine, PLACED, PROVIDER } from "../../../tests/support/make";
+import { aFleet, aMachine, aRound, PLACED, PROVIDER } from "../../../tests/support/make";
 import { asLevel, compileSchedule, scheduleSchema } from "../hours";
 import { tryParseInstant } from "../time";
 import { decide, NO_LIMITS, type RoundInput } from ".";
@@ -11,26 +11,8 @@ const OFFICE = hours("s", [{ day: "workdays", spans: ["07:30-18:00"] }]);
 const off = { state: "stopped" as const, level: asLevel(0), target: asLevel(0), runSince: null };
 
 function round(more: Partial<RoundInput>) {
-  return decide({
-    now: NIGHT,
-    resources: [aMachine()],
-    fleets: [aFleet()],
-    schedules: new Map([["s", OFFICE]]),
-    overrides: [],
-    lastDue: new Map(),
-    openActions: new Map(),
-    capabilities: new Map([["a1", PROVIDER]]),
-    closed: new Map(),
-    setAside: new Map(),
-    seen: new Map(),
-    fellAsKnown: () => true,
-    fallsAsKnown: () => true,
-    approved: new Set(),
-    usualTrips: () => true,
-    limits: NO_LIMITS,
-    roundEveryS: 60,
-    ...more,
-  });
+  const given = { now: NIGHT, resources: [aMachine()], fleets: [aFleet()], schedules: new Map([["s", OFFICE]]) };
+  return decide(aRound({ ...given, fellAsKnown: () => true, fallsAsKnown: () => true, ...more }));
 }
 const first = (more: Partial<RoundInput>) => round(more)[0] as ReturnType<typeof round>[number];
 

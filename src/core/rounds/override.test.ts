@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { expect, test } from "vitest";
-import { aFleet, aMachine, PROVIDER } from "../../../tests/support/make";
+import { aFleet, aMachine, aRound } from "../../../tests/support/make";
 import { asLevel, compileSchedule, type Level, scheduleSchema } from "../hours";
 import { type FleetPlan, pooledSchema, type Resource } from "../plan";
 import type { Amount, AmountPerSecond, RateCard } from "../pricing";
@@ -13,7 +13,6 @@ import {
   dueOver,
   hoursAt,
   listedOverrides,
-  NO_LIMITS,
   nextDueEdges,
   OVERRIDE_KINDS,
   OVERRIDE_ORDER,
@@ -128,25 +127,10 @@ test("the brake calls foreseen what the table of overrides calls so", () => {
     fc.property(drawn, fc.boolean(), fc.integer({ min: 0, max: 29 }), ({ overrides, ...raw }, isUsual, hour) => {
       const { fleet, resource } = drawnCase(raw);
       const now = START + hour * HOUR;
-      const [decision] = decide({
-        now,
-        resources: [resource],
-        fleets: [fleet],
-        schedules: new Map([["s", OFFICE]]),
-        overrides,
-        lastDue: new Map(),
-        openActions: new Map(),
-        capabilities: new Map([["a1", PROVIDER]]),
-        closed: new Map(),
-        setAside: new Map(),
-        seen: new Map(),
-        fellAsKnown: () => false,
-        fallsAsKnown: () => false,
-        approved: new Set(),
-        usualTrips: () => isUsual,
-        limits: NO_LIMITS,
-        roundEveryS: 60,
-      });
+      const schedules = new Map([["s", OFFICE]]);
+      const [decision] = decide(
+        aRound({ now, resources: [resource], fleets: [fleet], schedules, overrides, usualTrips: () => isUsual }),
+      );
       const expected = slowly(resource, fleet, { overrides, t: now });
       const isStop = expected.level === 0;
       expect(decision?.due).toBe(expected.level);
