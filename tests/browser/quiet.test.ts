@@ -150,7 +150,7 @@ test("an owner's link on a phone says what a press would do, does it once, and f
       ruleKey: "any",
       words: "cpu mean < 5 over 60 min",
       state: "warned",
-      why: "quiet",
+      reason: { code: "said", words: "quiet" },
     } as const;
     await addAlarmChanges(services.pool, [{ ...warned, samples: null }], () => false);
     const [change] = await alarmChanges(services.pool, { resourceId, limit: 1 });
