@@ -84,7 +84,13 @@ export function benchIdle(yardstick: number): void {
 
   const late = liveSlots(10_000);
   const now = START + 90 * 60;
-  const before: Alarm = { state: "watching", since: START, reason: { code: "nothing seen" }, warnedAt: null, seenUntil: now - 60 };
+  const before: Alarm = {
+    state: "watching",
+    since: START,
+    reason: { code: "nothing seen" },
+    warnedAt: null,
+    seenUntil: now - 60,
+  };
   const liveMs = medianMs(() => {
     for (const slots of late)
       evaluate(before, {
@@ -93,6 +99,7 @@ export function benchIdle(yardstick: number): void {
         slots,
         startedAt: START,
         isTripped: false,
+        isHeldBack: false,
         paused: null,
         held: null,
         appliesAt: () => true,

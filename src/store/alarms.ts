@@ -130,20 +130,27 @@ export async function alarmChanges(
   return rows;
 }
 
-/** A change to be told of, with what it is about and who is to hear. */
-export type UntoldAlarm = AlarmChange & Readonly<{ name: string; owner: string | null }>;
+/** A change to be told of, with what it is about and who is to hear; `isHeld`: the stop that it asks for is held back. */
+export type UntoldAlarm = AlarmChange & Readonly<{ name: string; owner: string | null; isHeld: boolean }>;
 
-/** Takes changes that were not told of; each is given out once. To be called in the transaction that puts the telling on its way. */
+/**
+ * Takes changes that were not told of; each is given out once. To be called in the transaction that puts the telling on its way.
+ * What tripped is told when its round has ended: only then it is known whether its stop is held back.
+ */
 export async function takeUntoldAlarms(db: Db, limit: number): Promise<UntoldAlarm[]> {
   const { rowCount } = await db.query("select from alarm_change where not is_told limit 1");
   if (rowCount === 0) return [];
   const { rows } = await db.query<UntoldAlarm>(
     `with taken as (
        update alarm_change set is_told = true
-       where id = any (array(select id from alarm_change where not is_told order by id limit $1::integer for update skip locked))
+       where id = any (array(
+         select id from alarm_change
+         where not is_told and (state <> 'tripped' or at <= (select max(at) from round where status = 'done' and mode = 'act'))
+         order by id limit $1::integer for update skip locked))
        returning *
      )
-     select ${CHANGE}, r.name, r.tags ->> 'owner' as owner
+     select ${CHANGE}, r.name, r.tags ->> 'owner' as owner,
+       exists (select from held_stop h where h.resource_id = c.resource_id) as "isHeld"
      from taken c
      join resource r on r.id = c.resource_id
      order by c.id`,

@@ -14,6 +14,7 @@ export * from "./fleet-care";
 export * from "./fleet-order";
 export * from "./fleets";
 export { type Gauges, readGauges } from "./gauges";
+export * from "./held-stops";
 export * from "./hours-seen";
 export * from "./hours-versions";
 export * from "./inventory";

@@ -78,6 +78,7 @@ export function aRound(more: Partial<RoundInput> & Pick<RoundInput, "now" | "res
     seen: new Map(),
     fellAsKnown: () => false,
     fallsAsKnown: () => false,
+    held: new Map(),
     approved: new Set(),
     usualTrips: () => true,
     limits: NO_LIMITS,

@@ -33,6 +33,8 @@ export default async function Page({ searchParams }: Props) {
   ]);
   // As many trips as desks may be in effect: a page lists what people placed and started.
   const placed = holds.current.filter(({ kind }) => OVERRIDES[kind].isMarked);
+  const trips = holds.current.filter(({ kind }) => !OVERRIDES[kind].isMarked);
+  const heldBack = new Set(holds.held);
   return (
     <>
       <LivePage on={["round", "fleets", "clock", "holds"]} />
@@ -40,7 +42,7 @@ export default async function Page({ searchParams }: Props) {
         journal={journal}
         edges={edges}
         holds={{ ...holds, current: placed }}
-        trips={holds.current.length - placed.length}
+        trips={{ of: trips.length, held: trips.filter(({ resourceId }) => heldBack.has(resourceId ?? "")).length }}
         found={found}
         evictions={evictions}
         query={query}

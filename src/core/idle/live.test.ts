@@ -30,6 +30,7 @@ const looking = (rule: IdleRule, more: Partial<Evaluating>): Evaluating => ({
   slots: null,
   startedAt: START,
   isTripped: false,
+  isHeldBack: false,
   paused: null,
   held: null,
   appliesAt: () => true,

@@ -29,6 +29,8 @@ export type Evaluating = Readonly<{
   startedAt: Instant | null;
   /** A trip of this rule is in effect. */
   isTripped: boolean;
+  /** Its stop is held back: the machine runs on, is looked at further, and whoever uses it ends the trip. */
+  isHeldBack: boolean;
   /** Why nothing is to be warned of or done: paused, or held on by a person; null where neither is so. */
   paused: Extract<AlarmReason, { code: "paused" }> | null;
   held: Extract<AlarmReason, { code: "held on" }> | null;
@@ -47,11 +49,12 @@ const SILENT_MINUTES = 10;
  * nothing is new.
  */
 export function evaluate(before: Alarm | null, watching: Evaluating): Alarm {
-  const { rule, now, slots, startedAt, isTripped, paused, held } = watching;
+  const { rule, now, slots, startedAt, isTripped, isHeldBack, paused, held } = watching;
   const seenUntil = before?.seenUntil ?? null;
   const to = (state: AlarmState, reason: AlarmReason, more: Partial<Alarm> = {}): Alarm =>
     settled(before, { now, state, reason, seenUntil, ...more });
-  if (isTripped) return before?.state === "tripped" ? before : to("tripped", { code: "tripped" }, { warnedAt: now });
+  if (isTripped && !isHeldBack)
+    return before?.state === "tripped" ? before : to("tripped", { code: "tripped" }, { warnedAt: now });
   if (paused !== null) return to("paused", paused);
   if (startedAt === null) return to("blind", { code: "not running" });
   if (held !== null) return to("watching", held, { seenUntil: slots ? lastEnd(slots) : seenUntil });
@@ -66,8 +69,9 @@ export function evaluate(before: Alarm | null, watching: Evaluating): Alarm {
   if (silent !== null) return to("blind", silent, { seenUntil });
 
   const looks = looker(rule, slots, watching);
-  // What was paused, off or tripped begins anew; a tell trip goes on until it does not hold.
-  const isTold = before?.state === "tripped" && rule.action === "tell";
+  // What was paused, off or tripped begins anew; a trip that only tells, or is held back, goes on until it does not hold.
+  const goesOn = rule.action === "tell" || (isTripped && isHeldBack);
+  const isTold = before?.state === "tripped" && goesOn;
   let alarm: Going = {
     state: "watching",
     since: now,
@@ -88,7 +92,7 @@ export function evaluate(before: Alarm | null, watching: Evaluating): Alarm {
     if (said.verdict === "nothing") continue;
     alarm = { ...next(alarm, said, { end, now, rule, isFresh: end >= watching.freshFrom }), seenUntil: end };
     // What comes of it is done first; the rest is looked at after it.
-    if (alarm.state === "tripped" && rule.action !== "tell") break;
+    if (alarm.state === "tripped" && !goesOn) break;
   }
   const { state, reason, warnedAt } = alarm;
   return to(state, typeof reason === "function" ? reason() : reason, { warnedAt, seenUntil: alarm.seenUntil });

@@ -1,4 +1,5 @@
 import type { Decision } from "./decide";
+import type { HeldStops } from "./held";
 import type { Reason } from "./reason";
 
 /** What holds stops back besides the rule for unforeseen ones. */
@@ -20,10 +21,13 @@ export function isTooManyUnforeseen(unforeseen: number, running: number): boolea
   return unforeseen > UNFORESEEN_COUNT && unforeseen > running * UNFORESEEN_SHARE;
 }
 
-/** Turns stops into a question where too many come unforeseen, or more than a limit that was set; the foreseen ones go on. */
+/**
+ * Turns stops into a question where too many come unforeseen, or more than a limit that was set; the foreseen ones go on. What
+ * was held before stays so, however few are left of it.
+ */
 export function brake(
   decisions: readonly Decision[],
-  { running, limits, approved }: { running: number; limits: Limits; approved: ReadonlySet<string> },
+  { running, limits, approved, held }: { running: number; limits: Limits; approved: ReadonlySet<string>; held: HeldStops },
 ): readonly Decision[] {
   // What a person let go is no question any more, whatever the limit.
   const isCounted = (decision: Decision) => isStop(decision) && !approved.has(decision.resourceId);
@@ -35,15 +39,22 @@ export function brake(
   }
   const isTooMany = isTooManyUnforeseen(unforeseen.size, running);
   const isOverLimit = limits.stops !== null && stops > limits.stops;
-  if (!isTooMany && !isOverLimit) return decisions;
-  const held = (decision: Decision, reason: Reason): Decision => ({
+  if (!isTooMany && !isOverLimit && held.size === 0) return decisions;
+  const heldBack = (decision: Decision, reason: Reason): Decision => ({
     ...decision,
     verdict: "braked",
     reasons: [...decision.reasons, reason],
   });
   return decisions.map((decision) => {
-    if (isOverLimit && isCounted(decision)) return held(decision, { code: "over the limit of stops", limit: limits.stops ?? 0 });
-    if (isTooMany && decision.isUnforeseen) return held(decision, { code: "unforeseen stops" });
+    const before = held.get(decision.resourceId);
+    // A limit that was raised or taken away holds nothing any more.
+    const isByLimit = isOverLimit || (before?.reason === "limit" && limits.stops !== null && limits.stops <= before.limit);
+    if (isByLimit && isCounted(decision)) {
+      const limit = isOverLimit ? limits.stops : before?.limit;
+      return heldBack(decision, { code: "over the limit of stops", limit: limit ?? 0 });
+    }
+    if ((isTooMany || before?.reason === "unforeseen") && decision.isUnforeseen)
+      return heldBack(decision, { code: "unforeseen stops" });
     return decision;
   });
 }

@@ -9,6 +9,7 @@ import type { Due } from "./due";
 import { type DueEdge, nextDueEdges } from "./due-edges";
 import { dueReader } from "./due-reader";
 import { type HoursObserved, observedAfter } from "./foreseen";
+import type { HeldStops } from "./held";
 import { type HoursFinder, hoursFinder } from "./hours-of";
 import { kindOfRule, OVERRIDES, type Override } from "./override";
 import { overridesOn } from "./overrides-on";
@@ -39,6 +40,8 @@ export type RoundInput = Readonly<{
   fellAsKnown: (resource: Resource) => boolean;
   /** True where the hours of a resource, as they stood an hour ago, fall to off within two rounds from now. */
   fallsAsKnown: (resource: Resource) => boolean;
+  /** Stops that earlier rounds held back and no person has said anything to yet. */
+  held: HeldStops;
   /** Stops a person has confirmed or let go, by resource. */
   approved: ReadonlySet<string>;
   /** True where the idle trips of a fleet in the last hour are no more than it is used to. */
@@ -87,7 +90,7 @@ export function decide(input: RoundInput): readonly Decision[] {
     if (fleet && resource.level > 0 && !isGuarded(resource)) running++;
     return decideOne(resource, { fleet, due, input, hoursOf, onIt });
   });
-  return brake(decisions, { running, limits: input.limits, approved: input.approved });
+  return brake(decisions, { running, limits: input.limits, approved: input.approved, held: input.held });
 }
 
 type HoldsOn = ReturnType<typeof overridesOn<Override>>;
@@ -97,7 +100,7 @@ function decideOne(resource: Resource, { fleet, due, input, hoursOf, onIt }: Con
   const { now } = input;
   const seen = fleet ? lookAt(resource, { fleet, due, input }) : null;
   const isForeseen =
-    isForeseenOverride(due, { fleet, input }) ||
+    isForeseenOverride(due, { fleet, input, isHeld: input.held.get(resource.id)?.reason === "unforeseen" }) ||
     (seen !== null && seen.foreseenSince !== null) ||
     input.approved.has(resource.id);
   let isUnforeseen = false;
@@ -152,14 +155,18 @@ function decideOne(resource: Resource, { fleet, due, input, hoursOf, onIt }: Con
   return { ...say("act", wanted.note === null ? [why] : [why, wanted.note], wanted), due: level };
 }
 
-function isForeseenOverride({ decidedBy }: Due, { fleet, input }: Pick<Context, "fleet" | "input">): boolean {
+function isForeseenOverride(
+  { decidedBy }: Due,
+  { fleet, input, isHeld }: Pick<Context, "fleet" | "input"> & { isHeld: boolean },
+): boolean {
   const kind = kindOfRule(decidedBy);
   if (kind === null) return false;
   switch (OVERRIDES[kind].foreseen) {
     case "always":
       return true;
     case "as usual":
-      return fleet !== null && input.usualTrips(fleet.name);
+      // What nobody foresaw when it was held is not foreseen by waiting.
+      return !isHeld && fleet !== null && input.usualTrips(fleet.name);
     case "never":
       return false;
   }

@@ -3,7 +3,7 @@ import { type Decision, decide, type RoundInput } from "./decide";
 
 export type FirstRoundInput = Omit<
   RoundInput,
-  "openActions" | "closed" | "setAside" | "seen" | "fellAsKnown" | "fallsAsKnown" | "approved" | "usualTrips" | "limits"
+  "openActions" | "closed" | "setAside" | "seen" | "fellAsKnown" | "fallsAsKnown" | "held" | "approved" | "usualTrips" | "limits"
 >;
 
 /** What the next round would decide with nothing to hold it back: no brake, nothing under way. */
@@ -16,6 +16,7 @@ export function decideFirstRound(input: FirstRoundInput): readonly Decision[] {
     seen: new Map(),
     fellAsKnown: () => false,
     fallsAsKnown: () => false,
+    held: new Map(),
     approved: new Set(input.resources.map(({ id }) => id)),
     usualTrips: () => true,
     limits: NO_LIMITS,

@@ -21,6 +21,7 @@ export { isTooOld, ROUND_EVERY_S } from "./every";
 export { type FellInput, fellReader } from "./fell";
 export { decideFirstRound, type FirstRoundInput } from "./first-round";
 export { type HoursObserved, STOOD_S } from "./foreseen";
+export { type HeldStop, type HeldStops, heldAfter } from "./held";
 export { type HoursFinder, type HoursOf, hoursFinder, zoneOf } from "./hours-of";
 export { type AheadSpan, lifeAhead } from "./life-ahead";
 export { listedOverrides } from "./listed-override";

@@ -54,7 +54,7 @@ export function overriddenWords({ kind, person, reason }: Pick<Override, "kind" 
     case "hold":
       return `held by ${person}: ${reason}`;
     case "trip":
-      return `off by an idle alarm: ${reason}`;
+      return `an idle alarm tripped: ${reason}`;
     case "start":
     case "ready":
       return reason;
@@ -67,7 +67,7 @@ export function overriddenSign({ kind, level }: Readonly<{ kind: OverrideKind; l
     case "hold":
       return level === 0 ? "held off" : "held on";
     case "trip":
-      return "off by an idle alarm";
+      return "an idle alarm tripped";
     case "start":
       return "started";
     case "ready":

@@ -57,11 +57,21 @@ const quiet: readonly RecentSample[] = Array.from({ length: 12 }, (_, i) => ({
 
 function evaluated(
   snapshot: Snapshot,
-  { overrides = [], stored = [] }: { overrides?: readonly StoredOverride[]; stored?: readonly StoredAlarm[] } = {},
+  {
+    overrides = [],
+    stored = [],
+    held = new Map(),
+    samples = quiet,
+  }: {
+    overrides?: readonly StoredOverride[];
+    stored?: readonly StoredAlarm[];
+    held?: ReadonlyMap<string, unknown>;
+    samples?: readonly RecentSample[];
+  } = {},
 ) {
-  const state = { snapshot, overrides, now: NOW };
+  const state = { snapshot, overrides, held, now: NOW };
   const watched = watchedOf(snapshot);
-  const looks = evaluateAll(watched, { ...state, stored, samples: new Map([["m1", quiet]]), pauses: [] });
+  const looks = evaluateAll(watched, { ...state, stored, samples: new Map([["m1", samples]]), pauses: [] });
   return idleChanges(state, { watched, stored, looks, usual: new Map() });
 }
 
@@ -101,9 +111,42 @@ test("a trip in effect keeps its rule's alarm tripped and no other's; one of a m
   expect(inEffect.alarms).toEqual({ alarms: [], gone: [], changes: [] });
   expect(inEffect.overrides.add).toEqual([]);
   expect(inEffect.overrides.end[0]?.ids).toEqual([]);
-  expect(evaluated(snapshot, { overrides: [trip(NOW - 2 * 86_400)] }).overrides.end).toEqual([
-    { ids: [7], at: NOW, by: "its start" },
-  ]);
+  expect(evaluated(snapshot, { overrides: [trip(NOW - 2 * 86_400)] }).overrides.end[0]).toEqual({
+    ids: [7],
+    at: NOW,
+    by: "its start",
+  });
+});
+
+test("a trip whose stop is held back is looked at further: it goes on while nobody is there, and ends when somebody is", () => {
+  const own = rule({ action: "stop" });
+  const snapshot = worldOf([own]);
+  const stored = evaluated(snapshot).alarms.alarms.map((alarm) => ({ ...alarm, seenUntil: NOW - 20 * 60 }));
+  const trip: StoredOverride = {
+    ...newOverride("trip", {
+      resourceId: "m1",
+      ruleKey: ruleKey(own),
+      level: asLevel(0),
+      from: NOW - 3600,
+      to: NOW + 3600,
+      reason: "r",
+      person: "p",
+    }),
+    id: 7,
+    name: "m1",
+    releasedAt: null,
+  };
+  const held = new Map([["m1", true]]);
+  const given = { overrides: [trip], stored, held };
+  const goesOn = evaluated(snapshot, given);
+  expect(goesOn.overrides).toMatchObject({ end: [{ ids: [] }, { ids: [] }], add: [] });
+  expect(goesOn.alarms.alarms.map(({ state }) => state)).toEqual(["tripped"]);
+  const used = evaluated(snapshot, { ...given, samples: quiet.map((sample) => ({ ...sample, value: 60 })) });
+  expect(used.overrides.end[1]).toEqual({ ids: [7], at: NOW, by: "its use" });
+  expect(used.alarms.changes.map(({ state }) => state)).toEqual(["watching"]);
+  // One that is not held back is off, and nobody looks at it.
+  const off = evaluated(snapshot, { ...given, held: new Map(), samples: quiet.map((sample) => ({ ...sample, value: 60 })) });
+  expect(off.overrides.end[1]?.ids).toEqual([]);
 });
 
 test("a guarded machine is not watched", () => {

@@ -68,7 +68,13 @@ export type IdleFacts = Readonly<{
 }>;
 
 /** What a round knows when it looks at idle alarms. */
-export type IdleState = Readonly<{ snapshot: Snapshot; overrides: readonly StoredOverride[]; now: Instant }>;
+export type IdleState = Readonly<{
+  snapshot: Snapshot;
+  overrides: readonly StoredOverride[];
+  /** Stops that are held back, by resource. */
+  held: ReadonlyMap<string, unknown>;
+  now: Instant;
+}>;
 
 /** Reads alarms, pauses and samples, and looks at every alarm once. */
 export async function idleFacts({ pool }: Services, state: IdleState): Promise<IdleFacts> {
@@ -87,12 +93,12 @@ type LookingAll = IdleState & Readonly<{ stored: readonly StoredAlarm[] }> & Pic
 /** Every alarm as it stands after the samples that have come. Pure. */
 export function evaluateAll(
   watched: readonly Watched[],
-  { snapshot, overrides, now, stored, samples, pauses }: LookingAll,
+  { snapshot, overrides, held, now, stored, samples, pauses }: LookingAll,
 ): Evaluation[] {
   const ended = endedTrips(tripsOf(overrides), { snapshot, watched });
   const onIt = overridesOn(overrides.filter(({ id }) => !ended.has(id)));
   const before = new Map(stored.map((alarm) => [keyOf(alarm), alarm]));
-  const looking = { now, onIt, pauses, samples, before };
+  const looking = { now, onIt, held, pauses, samples, before };
   return watched.flatMap((one) => one.rules.map((rule) => evaluateOne(one, { rule, ...looking })));
 }
 
@@ -104,21 +110,25 @@ export type IdleChanges = Readonly<{ overrides: OverrideChanges; alarms: AlarmNe
  * samples that are no longer fresh, or unlike all of the days before. Pure.
  */
 export function idleChanges(
-  { snapshot, overrides, now }: IdleState,
+  { snapshot, overrides, held, now }: IdleState,
   { watched, stored, looks: all, usual }: IdleFacts,
 ): IdleChanges {
   const trips = tripsOf(overrides);
   const ended = endedTrips(trips, { snapshot, watched });
   const looks = doubtUnits(all, { usual, now });
+  const used = usedAgain(trips, { held, looks });
   const seen = new Set(looks.map(({ alarm }) => keyOf(alarm)));
   const news = looks.filter(({ alarm, last }) => alarm !== last);
   const moved = movedEnds(
-    trips.filter(({ id }) => !ended.has(id)),
+    trips.filter(({ id }) => !ended.has(id) && !used.has(id)),
     { watched, now },
   );
   return {
     overrides: {
-      end: [{ ids: [...ended], at: now, by: "its start" }],
+      end: [
+        { ids: [...ended], at: now, by: "its start" },
+        { ids: [...used], at: now, by: "its use" },
+      ],
       move: moved,
       add: news.flatMap(({ trip }) => trip ?? []),
     },
@@ -130,6 +140,20 @@ export function idleChanges(
       ),
     },
   };
+}
+
+/** Trips whose stop was held back and whose machine somebody uses by now: they hold no more. */
+function usedAgain(
+  trips: readonly StoredOverride[],
+  { held, looks }: { held: IdleState["held"]; looks: readonly Evaluation[] },
+): Set<number> {
+  if (held.size === 0) return new Set();
+  const inUse = new Set(looks.flatMap(({ alarm }) => (alarm.state === "watching" ? [keyOf(alarm)] : [])));
+  return new Set(
+    trips.flatMap(({ id, resourceId, ruleKey }) =>
+      resourceId !== null && held.has(resourceId) && inUse.has(keyOf({ resourceId, rule: ruleKey ?? "" })) ? [id] : [],
+    ),
+  );
 }
 
 function tripsOf(overrides: readonly StoredOverride[]): readonly StoredOverride[] {
@@ -204,6 +228,7 @@ type Looking = Readonly<{
   now: Instant;
   before: ReadonlyMap<string, StoredAlarm>;
   onIt: (resourceId: string, fleet: string) => readonly StoredOverride[];
+  held: IdleState["held"];
   pauses: readonly AlarmPause[];
   samples: ReadonlyMap<string, readonly RecentSample[]>;
 }>;
@@ -221,7 +246,10 @@ export type Evaluation = Readonly<{
 /** A slot that ended longer ago, in rounds or in steps, is too old to act on. */
 const FRESH = 2;
 
-function evaluateOne({ resource, claim }: Watched, { rule, now, before, onIt, pauses, samples }: Looking): Evaluation {
+function evaluateOne(
+  { resource, claim }: Watched,
+  { rule, now, before, onIt, held: heldStops, pauses, samples }: Looking,
+): Evaluation {
   const words = ruleWords(rule);
   const own = { resourceId: resource.id, rule: ruleKey(rule), fleet: claim.plan.name, words };
   const last = before.get(keyOf(own));
@@ -238,6 +266,7 @@ function evaluateOne({ resource, claim }: Watched, { rule, now, before, onIt, pa
     isTripped:
       rule.action !== "tell" &&
       holds.some(({ kind, ruleKey: key, from, to }) => kind === "trip" && key === own.rule && from <= now && now < to),
+    isHeldBack: heldStops.has(resource.id),
     paused: pause ? { code: "paused", person: pause.person, until: pause.to, reason: pause.reason } : null,
     held: held ? { code: "held on", until: held.to, reason: held.reason } : null,
     appliesAt: (t) => applies(rule, claim, t),

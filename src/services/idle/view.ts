@@ -1,6 +1,6 @@
 import { type AlarmState, alarmReasonWords } from "@/core/idle";
 import type { Instant } from "@/core/time";
-import { type AlarmChange, type AlarmPause, alarmChanges, alarmList, alarmPauses, type StoredAlarm } from "@/store";
+import { type AlarmChange, type AlarmPause, alarmChanges, alarmList, alarmPauses, heldStops, type StoredAlarm } from "@/store";
 import { type Actor, authorise, ESTATE, type Services } from "../admin";
 import { loadSnapshot } from "../inventory";
 
@@ -13,6 +13,8 @@ export type AlarmChangeLine = Omit<AlarmChange, "samples" | "reason"> & Told;
 export type AlarmsView = Readonly<{
   now: Instant;
   counts: Readonly<Record<AlarmState, number>>;
+  /** Of those that tripped, how many run on: their stop is held until a person has spoken. */
+  held: number;
   alarms: readonly AlarmLine[];
   changes: readonly AlarmChangeLine[];
   pauses: readonly AlarmPause[];
@@ -28,15 +30,18 @@ export async function alarmsOf(
   authorise(actor, "look", ESTATE);
   const { pool } = services;
   const [{ now }, { resources }] = await Promise.all([services.clock.read(), loadSnapshot(services)]);
-  const [alarms, changes, pauses] = await Promise.all([
+  const [alarms, changes, pauses, held] = await Promise.all([
     alarmList(pool, of),
     alarmChanges(pool, { ...of, limit: CHANGES }),
     alarmPauses(pool, now),
+    heldStops(pool),
   ]);
   const names = new Map(resources.map(({ id, name }) => [id, name]));
   const nameOf = (id: string) => names.get(id) ?? id;
   const counts = { blind: 0, watching: 0, warned: 0, tripped: 0, paused: 0 };
   for (const { state } of alarms) counts[state]++;
+  const isHeld = ({ state, resourceId }: Pick<StoredAlarm, "state" | "resourceId">) =>
+    state === "tripped" && held.has(resourceId);
   const isOf = (pause: AlarmPause) =>
     "fleet" in of
       ? pause.fleet === of.fleet || alarms.some(({ resourceId }) => resourceId === pause.resourceId)
@@ -44,10 +49,11 @@ export async function alarmsOf(
   return {
     now,
     counts,
+    held: alarms.filter(isHeld).length,
     alarms: alarms.map(({ reason, ...alarm }) => ({
       ...alarm,
       name: nameOf(alarm.resourceId),
-      why: alarmReasonWords(reason, alarm.words),
+      why: `${alarmReasonWords(reason, alarm.words)}${isHeld(alarm) ? "; it runs on: its stop is held until a person has spoken" : ""}`,
     })),
     changes: changes.map(({ samples: _, reason, ...change }) => ({
       ...change,

@@ -50,7 +50,7 @@ export async function tellIdle(services: Services, db: Db, changes: readonly Unt
           : change.state === "tripped"
             ? "umbrik.idle.tripped"
             : "umbrik.idle.left-on",
-      id: `idle ${change.id}`,
+      id: `idle ${change.id}${change.isHeld ? " held" : ""}`,
       subject: change.resourceId,
       time: change.at,
       data: {
@@ -63,6 +63,7 @@ export async function tellIdle(services: Services, db: Db, changes: readonly Unt
         action: telling.action,
         why: alarmReasonWords(change.reason, change.words),
         samples: change.samples,
+        isHeld: change.isHeld,
         actsAt: actsAt === null ? null : formatInstant(actsAt),
         text: subject,
         ...(change.state === "left on" ? {} : { leaveOn }),
@@ -79,6 +80,12 @@ function wordsOf({ change, action, actsAt, zone }: Told): { subject: string; tex
   const { name, fleet, words, state } = change;
   const because = `${words} (fleet ${fleet})`;
   const done = action === "hibernate" ? "hibernated" : "stopped";
+  if (state === "tripped" && change.isHeld)
+    return {
+      subject: `${name} was idle, and runs on until a person lets it be ${done}`,
+      text: `At ${timeText(change.at, zone)}: ${because}. So many at once are not stopped unasked. If you are at work on it, leave it on.`,
+      label: "Leave it on for 2 hours",
+    };
   if (state === "left on")
     return {
       subject: `${name} is left on for 2 hours`,

@@ -7,6 +7,7 @@ import {
   endedOverrides,
   endOverridesOn,
   fleetList,
+  heldStops,
   inTransaction,
   type NewHold,
   overridesFrom,
@@ -184,15 +185,30 @@ async function actOn({ pool }: Services, actor: Actor): Promise<void> {
   await queueRound(pool, { by: actor.name, fleet: null });
 }
 
-export type Holds = Readonly<{ now: Instant; current: readonly StoredOverride[]; ended: readonly StoredOverride[] }>;
+export type Holds = Readonly<{
+  now: Instant;
+  current: readonly StoredOverride[];
+  ended: readonly StoredOverride[];
+  /** The resources whose stop is held until a person has spoken. */
+  held: readonly string[];
+}>;
 
 /** The holds in effect, those that end first at the top, and the last that ended. */
 export async function holdList(services: Services, actor: Actor): Promise<Holds> {
   authorise(actor, "look", ESTATE);
   const { now } = await services.clock.read();
-  const [current, ended] = await Promise.all([overridesFrom(services.pool, now), endedOverrides(services.pool, now)]);
+  const [current, ended, held] = await Promise.all([
+    overridesFrom(services.pool, now),
+    endedOverrides(services.pool, now),
+    heldStops(services.pool),
+  ]);
   // What pools have chosen is no hold of anybody's.
-  return { now, current: current.filter(({ kind }) => OVERRIDES[kind].isListed).sort((a, b) => a.to - b.to), ended };
+  return {
+    now,
+    current: current.filter(({ kind }) => OVERRIDES[kind].isListed).sort((a, b) => a.to - b.to),
+    ended,
+    held: [...held.keys()],
+  };
 }
 
 export type { StoredOverride };

@@ -1,4 +1,4 @@
-export { approveStops, confirmStops, type StopsApproved } from "./approve-stops";
+export { approveStops, confirmStops, declineStops, type StopsApproved } from "./approve-stops";
 export { askForRound, type Job } from "./ask-for-round";
 export { type Attention, attention, believeListing } from "./attention";
 export { type ComingEdge, comingEdges } from "./coming";

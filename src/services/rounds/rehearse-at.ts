@@ -29,6 +29,7 @@ export async function rehearseAt(services: Services, actor: Actor, { at, fleet }
       overrides,
       members,
       open: [],
+      held: new Map(),
       closed: new Map(),
       isRehearsal: true,
       fleet,

@@ -4,6 +4,7 @@ import {
   decide,
   earlyUntil,
   fellReader,
+  type HeldStops,
   type MixedDecisions,
   mixedDecisions,
   NO_LIMITS,
@@ -41,6 +42,8 @@ export type DecidingState = Readonly<{
   members: readonly MixMember[];
   /** Actions that have not ended. */
   open: readonly Action[];
+  /** Stops that are held until a person has spoken. */
+  held: HeldStops;
   /** Accounts in which nothing may be done, with the reason, besides those that are paused. */
   closed: ReadonlyMap<string, ClosedReason>;
   /** The last round that looked at everything; null before the first. */
@@ -134,6 +137,7 @@ function roundInput(state: DecidingState, facts: DecisionFacts): RoundInput {
     seen,
     fellAsKnown: fellReader({ ...known, from: before ?? now, to: now }),
     fallsAsKnown: fellReader({ ...known, from: now, to: earlyUntil({ now, roundEveryS: ROUND_EVERY_S }) }),
+    held: state.held,
     approved,
     usualTrips: (name) => isUsual(trips.get(name)),
     limits: { ...NO_LIMITS, stops, unforeseenOfHour },

@@ -34,7 +34,7 @@ export function AlarmsNow({ fleet, zone }: { fleet: string; zone: string }) {
   useEffect(() => void load(), [load]);
   useLive(["round", "holds"], () => void load());
   if (!view) return <p className="text-soft">{problem || "Reading how its alarms stand…"}</p>;
-  const { counts, alarms, changes, pauses, now } = view;
+  const { counts, held, alarms, changes, pauses, now } = view;
   const paused = pauses.find((pause) => pause.fleet === fleet);
   return (
     <section aria-label="Alarms now" className="flex flex-col gap-1.5">
@@ -50,6 +50,7 @@ export function AlarmsNow({ fleet, zone }: { fleet: string; zone: string }) {
           >
             <span aria-hidden>{SIGNS[state]} </span>
             {counts[state]} {state}
+            {state === "tripped" && held > 0 && `, ${held} of them held`}
           </button>
         ))}
       </div>

@@ -19,8 +19,8 @@ export type RoundsProps = {
   /** What mixes lost in the last day. */
   evictions: MixStory;
   zone: string;
-  /** How many machines idle alarms keep off; their holds are not among the others. */
-  trips: number;
+  /** Idle trips in effect, and how many of them are held back. */
+  trips: Readonly<{ of: number; held: number }>;
   fleets: readonly string[];
   accounts: readonly string[];
 };
@@ -48,11 +48,7 @@ export function Rounds({ journal, edges, holds, found, query, evictions, zone, t
         <div className="flex flex-col gap-4">
           <section aria-label="Holds">
             <h2 className="mb-1 font-semibold text-[15px]">Holds</h2>
-            {trips > 0 && (
-              <p>
-                <b>{trips}</b> {trips === 1 ? "is" : "are"} off by idle alarms; each fleet and each machine says which.
-              </p>
-            )}
+            {trips.of > 0 && <TripsLine {...trips} />}
             {holds.current.length === 0 ? (
               <p className="text-soft">
                 None. A machine's row in Burn keeps it on for a few hours; its page and its fleet hold longer.
@@ -219,5 +215,27 @@ function QuietLine({ entry, zone }: { entry: Extract<JournalEntry, { kind: "quie
       <td className="pr-3">{entry.last.askedBy}</td>
       <td>nothing to do for {entry.last.resources}</td>
     </tr>
+  );
+}
+
+/** How many idle alarms have tripped: those that are off by them, and those that run on until a person has spoken. */
+function TripsLine({ of, held }: RoundsProps["trips"]) {
+  const off = of - held;
+  return (
+    <p>
+      {off > 0 && (
+        <>
+          <b>{off}</b> {off === 1 ? "is" : "are"} off by idle alarms
+        </>
+      )}
+      {off > 0 && held > 0 && "; "}
+      {held > 0 && (
+        <>
+          <b className="text-attention">{held}</b> tripped and {held === 1 ? "runs" : "run"} on:{" "}
+          {held === 1 ? "its stop is" : "their stops are"} held
+        </>
+      )}
+      ; each fleet and each machine says which.
+    </p>
   );
 }

@@ -10,6 +10,7 @@ import {
   saveActionState,
   saveAlarms,
   saveDecisions,
+  saveHeldStops,
   saveHoursSeen,
   saveLastDue,
   signal,
@@ -31,15 +32,19 @@ export async function applyChanges(round: Round, state: RoundState, changes: Cha
   return next;
 }
 
-function hasWrites({ overrides, alarms, ended, lastDue, decisions, actions, hoursSeen }: Changes): boolean {
+function hasWrites({ overrides, alarms, ended, lastDue, decisions, actions, hoursSeen, heldStops }: Changes): boolean {
   const many = [ended, decisions, actions, alarms?.alarms, alarms?.gone, alarms?.changes].some((list) => (list?.length ?? 0) > 0);
-  return many || (lastDue?.size ?? 0) + (hoursSeen?.size ?? 0) > 0 || (overrides !== undefined && isChange(overrides));
+  return (
+    many ||
+    (lastDue?.size ?? 0) + (hoursSeen?.size ?? 0) + (heldStops?.size ?? 0) > 0 ||
+    (overrides !== undefined && isChange(overrides))
+  );
 }
 
 type Writing = Readonly<{ state: RoundState; changes: Changes }>;
 
 async function written(tx: PoolClient, { id, now }: Round, { state, changes }: Writing): Promise<RoundState> {
-  const { overrides = NO_OVERRIDE_CHANGES, alarms, ended, lastDue, decisions, actions, hoursSeen } = changes;
+  const { overrides = NO_OVERRIDE_CHANGES, alarms, ended, lastDue, decisions, actions, hoursSeen, heldStops } = changes;
   const rules = isChange(overrides) ? await lockRules(tx) : null;
   const added = await changeOverrides(tx, overrides);
   if (alarms) {
@@ -52,6 +57,7 @@ async function written(tx: PoolClient, { id, now }: Round, { state, changes }: W
   if (actions) await recordActions(tx, actions, { roundId: id, at: now, deadline: now + ACTION_DEADLINE_S });
   if (lastDue) await saveLastDue(tx, lastDue);
   if (hoursSeen) await saveHoursSeen(tx, hoursSeen);
+  if (heldStops) await saveHeldStops(tx, heldStops);
   return {
     ...state,
     changed,

@@ -38,6 +38,7 @@ function begun({ now, mode, fleet }: Round): RoundState {
     overrides: [],
     closed: new Map(),
     open: [],
+    held: new Map(),
     members: [],
     before: null,
     rules: "",

@@ -1,4 +1,4 @@
-import { fixOwnSizes, lastFullRound, mixMembers, openActionList, overridesFrom, readDataVersions } from "@/store";
+import { fixOwnSizes, heldStops, lastFullRound, mixMembers, openActionList, overridesFrom, readDataVersions } from "@/store";
 import { WORKER } from "../../admin";
 import { metricsWatched } from "../../idle";
 import { claimsOf, loadSnapshot, readClouds, type Snapshot } from "../../inventory";
@@ -16,14 +16,15 @@ export const read = step({
     const { pool } = round.services;
     // First: whatever speaks against an action later than this is looked at before it is sent.
     const { rules } = await readDataVersions(pool);
-    const [snapshot, overrides, open, members, last] = await Promise.all([
+    const [snapshot, overrides, open, held, members, last] = await Promise.all([
       sizedSnapshot(round),
       overridesFrom(pool, round.now),
       openActionList(pool),
+      heldStops(pool),
       mixMembers(pool),
       lastFullRound(pool),
     ]);
-    return { closed, rules, snapshot, overrides, open, members, before: last?.at ?? null };
+    return { closed, rules, snapshot, overrides, open, held, members, before: last?.at ?? null };
   },
   follow: (_, read) => ({ state: read }),
 });

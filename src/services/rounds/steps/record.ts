@@ -1,5 +1,5 @@
 import { randomUUID } from "node:crypto";
-import { type Decision, type HoursObserved, whyWords } from "@/core/rounds";
+import { type Decision, type HoursObserved, heldAfter, whyWords } from "@/core/rounds";
 import { isWanted } from "../is-wanted";
 import { type Changes, type EndedAction, nothing, type RoundState, step } from "./round";
 
@@ -29,7 +29,8 @@ export const record = step({
           ]
         : [],
     );
-    return { decisions, ended: overtaken(state), actions, hoursSeen: hoursNews(state), lastDue: asDueOnEdges(state) };
+    const heldStops = heldAfter(decisions, { held: state.held, now: state.now, isWhole: state.fleet === null });
+    return { decisions, ended: overtaken(state), actions, hoursSeen: hoursNews(state), lastDue: asDueOnEdges(state), heldStops };
   },
 });
 

@@ -1,5 +1,5 @@
 import type { Level } from "@/core/hours";
-import type { ClosedReason, Decision, HoursObserved, OverrideChanges } from "@/core/rounds";
+import type { ClosedReason, Decision, HeldStop, HeldStops, HoursObserved, OverrideChanges } from "@/core/rounds";
 import type { Instant } from "@/core/time";
 import type { Action, AlarmNews, Lead, MixMember, NewAction, RoundMode, StoredOverride } from "@/store";
 import type { Services } from "../../admin";
@@ -31,6 +31,8 @@ export type RoundState = Readonly<{
   closed: ReadonlyMap<string, ClosedReason>;
   /** Actions that have not ended. */
   open: readonly Action[];
+  /** Stops that are held until a person has spoken. */
+  held: HeldStops;
   /** The machines that mixes have. */
   members: readonly MixMember[];
   /** The last round that looked at everything; null before the first. */
@@ -59,6 +61,8 @@ export type Changes = Readonly<{
   actions?: readonly NewAction[];
   /** What hours said, by resource; null: nothing is remembered of it any more. */
   hoursSeen?: ReadonlyMap<string, HoursObserved | null>;
+  /** Stops that are held from now on, by resource; null: no more. */
+  heldStops?: ReadonlyMap<string, HeldStop | null>;
   state?: Partial<RoundState>;
 }>;
 

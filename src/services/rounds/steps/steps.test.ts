@@ -51,6 +51,7 @@ function stateOf(resources: readonly StoredResource[], more: Partial<RoundState>
     overrides: [],
     closed: new Map(),
     open: [],
+    held: new Map(),
     members: [],
     before: NIGHT - 60,
     rules: "1",
