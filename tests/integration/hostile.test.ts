@@ -125,6 +125,7 @@ test("odd words in every field are refused with a reason or kept as they are, ne
       ["POST", "/api/rounds", { mode: "rehearse", at: 9e15 }],
       ["POST", "/api/rounds", { mode: "rehearse", at: -1 }],
       ["POST", "/api/rounds/let-go", { round: 1, stops: 1 }],
+      ["POST", "/api/rounds/keep-on", { round: 1, stops: 1 }],
       ["POST", "/api/commitments", { provider: odd, account: odd }],
       ["POST", `/api/machines/${encodeURIComponent(odd.toWellFormed().slice(0, 2000))}/stop`, { why: odd }],
     ];
