@@ -42,15 +42,24 @@ export function startNode(args, env = {}) {
   return { child, ended, firstLine, stop: () => stopChild(child, ended) };
 }
 
-/** Runs Node on `args` to its end; throws when it fails. It ends with this process, whatever becomes of that. */
+/** Node's code for an end with a promise at the top that nothing will settle any more. */
+const UNSETTLED = 13;
+
+/** Runs Node on `args` to its end; throws an Error that says how it ended where that was not well. It ends with this process, whatever becomes of that. */
 export async function runNode(args, env = {}) {
   const child = spawn(process.execPath, ["--import", TIED, ...args], {
     cwd: ROOT,
     stdio: ["ignore", 2, 2, "pipe"],
     env: { ...process.env, ...env },
   });
-  const code = await new Promise((resolve) => child.once("exit", resolve));
-  if (code !== 0) throw new Error(`${args.find((arg) => !arg.startsWith("-") && arg !== "tsx")} ended with ${code}`);
+  const [code, signal] = await new Promise((resolve) => child.once("exit", (...how) => resolve(how)));
+  if (code === 0) return;
+  const how = signal
+    ? `was ended by ${signal}`
+    : code === UNSETTLED
+      ? "ended while it still waited for something"
+      : `ended with ${code}`;
+  throw new Error(`${args.find((arg) => !arg.startsWith("-") && arg !== "tsx")} ${how}`);
 }
 
 async function stopChild(child, ended) {

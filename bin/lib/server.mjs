@@ -17,9 +17,9 @@ export async function runWithServer(file, { folder, failure }) {
   const postgres = await startPostgres(join(STATE, folder));
   try {
     await runNode(typescript(file), { UMBRIK_TEST_SERVER: postgres.url });
-  } catch {
+  } catch (error) {
     postgres.stop();
-    giveUp(failure);
+    giveUp(`${failure} (${error.message})`);
   }
   postgres.stop();
 }
