@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { isPlain } from "@/core/text";
 import { boundedText, jsonOf } from "./bounded";
 import { NoAnswerError, ProviderError } from "./port";
 
@@ -8,7 +9,10 @@ const BYTES_MAX = 64_000_000;
 export type PromSeries = Readonly<{ labels: Readonly<Record<string, string>>; samples: readonly (readonly [number, number])[] }>;
 
 const sample = z.tuple([z.number(), z.string()]);
-const labels = z.record(z.string(), z.string());
+/** Labels that no database keeps are left out; the series stands. */
+const labels = z
+  .record(z.string(), z.string())
+  .transform((all) => Object.fromEntries(Object.entries(all).filter(([name, text]) => isPlain(name) && isPlain(text))));
 const answerShape = z.looseObject({
   status: z.literal("success"),
   data: z.discriminatedUnion("resultType", [

@@ -154,6 +154,21 @@ test("counts become rates over pushes, in any order and however often; the provi
   expect(await samplesOf("desk-osl-08", "cpu")).toEqual([99]);
 });
 
+test("one odd name or label among a thousand loses itself and nothing else, and is named", async () => {
+  const now = here.keeper.now();
+  const good = Array.from({ length: 1_000 }, (_, i) => gaugeOf("desk-osl-07", `fine.${i % 50}`, i, now - (i % 20) * 60));
+  const odd = ["\0", "half \ud800", "nul\0l"].map((name) => gaugeOf("desk-osl-07", name, 1));
+  const labelled = gaugeOf("desk-osl-07", "labelled", 3, now, [attribute("note\0", "x"), attribute("tone", "\udfff")]);
+  const answer = await post(bodyOf(...odd, ...good, labelled));
+  expect(answer.status).toBe(200);
+  expect((await answer.json()).partialSuccess).toEqual({
+    rejectedDataPoints: "3",
+    errorMessage: "3 x a metric's name has a character that is none",
+  });
+  expect(await samplesOf("desk-osl-07", "labelled")).toEqual([3]);
+  expect((await samplesOf("desk-osl-07", "fine.7")).length).toBeGreaterThan(0);
+});
+
 test("what cannot be understood is answered clearly, leaves nothing behind, and harms nobody else", async () => {
   const { services } = here;
   const message = async (answer: Response) => [answer.status, ((await answer.json()) as { message: string }).message];

@@ -2,6 +2,7 @@ import { gunzipSync } from "node:zlib";
 import type { Message } from "protobufjs";
 import { z } from "zod";
 import type { Attributes, Point, PointValue } from "@/core/samples";
+import { isPlain } from "@/core/text";
 import { REQUEST } from "./schema";
 import { readRequest, type WireRequest } from "./wire";
 
@@ -65,7 +66,9 @@ export function readPush(body: Buffer, isJson: boolean): PushedPoints {
               ? "summaries are not read: send gauges, sums or histograms"
               : !metric.name || metric.name.length > NAME_MAX
                 ? `a metric's name has 1 to ${NAME_MAX} characters`
-                : null;
+                : !isPlain(metric.name)
+                  ? "a metric's name has a character that is none"
+                  : null;
         if (why !== null || kind === null) {
           refuse(why ?? "", own.length);
           continue;
@@ -194,7 +197,8 @@ function attributesOf(list: readonly KeyValue[] | undefined): Attributes | null 
   for (const { key, value } of list) {
     const text = textOf(value);
     if (key.length > TEXT_MAX || text.length > TEXT_MAX) return null;
-    if (!key.includes("\0") && !text.includes("\0")) attributes[key] = text;
+    // One that no database keeps is left out, and its point with the others stands.
+    if (isPlain(key) && isPlain(text)) attributes[key] = text;
   }
   return attributes;
 }
