@@ -111,7 +111,7 @@ test("a clause that is written is read as what was meant, whatever is in it", ()
 
 test("a misspelt value is a warning with the nearest known one and how many have it", () => {
   expect(selectorWarnings(parseSelector("team = draughting and stage = tset"), INVENTORY)).toEqual([
-    { clause: "stage = tset", at: 22, nearest: "test", count: 1, typed: "tset", unknown: "value" },
+    { code: "matches nothing", clause: "stage = tset", at: 22, nearest: "test", count: 1, typed: "tset", unknown: "value" },
   ]);
 });
 
