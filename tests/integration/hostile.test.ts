@@ -204,6 +204,7 @@ test("a plan file that takes seconds to check keeps nobody else waiting, and a l
   });
   let slowest = 0;
   let asked = 0;
+  const started = performance.now();
   while (!isChecked) {
     const begin = performance.now();
     expect((await raw("GET", "/api/health")).status).toBe(200);
@@ -213,7 +214,8 @@ test("a plan file that takes seconds to check keeps nobody else waiting, and a l
   }
   await answered;
   expect(asked).toBeGreaterThan(8);
-  expect(slowest).toBeLessThan(1_000);
+  // Where it kept others waiting they would wait for nearly all of it, however busy the machine is.
+  expect(slowest).toBeLessThan(Math.max(1_000, (performance.now() - started) / 4));
   const { status, text } = await check;
   expect(status).toBe(422);
   expect(text).toContain("more like these");
@@ -221,7 +223,7 @@ test("a plan file that takes seconds to check keeps nobody else waiting, and a l
   const right = await json("POST", "/api/plan/preview", { text: `umbrik: 1\nschedules:\n${long.join("\n")}\n` });
   expect(right.status, right.text.slice(0, 300)).toBe(200);
   expect(JSON.parse(right.text).added).toHaveLength(400);
-}, 30_000);
+}, 90_000);
 
 test("other methods, types and origins change nothing", async () => {
   for (const [method, path] of [
