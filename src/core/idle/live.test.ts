@@ -153,3 +153,25 @@ test("a pause and a hold cancel a warning, and nothing is new where nothing has 
     reason: { code: "held on", until: at(9) },
   });
 });
+
+test("a trip that is held back is ended by somebody who is there, and by nothing that cannot be seen", () => {
+  const rule = ruleOf({ warn: 0 });
+  const tripped = evaluate(null, looking(rule, { now: at(5), slots: slotsFrom(idle(5)) }));
+  expect(tripped.state).toBe("tripped");
+  const heldBack = (more: Partial<Evaluating>) => looking(rule, { isTripped: true, isHeldBack: true, ...more });
+  // Nothing comes, it falls silent, it is off, its alarms are paused: it stands as it was.
+  for (const more of [
+    { now: at(6), slots: null },
+    { now: at(40), slots: slotsFrom(idle(5)) },
+    { now: at(6), startedAt: null },
+    { now: at(6), paused: { code: "paused", person: "p", until: at(9), reason: "r" } as const },
+  ])
+    expect(evaluate(tripped, heldBack(more)), JSON.stringify(more)).toBe(tripped);
+  const onwards = evaluate(tripped, heldBack({ now: at(8), slots: slotsFrom(idle(8)) }));
+  expect(onwards).toMatchObject({ state: "tripped", since: tripped.since, seenUntil: at(8) });
+  const used = slotsFrom([...idle(8), { at: at(9), metric: "cpu", value: 90 }]);
+  expect(evaluate(onwards, heldBack({ now: at(9), slots: used }))).toMatchObject({
+    state: "watching",
+    reason: { code: "in use" },
+  });
+});

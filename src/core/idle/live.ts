@@ -49,12 +49,23 @@ const SILENT_MINUTES = 10;
  * nothing is new.
  */
 export function evaluate(before: Alarm | null, watching: Evaluating): Alarm {
-  const { rule, now, slots, startedAt, isTripped, isHeldBack, paused, held } = watching;
+  const { now, isTripped, isHeldBack } = watching;
+  if (!isTripped) return lookedAt(before, watching);
+  const tripped: Alarm =
+    before?.state === "tripped"
+      ? before
+      : { state: "tripped", since: now, reason: { code: "tripped" }, warnedAt: now, seenUntil: before?.seenUntil ?? null };
+  if (!isHeldBack) return tripped;
+  // Only that somebody is there ends a trip that is held back: what cannot be seen leaves it as it is.
+  const on = lookedAt(tripped, watching);
+  return on.state === "watching" || on.state === "tripped" ? on : tripped;
+}
+
+function lookedAt(before: Alarm | null, watching: Evaluating): Alarm {
+  const { rule, now, slots, startedAt, isTripped, paused, held } = watching;
   const seenUntil = before?.seenUntil ?? null;
   const to = (state: AlarmState, reason: AlarmReason, more: Partial<Alarm> = {}): Alarm =>
     settled(before, { now, state, reason, seenUntil, ...more });
-  if (isTripped && !isHeldBack)
-    return before?.state === "tripped" ? before : to("tripped", { code: "tripped" }, { warnedAt: now });
   if (paused !== null) return to("paused", paused);
   if (startedAt === null) return to("blind", { code: "not running" });
   if (held !== null) return to("watching", held, { seenUntil: slots ? lastEnd(slots) : seenUntil });
@@ -70,7 +81,7 @@ export function evaluate(before: Alarm | null, watching: Evaluating): Alarm {
 
   const looks = looker(rule, slots, watching);
   // What was paused, off or tripped begins anew; a trip that only tells, or is held back, goes on until it does not hold.
-  const goesOn = rule.action === "tell" || (isTripped && isHeldBack);
+  const goesOn = rule.action === "tell" || isTripped;
   const isTold = before?.state === "tripped" && goesOn;
   let alarm: Going = {
     state: "watching",
