@@ -2,7 +2,7 @@ import type { ReactNode } from "react";
 import { DAY_S, type Instant } from "@/core/time";
 import type { LifeMark, MachineDays } from "@/services/cost";
 import { dateTime, dayTimePlace } from "../kit/when";
-import { WIDTH } from "./life-trace";
+import { LifeRow, WIDTH } from "./life-row";
 
 /** Heights in pixels. */
 export const STRIP = 16;
@@ -46,19 +46,12 @@ type RowProps = Readonly<{ days: MachineDays; axis: LifeAxis }>;
 export function StateRow({ days, axis }: RowProps) {
   const { x } = axis;
   return (
-    <svg
-      aria-hidden
-      viewBox={`0 0 ${WIDTH} ${STRIP}`}
-      preserveAspectRatio="none"
-      className="block w-full"
-      style={{ height: STRIP }}
-    >
-      <title>what it was</title>
+    <LifeRow title="what it was" height={STRIP}>
       {inView(days.spans, axis).map(({ from, to, state }) => {
         const { fill, y, height } = STATES[lookOf(state)];
         return <rect key={from} x={x(from)} width={Math.max(0.6, x(to) - x(from))} y={y} height={height} fill={fill} />;
       })}
-    </svg>
+    </LifeRow>
   );
 }
 
@@ -66,8 +59,7 @@ export function StateRow({ days, axis }: RowProps) {
 export function DueRow({ days, axis }: RowProps) {
   const { x } = axis;
   return (
-    <svg aria-hidden viewBox={`0 0 ${WIDTH} 10`} preserveAspectRatio="none" className="block w-full" style={{ height: 10 }}>
-      <title>what was due</title>
+    <LifeRow title="what was due" height={10}>
       {inView(days.due, axis).map(({ from, to, level }) =>
         level === null ? null : (
           <rect
@@ -81,7 +73,7 @@ export function DueRow({ days, axis }: RowProps) {
           />
         ),
       )}
-    </svg>
+    </LifeRow>
   );
 }
 
@@ -119,14 +111,7 @@ export function MarkRow({ marks, axis: { x }, zone, until, onInstant }: MarkRowP
 /** What each day cost; the dearest is as high as the row. */
 export function CostRow({ days, axis: { x }, dearest }: RowProps & Readonly<{ dearest: number }>) {
   return (
-    <svg
-      aria-hidden
-      viewBox={`0 0 ${WIDTH} ${COST}`}
-      preserveAspectRatio="none"
-      className="block w-full border-lines border-t"
-      style={{ height: COST }}
-    >
-      <title>what each day cost</title>
+    <LifeRow title="what each day cost" height={COST} isLined>
       {days.days.map(({ day, cents }) => {
         const begin = Date.parse(`${day}T00:00:00Z`) / 1000;
         const height = (cents / dearest) * (COST - 3);
@@ -143,7 +128,7 @@ export function CostRow({ days, axis: { x }, dearest }: RowProps & Readonly<{ de
           </rect>
         );
       })}
-    </svg>
+    </LifeRow>
   );
 }
 

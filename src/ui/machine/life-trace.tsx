@@ -1,9 +1,9 @@
 import { useMemo } from "react";
 import { columnIn, type Samples } from "@/core/idle";
 import type { Instant } from "@/core/time";
+import { LifeRow, WIDTH } from "./life-row";
 
-/** How wide a row is drawn, in its own units: the page stretches it. */
-export const WIDTH = 1000;
+/** How high the row of a metric is drawn. */
 export const TRACE = 34;
 
 type Span = Readonly<{ from: Instant; to: Instant }>;
@@ -22,16 +22,9 @@ const POINTS = 700;
 export function TraceRow({ samples, metric, view }: { samples: Samples | null; metric: string; view: Span }) {
   const path = useMemo(() => (samples ? pathOf(samples, metric, view) : ""), [samples, metric, view]);
   return (
-    <svg
-      aria-hidden
-      viewBox={`0 0 ${WIDTH} ${TRACE}`}
-      preserveAspectRatio="none"
-      className="block w-full border-lines border-t"
-      style={{ height: TRACE }}
-    >
-      <title>{metric}</title>
+    <LifeRow title={metric} height={TRACE} isLined>
       <path d={path} fill="none" stroke="var(--ink)" strokeWidth={1} vectorEffect="non-scaling-stroke" />
-    </svg>
+    </LifeRow>
   );
 }
 
