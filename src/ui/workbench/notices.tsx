@@ -1,10 +1,11 @@
 "use client";
 import { useRouter } from "next/navigation";
+import { useEffect, useRef } from "react";
 import type { MissingStart } from "@/services/inventory";
 import { Button } from "../kit/button";
 import { Notice } from "../kit/notice";
 import { Conflict } from "./conflict";
-import { type EditedDraft, useFocusWhen } from "./use-draft";
+import type { EditedDraft } from "./use-draft";
 
 const NAMES = 5;
 
@@ -61,4 +62,13 @@ export function ForcedNotice({ isForced }: Readonly<{ isForced: boolean }>) {
       </Notice>
     </div>
   );
+}
+
+/** Where the keyboard goes on from when a press has gone: a place that takes the focus as soon as it is there. */
+function useFocusWhen(isThere: boolean) {
+  const place = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    if (isThere) place.current?.focus();
+  }, [isThere]);
+  return place;
 }

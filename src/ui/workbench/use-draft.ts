@@ -1,5 +1,5 @@
 "use client";
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useCallback, useState } from "react";
 import type { FleetDraft } from "@/core/plan";
 import type { History } from "../kit/history";
 import { useHistory } from "../kit/use-history";
@@ -47,13 +47,4 @@ export function useDraft(fleet: Readonly<{ id: number; version: number; draft: F
       setIsForced(true);
     },
   };
-}
-
-/** Where the keyboard goes on from when a press has gone: a place that takes the focus as soon as it is there. */
-export function useFocusWhen(isThere: boolean) {
-  const place = useRef<HTMLDivElement>(null);
-  useEffect(() => {
-    if (isThere) place.current?.focus();
-  }, [isThere]);
-  return place;
 }
