@@ -124,8 +124,8 @@ test("odd words in every field are refused with a reason or kept as they are, ne
       ["POST", "/api/rounds", { mode: "act", fleet: odd }],
       ["POST", "/api/rounds", { mode: "rehearse", at: 9e15 }],
       ["POST", "/api/rounds", { mode: "rehearse", at: -1 }],
-      ["POST", "/api/rounds/let-go", { round: 1, stops: 1 }],
-      ["POST", "/api/rounds/keep-on", { round: 1, stops: 1 }],
+      ["POST", "/api/rounds/held", { round: 1, stops: 1, answer: "yes" }],
+      ["POST", "/api/rounds/held", { round: 1, stops: 1, answer: "no" }],
       ["POST", "/api/commitments", { provider: odd, account: odd }],
       ["POST", `/api/machines/${encodeURIComponent(odd.toWellFormed().slice(0, 2000))}/stop`, { why: odd }],
     ];

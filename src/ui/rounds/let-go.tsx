@@ -13,8 +13,7 @@ export function LetGo({ round, stops }: { round: number; stops: number }) {
   const [said, setSaid] = useState<"yes" | "no" | null>(null);
   async function say(answer: "yes" | "no") {
     try {
-      const path = answer === "yes" ? "/api/rounds/let-go" : "/api/rounds/keep-on";
-      await ask(path, { method: "POST", body: { round, stops } });
+      await ask("/api/rounds/held", { method: "POST", body: { round, stops, answer } });
       setSaid(answer);
       router.refresh();
     } catch (error) {
