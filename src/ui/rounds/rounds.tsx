@@ -51,7 +51,8 @@ export function Rounds({ journal, edges, holds, found, query, evictions, zone, t
             {trips.of > 0 && <TripsLine {...trips} />}
             {holds.current.length === 0 ? (
               <p className="text-soft">
-                None. A machine's row in Burn keeps it on for a few hours; its page and its fleet hold longer.
+                {trips.of > 0 ? "No hold by hand." : "None."} A machine's row in Burn keeps it on for a few hours; its page and
+                its fleet hold longer.
               </p>
             ) : (
               <HoldList holds={holds.current} zone={zone} now={holds.now} />
