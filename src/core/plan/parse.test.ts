@@ -103,6 +103,16 @@ test.each([
   expect(performance.now() - began).toBeLessThan(500);
 });
 
+test("eleven thousand schedules are refused by their number, and five thousand are read", () => {
+  const schedules = (count: number) =>
+    Array.from({ length: count }, (_, i) => `  - { name: long-${i}, zone: UTC, rows: [{ day: daily, off: true }] }`).join("\n");
+  expect(issues(`umbrik: 1\nschedules:\n${schedules(11_000)}\n`)).toEqual([
+    "3:3 the list has 11000 entries, and at most 5000 are read; take it in in parts",
+  ]);
+  const read = parsePlanFile(`umbrik: 1\nschedules:\n${schedules(5_000)}\n`);
+  expect(read.ok && read.value.schedules).toHaveLength(5_000);
+});
+
 test("43 kB of keys that nobody knows are told of within a breath, the first fifty by name", () => {
   const keys = Array.from({ length: 5000 }, (_, i) => `key${i}: 1`).join("\n");
   const began = performance.now();

@@ -8,13 +8,16 @@ export type FileIssue = Readonly<{ line: number; column: number; path: string; m
 
 export type FileResult<T> = Readonly<{ ok: true; value: T }> | Readonly<{ ok: false; issues: readonly FileIssue[] }>;
 
-/** Reads a plan file in YAML 1.2 or JSON. All issues at once, in the order they stand. */
+/** Reads a plan file in YAML 1.2 or JSON, with at most 5,000 entries in a list. All issues at once, in the order they stand. */
 export function parsePlanFile(text: string): FileResult<PlanFile> {
-  return parseFile(text, planFileSchema);
+  return parseFile(text, planFileSchema, ENTRIES_MAX);
 }
 
-/** Reads YAML or JSON text and checks it against a schema; unknown keys name the nearest known one. */
-export function parseFile<T>(text: string, schema: z.ZodType<T>): FileResult<T> {
+/**
+ * Reads YAML or JSON text and checks it against a schema; unknown keys name the nearest known one. A list of more entries
+ * than `entriesMax` is refused by their number.
+ */
+export function parseFile<T>(text: string, schema: z.ZodType<T>, entriesMax = Number.POSITIVE_INFINITY): FileResult<T> {
   const limit = beyondLimits(text);
   if (limit) return { ok: false, issues: [limit] };
   const lines = new LineCounter();
@@ -27,6 +30,8 @@ export function parseFile<T>(text: string, schema: z.ZodType<T>): FileResult<T> 
         .map((error) => ({ ...position(lines, error.pos[0]), path: "", message: firstLine(error.message) })),
     };
   }
+  const many = tooMany(document, lines, entriesMax);
+  if (many) return { ok: false, issues: [many] };
   const twice = keysTwice(document, lines);
   if (twice.length > 0) return { ok: false, issues: twice };
   let data: unknown;
@@ -51,6 +56,8 @@ export function parseFile<T>(text: string, schema: z.ZodType<T>): FileResult<T> 
 const LENGTH_MAX = 1_000_000;
 /** Lists and maps within one another. */
 const DEPTH_MAX = 60;
+/** Entries of one list: more make thousands of mistakes to look for, or a preview that nobody reads. */
+const ENTRIES_MAX = 5_000;
 /** Of one kind in one place; the rest is counted. */
 const ISSUES_MAX = 50;
 /** Of all kinds; the rest is counted. */
@@ -78,6 +85,20 @@ function issueAt(text: string, offset: number, message: string): FileIssue {
   const before = text.slice(0, offset);
   const line = before.split("\n").length;
   return { line, column: offset - before.lastIndexOf("\n"), path: "", message };
+}
+
+/** The first list with more entries than are read, by count alone, before anything else is asked of them. */
+function tooMany(document: Document, lines: LineCounter, most: number): FileIssue | null {
+  let found: FileIssue | null = null;
+  visit(document, {
+    Seq(_, list) {
+      if (list.items.length <= most) return undefined;
+      const message = `the list has ${list.items.length} entries, and at most ${most} are read; take it in in parts`;
+      found = { ...position(lines, list.range?.[0] ?? 0), path: "", message };
+      return visit.BREAK;
+    },
+  });
+  return found;
 }
 
 /** Keys that stand twice in one map; the reader's own check compares each with each. */
