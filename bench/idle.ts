@@ -38,7 +38,10 @@ function samplesOf(machines: number, stepS: number): Samples {
     }
   }
   const resources = Array.from({ length: machines }, (_, i) => ({ id: `m${i}`, name: `m${i}`, owner: null }));
-  return { head: { stepS, firstEnd: START + stepS, count, knownFrom: START, metrics: ["cpu"], resources }, values };
+  return {
+    head: { stepS, firstEnd: START + stepS, count, knownFrom: START, metrics: ["cpu"], latenessS: [null], resources },
+    values,
+  };
 }
 
 /** Idle rules over past samples, as they come, and while one drags. */
@@ -103,6 +106,8 @@ export function benchIdle(yardstick: number): void {
         paused: null,
         held: null,
         appliesAt: () => true,
+        waitS: 600,
+        riseAfter: () => null,
         freshFrom: now - 120,
       });
   }, 5);

@@ -16,6 +16,8 @@ export const CACHES = {
   schedulable: "the tag of a list of resources",
   "names of machines": "the tag of a list of resources and a source's rule as text",
   "sources told": "nothing: what was written down of hosts and series less than ten minutes ago; forgotten it is written again",
+  lateness: "nothing: how late samples came, of which a minute may be missing",
+  "accounts asked": "nothing: when an account was last asked for metrics, and how far back; forgotten it is asked once more",
   "tag keys": "the tag of a list of resources",
   cards: "a price history and the providers' rules as text",
   coverable: "the tag of a list of resources, and prices",

@@ -24,6 +24,7 @@ export { asLeader, type Lead, LostLeadError, whileLeading } from "./lead";
 export { leverDays, type StoredLeverDay } from "./lever-days";
 export * from "./lives";
 export * from "./metric-hosts";
+export * from "./metric-lateness";
 export * from "./metric-sources";
 export * from "./metrics";
 export { dropEverything, migrate, whatTablesHold } from "./migrate";

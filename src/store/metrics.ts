@@ -151,21 +151,29 @@ function* copyRows(samples: Iterable<RecentSample>): Generator<Buffer> {
   yield rows.end();
 }
 
-/** The end of the last slot that is known of each metric of an account, since an instant. */
-export async function lastSamples(
+/** What is known of a metric of an account: the end of its last slot, and whether what runs lacks slots up to then. */
+export type SeriesState = Readonly<{ at: Instant; stepS: number; series: number; isBehind: boolean }>;
+
+/** How far each metric of an account is known, since an instant. */
+export async function seriesStates(
   pool: Pool,
-  account: string,
-  since: Instant,
-): Promise<Map<string, { at: Instant; stepS: number }>> {
-  const { rows } = await pool.query<{ metric: string; at: Instant; stepS: number }>(
-    `select m.metric, max(m.at) as at, max(m.step_s) as "stepS"
-     from metric_recent m
-     join resource r on r.id = m.resource_id
-     where r.account = $1::text and m.at > to_timestamp($2::double precision)
-     group by m.metric`,
-    [account, since],
+  { account, metrics, since }: Readonly<{ account: string; metrics: readonly string[]; since: Instant }>,
+): Promise<Map<string, SeriesState>> {
+  const { rows } = await pool.query<SeriesState & { metric: string }>(
+    `select metric, max(last) as at, max(step) as "stepS", count(*)::integer as series,
+       coalesce(bool_or(runs and (last < newest or (slots - 1) * step < extract(epoch from last - first))), false) as "isBehind"
+     from (
+       select m.metric, r.run_since is not null as runs, count(*) as slots, min(m.at) as first, max(m.at) as last,
+         max(m.step_s) as step, max(max(m.at)) over (partition by m.metric) as newest
+       from metric_recent m
+       join resource r on r.id = m.resource_id
+       where r.account = $1::text and m.metric = any ($2::text[]) and m.at > to_timestamp($3::double precision)
+       group by m.metric, m.resource_id, r.run_since
+     ) as of_series
+     group by metric`,
+    [account, metrics, since],
   );
-  return new Map(rows.map(({ metric, ...last }) => [metric, last]));
+  return new Map(rows.map(({ metric, ...state }) => [metric, state]));
 }
 
 /** Samples of some metrics of some resources in `(from, to]`, by resource; of each metric in order of time. */

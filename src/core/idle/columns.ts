@@ -9,6 +9,8 @@ export type SamplesHead = Readonly<{
   /** Where the first sample of any lies: before it nothing is known. */
   knownFrom: Instant;
   metrics: readonly string[];
+  /** How late each of the metrics usually comes, in seconds; null where that is not known. */
+  latenessS: readonly (number | null)[];
   resources: readonly Readonly<{ id: string; name: string; owner: string | null }>[];
 }>;
 export type Samples = Readonly<{ head: SamplesHead; values: Float32Array }>;

@@ -1,6 +1,17 @@
 export { columnIn, packSamples, type Samples, type SamplesHead, slotsIn, unpackSamples } from "./columns";
 export { hoursOver } from "./hours-over";
-export { ALARM_STATES, type Alarm, type AlarmSamples, type AlarmState, type Evaluating, evaluate, windowSamples } from "./live";
+export { type LateWarning, lateWarnings, lateWords } from "./late";
+export {
+  ALARM_STATES,
+  type Alarm,
+  type AlarmSamples,
+  type AlarmState,
+  type Evaluating,
+  evaluate,
+  WAIT_MAX_S,
+  waitOf,
+  windowSamples,
+} from "./live";
 export type { HoursOver } from "./machine";
 export { tryMicrosOfText } from "./micros";
 export { type Envelope, type EnvelopeAsked, envelopeOf } from "./picture";

@@ -1,6 +1,6 @@
 import { type Instant, MINUTE_S } from "../time";
 import { type AlarmReason, isSameReason } from "./reason";
-import { overWindow, type Reading, readingOf } from "./replay";
+import { failingFrom, overWindow, type Reading, readingOf } from "./replay";
 import { type IdleRule, isMultiple, metricsOf } from "./rule";
 import type { Slots } from "./slots";
 import { leastSamples, NOTHING, slotsIn } from "./verdicts";
@@ -37,7 +37,20 @@ export type Evaluating = Readonly<{
   appliesAt: (t: Instant) => boolean;
   /** Slots that ended before it are too old to warn or act on. */
   freshFrom: Instant;
+  /** How late the rule's metrics usually are, in seconds (`waitOf`): a slot that lacks some is waited for so long. */
+  waitS: number;
+  /** The first instant after another at which its hours rise; null where none does. */
+  riseAfter: (t: Instant) => Instant | null;
 }>;
+
+/** A slot is waited for at least so many steps, and at most so long. */
+const WAIT_STEPS = 2;
+export const WAIT_MAX_S = 30 * MINUTE_S;
+
+/** How long a slot is waited for whose metrics usually come so late (seconds; null where that is not known yet). */
+export function waitOf(latenessS: number | null, stepS: number): number {
+  return Math.min(WAIT_MAX_S, Math.max(WAIT_STEPS * stepS, latenessS ?? 0));
+}
 
 /** After so many steps without a sample a source has fallen silent; at least so many minutes. */
 const SILENT_STEPS = 3;
@@ -76,7 +89,7 @@ function lookedAt(before: Alarm | null, watching: Evaluating): Alarm {
     );
   const odd = rule.conditions.find(({ window }) => !isMultiple(window, slots.stepS / MINUTE_S));
   if (odd) return to("blind", { code: "odd window", window: odd.window, step: slots.stepS / MINUTE_S });
-  const silent = silence(slots, now);
+  const silent = silence(slots, watching);
   if (silent !== null) return to("blind", silent, { seenUntil });
 
   const looks = looker(rule, slots, watching);
@@ -97,14 +110,15 @@ function lookedAt(before: Alarm | null, watching: Evaluating): Alarm {
     const reason: AlarmReason = before?.reason ?? { code: "nothing seen" };
     alarm = { ...alarm, warnedAt: null, state: before?.state === "blind" ? "blind" : "watching", reason };
   }
-  for (let i = firstAfter(slots, seenUntil); i < slots.count; i++) {
+  const last = lastReady(slots, watching);
+  for (let i = firstAfter(slots, seenUntil); i <= last; i++) {
     const end = slots.firstEnd + i * slots.stepS;
     const said = looks(i);
     if (said.verdict === "nothing") continue;
     alarm = { ...next(alarm, said, { end, now, rule, isFresh: end >= watching.freshFrom }), seenUntil: end };
-    // What comes of it is done first; the rest is looked at after it.
-    if (alarm.state === "tripped" && !goesOn) break;
   }
+  const against = alarm.state === "tripped" && !goesOn ? saidSince(slots, watching, last) : null;
+  if (against) alarm = { ...alarm, state: "watching", warnedAt: null, reason: against };
   const { state, reason, warnedAt } = alarm;
   return to(state, typeof reason === "function" ? reason() : reason, { warnedAt, seenUntil: alarm.seenUntil });
 }
@@ -154,14 +168,31 @@ function firstAfter({ firstEnd, stepS }: Slots, seenUntil: Instant | null): numb
   return seenUntil === null ? 0 : Math.max(0, Math.floor((seenUntil - firstEnd) / stepS) + 1);
 }
 
+/** The last slot that may be looked at: slots are taken in order, and one that lacks a metric of the rule is waited for. */
+function lastReady(slots: Slots, { rule, now, waitS }: Evaluating): number {
+  const columns = metricsOf(rule).map((metric) => slots.columns.get(metric)?.values);
+  const isWhole = (i: number) => columns.every((values) => values !== undefined && !Number.isNaN(values[i] as number));
+  let last = Math.min(slots.count - 1, Math.floor((now - waitS - slots.firstEnd) / slots.stepS));
+  while (last + 1 < slots.count && isWhole(last + 1)) last++;
+  return last;
+}
+
+/** What speaks against a trip since the slot that gave it: a sample of somebody who is there, or a rise of the hours. */
+function saidSince(slots: Slots, { rule, now, riseAfter }: Evaluating, last: number): AlarmReason | null {
+  const fails = failingFrom(rule, readingOf({ ...rule, applies: "always" }, slots, null), null);
+  if (fails(last + 1) < slots.count) return { code: "in use" };
+  const rise = riseAfter(slots.firstEnd + last * slots.stepS);
+  return rise !== null && rise <= now ? { code: "risen", at: rise } : null;
+}
+
 /** Why a source counts as silent; null where it does not. */
-function silence(slots: Slots, now: Instant): AlarmReason | null {
+function silence(slots: Slots, { now, waitS }: Evaluating): AlarmReason | null {
   let last = Number.NEGATIVE_INFINITY;
   for (const { values } of slots.columns.values())
     for (let i = values.length - 1; i > last; i--) if (!Number.isNaN(values[i] as number)) last = i;
   if (last < 0) return { code: "no sample known", metrics: [] };
   const end = slots.firstEnd + last * slots.stepS;
-  const allowed = Math.max(SILENT_STEPS * slots.stepS, SILENT_MINUTES * MINUTE_S);
+  const allowed = Math.max(SILENT_STEPS * slots.stepS, SILENT_MINUTES * MINUTE_S, waitS + slots.stepS);
   return now - end > allowed ? { code: "silent", at: end } : null;
 }
 

@@ -8,7 +8,7 @@ export type AlarmReason =
   | Readonly<{ code: "held on"; until: Instant; reason: string }>
   /** Of which metrics; none named where it is so of all. */
   | Readonly<{ code: "no sample known"; metrics: readonly string[] }>
-  | Readonly<{ code: "silent" | "settling" | "started"; at: Instant }>
+  | Readonly<{ code: "silent" | "settling" | "started" | "risen"; at: Instant }>
   | Readonly<{ code: "odd window"; window: number; step: number }>
   | Readonly<{ code: "outside its hours"; applies: IdleRule["applies"] }>
   | Readonly<{ code: "window not full"; startedAt: Instant; window: number }>
@@ -60,6 +60,8 @@ export function alarmReasonWords(reason: AlarmReason, rule: string): string {
       return `it settles until ${formatInstant(reason.at)}`;
     case "started":
       return `it started at ${formatInstant(reason.at)}: no sample since`;
+    case "risen":
+      return `its hours began at ${formatInstant(reason.at)}, before it was seen that it was idle`;
     case "odd window":
       return `a window of ${reason.window} min is no whole multiple of the step of ${reason.step} min`;
     case "outside its hours":

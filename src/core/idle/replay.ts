@@ -100,7 +100,7 @@ function thresholdRead(condition: Condition, column: Column, slots: Slots): Pick
 }
 
 /** The first slot from one on whose sample says by itself that somebody came. */
-function failingFrom(rule: IdleRule, { conditions, slots }: Reading, blocks: Blocks | null): (from: number) => number {
+export function failingFrom(rule: IdleRule, { conditions, slots }: Reading, blocks: Blocks | null): (from: number) => number {
   const [only] = conditions;
   const isBySessions = AFTER_SESSIONS.includes(only?.condition.metric ?? "") && slots.columns.has(SESSIONS_ACTIVE);
   if (only && conditions.length === 1 && only.column.exact === null && !isBySessions)

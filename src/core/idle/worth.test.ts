@@ -53,6 +53,7 @@ const samplesOf = (values: readonly (number | null)[]): Samples => ({
     count: COUNT,
     knownFrom: FROM,
     metrics: ["cpu"],
+    latenessS: [null],
     resources: [{ id: "m", name: "m", owner: null }],
   },
   values: Float32Array.from({ length: COUNT }, (_, i) => values[i % values.length] ?? Number.NaN),

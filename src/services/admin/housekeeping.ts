@@ -1,6 +1,7 @@
 import { DAY_S, utcDate } from "@/core/time";
 import {
   dropHosts,
+  dropLateness,
   dropSessionEvents,
   ensureMonths,
   forgetAlarmChanges,
@@ -48,6 +49,7 @@ export async function keepHouse(services: Services, actor: Actor): Promise<{ rol
   await forgetJournal(pool, now - JOURNAL_DAYS * DAY_S);
   await dropSessionEvents(pool, now - 2 * DAY_S);
   await dropHosts(pool, now - KEPT_HOSTS_DAYS * DAY_S);
+  await dropLateness(pool, now - 2 * DAY_S);
   await forgetAlarmChanges(pool, now - JOURNAL_DAYS * DAY_S);
   // A life is told back to the oldest day that is kept in detail, and a month more.
   await forgetStates(pool, now - (KEPT_MONTHS.spend_day + 1) * MONTH_DAYS * DAY_S);

@@ -71,7 +71,13 @@ function evaluated(
 ) {
   const state = { snapshot, overrides, held, now: NOW };
   const watched = watchedOf(snapshot);
-  const looks = evaluateAll(watched, { ...state, stored, samples: new Map([["m1", samples]]), pauses: [] });
+  const looks = evaluateAll(watched, {
+    ...state,
+    stored,
+    samples: new Map([["m1", samples]]),
+    pauses: [],
+    lateness: { of: () => null, ofSource: () => null },
+  });
   return idleChanges(state, { watched, stored, looks, usual: new Map() });
 }
 

@@ -10,6 +10,7 @@ import {
   type Sample,
   type Slots,
   slotsOf,
+  waitOf,
   windowSamples,
 } from "@/core/idle";
 import type { Resource } from "@/core/plan";
@@ -29,7 +30,7 @@ import {
 } from "@/store";
 import type { Services } from "../admin";
 import { type Claim, claimsOf, type Snapshot } from "../inventory";
-import { BACK_S } from "../metrics";
+import { BACK_S, type UsualLateness, usualLatenessNow } from "../metrics";
 import { doubtUnits, type UsualMetrics, usualMetrics } from "./doubt-units";
 import { FOR_GOOD_S, nextRise } from "./next-rise";
 
@@ -83,22 +84,26 @@ export async function idleFacts({ pool }: Services, state: IdleState): Promise<I
   const stored = await alarmList(pool);
   if (watched.length === 0 && stored.length === 0 && !overrides.some(({ kind }) => kind === "trip"))
     return { watched, stored, looks: [], usual: new Map() };
-  const [samples, pauses] = await Promise.all([samplesOf(pool, { watched, stored, now }), alarmPauses(pool, now)]);
-  const looks = evaluateAll(watched, { ...state, stored, samples, pauses });
+  const [samples, pauses, lateness] = await Promise.all([
+    samplesOf(pool, { watched, stored, now }),
+    alarmPauses(pool, now),
+    usualLatenessNow(pool, now),
+  ]);
+  const looks = evaluateAll(watched, { ...state, stored, samples, pauses, lateness });
   return { watched, stored, looks, usual: await usualMetrics(pool, looks, now) };
 }
 
-type LookingAll = IdleState & Readonly<{ stored: readonly StoredAlarm[] }> & Pick<Looking, "samples" | "pauses">;
+type LookingAll = IdleState & Readonly<{ stored: readonly StoredAlarm[] }> & Pick<Looking, "samples" | "pauses" | "lateness">;
 
 /** Every alarm as it stands after the samples that have come. Pure. */
 export function evaluateAll(
   watched: readonly Watched[],
-  { snapshot, overrides, held, now, stored, samples, pauses }: LookingAll,
+  { snapshot, overrides, held, now, stored, samples, pauses, lateness }: LookingAll,
 ): Evaluation[] {
   const ended = endedTrips(tripsOf(overrides), { snapshot, watched });
   const onIt = overridesOn(overrides.filter(({ id }) => !ended.has(id)));
   const before = new Map(stored.map((alarm) => [keyOf(alarm), alarm]));
-  const looking = { now, onIt, held, pauses, samples, before };
+  const looking = { now, onIt, held, pauses, samples, lateness, before };
   return watched.flatMap((one) => one.rules.map((rule) => evaluateOne(one, { rule, ...looking })));
 }
 
@@ -217,7 +222,7 @@ async function samplesOf(
   const from = now - Math.min(BACK_S, longest + SLACK_S + unseen);
   return recentSamples(pool, {
     ids: running.map(({ resource }) => resource.id),
-    metrics: [...new Set(rules.flatMap(metricsOf))],
+    metrics: [...new Set(rules.flatMap(metricsRead))],
     from,
     to: now,
   });
@@ -231,6 +236,8 @@ type Looking = Readonly<{
   held: IdleState["held"];
   pauses: readonly AlarmPause[];
   samples: ReadonlyMap<string, readonly RecentSample[]>;
+  /** How late metrics usually come. */
+  lateness: UsualLateness;
 }>;
 /** What a look at one alarm has come to. */
 export type Evaluation = Readonly<{
@@ -248,13 +255,14 @@ const FRESH = 2;
 
 function evaluateOne(
   { resource, claim }: Watched,
-  { rule, now, before, onIt, held: heldStops, pauses, samples }: Looking,
+  { rule, now, before, onIt, held: heldStops, pauses, samples, lateness }: Looking,
 ): Evaluation {
   const words = ruleWords(rule);
   const own = { resourceId: resource.id, rule: ruleKey(rule), fleet: claim.plan.name, words };
   const last = before.get(keyOf(own));
   const slots = slotsFrom(samples.get(resource.id) ?? [], rule);
   const stepS = slots?.stepS ?? (rule.step ?? 5) * MINUTE_S;
+  const waitS = waitOf(latenessOf(rule, lateness, resource.fields.account ?? ""), stepS);
   const holds = onIt(resource.id, claim.plan.name);
   const held = holds.find((hold) => hold.kind === "hold" && hold.level > 0 && hold.from <= now && now < hold.to);
   const pause = pauses.find(({ resourceId, fleet }) => resourceId === resource.id || fleet === claim.plan.name);
@@ -270,7 +278,9 @@ function evaluateOne(
     paused: pause ? { code: "paused", person: pause.person, until: pause.to, reason: pause.reason } : null,
     held: held ? { code: "held on", until: held.to, reason: held.reason } : null,
     appliesAt: (t) => applies(rule, claim, t),
-    freshFrom: now - FRESH * Math.max(ROUND_EVERY_S, stepS),
+    freshFrom: now - waitS - FRESH * Math.max(ROUND_EVERY_S, stepS),
+    waitS,
+    riseAfter: (t) => nextRise(t, claim),
   });
   const isSame = alarm === last && last.fleet === own.fleet;
   const whole: StoredAlarm = isSame ? last : { ...alarm, ...own };
@@ -289,8 +299,8 @@ function evaluateOne(
             ruleKey: own.rule,
             offAction: rule.action,
             level: OFF,
-            from: at,
-            to: nextRise(at, claim) ?? at + FOR_GOOD_S,
+            from: now,
+            to: nextRise(now, claim) ?? now + FOR_GOOD_S,
             reason: words,
             person: "an idle alarm",
           })
@@ -310,9 +320,15 @@ function applies({ applies: when }: IdleRule, { hours, ownSize, plan }: Claim, t
   return (when === "inside") === (level !== null && level > 0);
 }
 
+/** How late the latest of a rule's metrics usually comes, in seconds; null where none is known to have come. */
+function latenessOf(rule: IdleRule, lateness: UsualLateness, account: string): number | null {
+  const known = metricsOf(rule).flatMap((metric) => lateness.of(account, metric) ?? []);
+  return known.length === 0 ? null : Math.max(...known);
+}
+
 /** Samples as slots of the step that the rule names, or that its source has. */
 function slotsFrom(samples: readonly RecentSample[], rule: IdleRule): Slots | null {
-  const metrics = metricsOf(rule);
+  const metrics = metricsRead(rule);
   const own = samples.filter(({ metric }) => metrics.includes(metric));
   if (own.length === 0) return null;
   const stepS = rule.step !== undefined ? rule.step * MINUTE_S : Math.max(...own.map((sample) => sample.stepS));

@@ -5,6 +5,7 @@ import { DAY_S, formatDate, type Instant } from "@/core/time";
 import { metricDaysRaw, metricsKnown, metricsToldOf, readSamples, recentSamples } from "@/store";
 import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
 import { loadSnapshot } from "../inventory";
+import { usualLatenessNow } from "../metrics";
 import { ownersMail } from "./owners";
 
 /** The weeks that a rule is tried on. */
@@ -93,7 +94,8 @@ export async function samplesOver(
       const column = columnOf(metric, id);
       if (slot >= 0 && slot < count) column[slot] = value;
     }
-  const { tag } = await ownersMail(pool);
+  const [{ tag }, lateness] = await Promise.all([ownersMail(pool), usualLatenessNow(pool, now)]);
+  const accounts = new Set(resources.map(({ fields }) => fields.account ?? ""));
   let first = count;
   for (let column = 0; column < values.length; column += count) {
     let slot = 0;
@@ -107,6 +109,10 @@ export async function samplesOver(
       count,
       knownFrom: from + first * stepS,
       metrics,
+      latenessS: metrics.map((metric) => {
+        const known = [...accounts].flatMap((account) => lateness.of(account, metric) ?? []);
+        return known.length === 0 ? null : Math.max(...known);
+      }),
       resources: resources.map(({ id, name, tags }) => ({ id, name, owner: tags[tag] ?? null })),
     },
     values,

@@ -4,6 +4,8 @@ import { type Actor, authorise, ESTATE, type Services } from "../admin";
 import { PROVIDER_METRICS } from "./known";
 
 const KEPT_DAYS = 28;
+/** A day is asked for once this has passed since its end: some of it comes late. */
+const LATE_S = 1_800;
 
 /** Fetches the whole days of metrics that are not stored yet, account by account. Safe to repeat; ends after the day at hand when told to stop. */
 export async function readMetrics(services: Services, actor: Actor, stopping?: AbortSignal): Promise<{ days: number }> {
@@ -43,6 +45,6 @@ export async function readMetrics(services: Services, actor: Actor, stopping?: A
 
 /** The UTC days that are over, newest first: the latest is wanted soonest. */
 function wholeDays(now: Instant): Instant[] {
-  const today = Math.floor(now / DAY_S) * DAY_S;
+  const today = Math.floor((now - LATE_S) / DAY_S) * DAY_S;
   return Array.from({ length: KEPT_DAYS }, (_, i) => today - (i + 1) * DAY_S);
 }

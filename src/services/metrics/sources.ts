@@ -18,6 +18,7 @@ import {
   sourceList,
 } from "@/store";
 import { type Actor, authorise, ESTATE, type FieldIssue, RefusedError, type Services } from "../admin";
+import { usualLatenessNow } from "./lateness";
 import { machineNames } from "./machine-names";
 import { hashOfKey } from "./push";
 import { forgetTold } from "./take-points";
@@ -26,16 +27,34 @@ import { forgetTold } from "./take-points";
 const SHOWN = 100;
 
 /** A source with its hosts: how many have a machine, and those that have none. */
-export type SourceView = MetricSource & Readonly<{ matched: number; unmatched: number; strangers: readonly MetricHost[] }>;
+export type SourceView = MetricSource &
+  Readonly<{
+    matched: number;
+    unmatched: number;
+    strangers: readonly MetricHost[];
+    /** How late its samples usually come, in seconds; null where none came for a day. */
+    latenessS: number | null;
+  }>;
 
 export async function metricSources(services: Services, actor: Actor): Promise<SourceView[]> {
   authorise(actor, "look", ESTATE);
-  const [sources, counts] = await Promise.all([sourceList(services.pool), hostCounts(services.pool)]);
+  const { now } = await services.clock.read();
+  const [sources, counts, lateness] = await Promise.all([
+    sourceList(services.pool),
+    hostCounts(services.pool),
+    usualLatenessNow(services.pool, now),
+  ]);
   return Promise.all(
     sources.map(async (source) => {
       const { matched, unmatched } = counts.get(source.id) ?? { matched: 0, unmatched: 0 };
       const hosts = unmatched > 0 ? await hostList(services.pool, source.id, SHOWN) : [];
-      return { ...source, matched, unmatched, strangers: hosts.filter(({ resourceId }) => resourceId === null) };
+      return {
+        ...source,
+        matched,
+        unmatched,
+        latenessS: lateness.ofSource(source.id),
+        strangers: hosts.filter(({ resourceId }) => resourceId === null),
+      };
     }),
   );
 }

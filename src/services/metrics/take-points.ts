@@ -92,6 +92,7 @@ export async function takePoints(
       value,
     })),
     now,
+    sourceId: source.id,
   });
   if (odd > 0) refusals.set("no finite number", odd);
   if (untimely > 0) refusals.set("older than two days, or ahead of now", untimely);

@@ -1,7 +1,7 @@
 "use client";
 import { useEffect, useMemo, useState } from "react";
 import type { Picture as Shown } from "@/browser/idle";
-import type { Condition, IdleRule } from "@/core/idle";
+import { type Condition, type IdleRule, lateWarnings, lateWords } from "@/core/idle";
 import type { Instant } from "@/core/time";
 import { Button } from "../kit/button";
 import { Notice } from "../kit/notice";
@@ -101,6 +101,7 @@ export function QuietSection(props: QuietSectionProps) {
       </div>
       {trials.state === "reading" && <p className="text-soft">Reading the last four weeks of samples…</p>}
       {trials.state === "failed" && <Notice kind="error">{trials.message}</Notice>}
+      {head && <LateNotes rules={shown} head={head} />}
       {head && rule && condition && (
         <section aria-label="What it would have done" className="flex flex-col gap-2">
           <div className="flex flex-wrap items-baseline gap-x-4 gap-y-1">
@@ -172,6 +173,18 @@ export function QuietSection(props: QuietSectionProps) {
       {isInForce && <AlarmsNow fleet={fleet} zone={zone} />}
     </div>
   );
+}
+
+/** Which metrics of the rules come so late that somebody may be cut off. */
+function LateNotes({ rules, head }: { rules: readonly IdleRule[]; head: NonNullable<Trials["head"]> }) {
+  const words = rules.flatMap((rule) =>
+    lateWarnings(rule, (metric) => head.latenessS[head.metrics.indexOf(metric)] ?? null).map(lateWords),
+  );
+  return [...new Set(words)].map((one) => (
+    <Notice key={one} kind="warning">
+      {one}
+    </Notice>
+  ));
 }
 
 function FiguresLine({ figures, currency }: { figures: ReturnType<typeof figuresOf>; currency: string }) {

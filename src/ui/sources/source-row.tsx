@@ -16,7 +16,7 @@ export function SourceRow({ source, accounts, now, zone }: SourceRowProps) {
   const { run, isBusy, problem } = useAttempt();
   const [isOpen, setIsOpen] = useState<"change" | "remove" | null>(null);
   const [key, setKey] = useState<string | null>(null);
-  const { id, name, kind, matched, unmatched, strangers, isPaused, history, refused } = source;
+  const { id, name, kind, matched, unmatched, strangers, isPaused, history, refused, latenessS } = source;
   const path = `/api/sources/${id}`;
   const isAsked = history !== null && history.error === null && history.done < history.of;
   return (
@@ -26,6 +26,11 @@ export function SourceRow({ source, accounts, now, zone }: SourceRowProps) {
         <span className="text-soft">{kind === "push" ? "pushes by OTLP" : source.url}</span>
         <span className={stateOf(source).tone}>{stateOf(source).words(now, zone)}</span>
         <span>{source.rate !== null && `${Math.round(source.rate)} samples a minute`}</span>
+        {latenessS !== null && (
+          <span className="text-soft" title="19 in 20 samples of the last day came no later after the end of their slot">
+            {latenessS === 0 ? "in time" : `usually ${latenessS / 60} min late`}
+          </span>
+        )}
         <span>
           {matched} {matched === 1 ? "machine" : "machines"} named
           {unmatched > 0 && <span className="text-loss">, {unmatched} not</span>}
