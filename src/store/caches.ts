@@ -15,6 +15,8 @@ export const CACHES = {
   "as of before": "the tag of everything there ever was: what stays from one instant to the next is the same object",
   schedulable: "the tag of a list of resources",
   "names of machines": "the tag of a list of resources and a source's rule as text",
+  "names told": "the names of metrics that a source has told, an hour old at most; they only grow meanwhile",
+  "near names": "an index of names of machines",
   "sources told": "nothing: what was written down of hosts and series less than ten minutes ago; forgotten it is written again",
   lateness: "nothing: how late samples came, of which a minute may be missing",
   "accounts asked": "nothing: when an account was last asked for metrics, and how far back; forgotten it is asked once more",

@@ -9,20 +9,43 @@ export type MetricHost = Readonly<{
   attributes: Attributes;
   resourceId: string | null;
   why: string | null;
-  nearly: string | null;
   lastAt: Instant;
 }>;
 
+/** So many hosts that have a machine are written down of a source. */
 export const HOSTS_MAX = 100_000;
-const HOST = `identity, attributes, resource_id as "resourceId", why, nearly, last_at as "lastAt"`;
+/** So many that have none: of more, those that were named for the first time last. */
+export const STRANGERS_MAX = 10_000;
+const HOST = `identity, attributes, resource_id as "resourceId", why, last_at as "lastAt"`;
 
-/** What a source has named, those without a machine first, then by name. */
-export async function hostList(db: Db, sourceId: number, limit = HOSTS_MAX): Promise<MetricHost[]> {
+/** What a source has named. */
+export async function hostList(db: Db, sourceId: number): Promise<MetricHost[]> {
+  const most = HOSTS_MAX + 2 * STRANGERS_MAX;
   const { rows } = await db.query<MetricHost>(
-    `select ${HOST} from metric_host where source_id = $1::integer order by resource_id is not null, identity limit $2::integer`,
-    [sourceId, limit + 1],
+    `select ${HOST} from metric_host where source_id = $1::integer order by identity limit $2::integer`,
+    [sourceId, most + 1],
   );
-  return limit === HOSTS_MAX ? whole(rows, { most: HOSTS_MAX, what: "hosts of a source" }) : rows.slice(0, limit);
+  return whole(rows, { most, what: "hosts of a source" });
+}
+
+/** Hosts of a source that name no machine, up to a number: those first that were named for the first time last. */
+export async function strangerList(db: Db, sourceId: number, limit: number): Promise<MetricHost[]> {
+  const { rows } = await db.query<MetricHost>(
+    `select ${HOST} from metric_host where source_id = $1::integer and resource_id is null
+     order by first_at desc, identity limit $2::integer`,
+    [sourceId, limit],
+  );
+  return rows;
+}
+
+/** Forgets the strangers of a source beyond so many, those first that have been known the longest. */
+export async function dropStrangers(db: Db, sourceId: number, kept = STRANGERS_MAX): Promise<void> {
+  await db.query(
+    `delete from metric_host where ctid = any (array(
+       select ctid from metric_host where source_id = $1::integer and resource_id is null
+       order by first_at desc, identity offset $2::integer))`,
+    [sourceId, kept],
+  );
 }
 
 /** How many hosts of each source have a machine, and how many have none. */
@@ -38,19 +61,18 @@ export async function hostCounts(db: Db): Promise<Map<number, { matched: number;
 export async function saveHosts(db: Db, sourceId: number, hosts: readonly MetricHost[]): Promise<void> {
   if (hosts.length === 0) return;
   await db.query(
-    `insert into metric_host (source_id, identity, attributes, resource_id, why, nearly, first_at, last_at)
-     select $1::integer, identity, attributes::jsonb, resource_id, why, nearly, to_timestamp(at), to_timestamp(at)
-     from unnest($2::text[], $3::text[], $4::text[], $5::text[], $6::text[], $7::double precision[])
-       as line (identity, attributes, resource_id, why, nearly, at)
+    `insert into metric_host (source_id, identity, attributes, resource_id, why, first_at, last_at)
+     select $1::integer, identity, attributes::jsonb, resource_id, why, to_timestamp(at), to_timestamp(at)
+     from unnest($2::text[], $3::text[], $4::text[], $5::text[], $6::double precision[])
+       as line (identity, attributes, resource_id, why, at)
      on conflict (source_id, identity) do update set attributes = excluded.attributes, resource_id = excluded.resource_id,
-       why = excluded.why, nearly = excluded.nearly, last_at = greatest(metric_host.last_at, excluded.last_at)`,
+       why = excluded.why, last_at = greatest(metric_host.last_at, excluded.last_at)`,
     [
       sourceId,
       hosts.map(({ identity }) => identity),
       hosts.map(({ attributes }) => JSON.stringify(attributes)),
       hosts.map(({ resourceId }) => resourceId),
       hosts.map(({ why }) => why),
-      hosts.map(({ nearly }) => nearly),
       hosts.map(({ lastAt }) => lastAt),
     ],
   );
@@ -95,6 +117,26 @@ export async function seriesTold(db: Db, { account, since }: { account: string; 
     [account, since],
   );
   return new Map(rows.map(({ key, from }) => [key, from]));
+}
+
+/** The names of metrics that a source tells, and of some resources which, up to a number of each. */
+export async function namesTold(
+  db: Db,
+  sourceId: number,
+  { ids, limit }: Readonly<{ ids: readonly string[]; limit: number }>,
+): Promise<Readonly<{ names: string[]; byResource: ReadonlyMap<string, readonly string[]> }>> {
+  const [{ rows: names }, { rows: own }] = await Promise.all([
+    db.query<{ metric: string }>(
+      "select distinct metric from metric_series where source_id = $1::integer order by metric limit $2::integer",
+      [sourceId, limit],
+    ),
+    db.query<{ id: string; metrics: string[] }>(
+      `select resource_id as id, array_agg(metric) as metrics from metric_series
+       where source_id = $1::integer and resource_id = any ($2::text[]) group by resource_id`,
+      [sourceId, ids],
+    ),
+  ]);
+  return { names: names.map(({ metric }) => metric), byResource: new Map(own.map(({ id, metrics }) => [id, metrics])) };
 }
 
 /** The metrics that sources tell of one resource, by name, up to a number. */

@@ -29,10 +29,7 @@ export async function saveMetricDays(pool: Pool, days: readonly MetricDay[]): Pr
   );
   await inTransaction(pool, async (tx) => {
     await tx.query("create temporary table incoming (like metric_day) on commit drop");
-    await nameMetrics(
-      tx,
-      days.map(({ metric }) => metric),
-    );
+    await nameMetrics(tx, new Map(days.map(({ metric, day }) => [metric, Date.parse(`${day}T00:00:00Z`) / 1000])));
     const lines = Readable.from(days.map(copyLine));
     await pipeline(lines, tx.query(copyFrom("copy incoming (resource_id, metric, day, step_s, samples) from stdin")));
     await tx.query(
@@ -86,8 +83,8 @@ export type RecentSample = Readonly<{ resourceId: string; metric: string; at: In
 /** Stores samples with COPY, in whatever order and however often they come; the last one told of a slot counts. */
 export async function saveRecent(pool: Pool, samples: readonly RecentSample[]): Promise<void> {
   if (samples.length === 0) return;
-  const metrics = new Set<string>();
-  for (const { metric } of samples) metrics.add(metric);
+  const metrics = new Map<string, Instant>();
+  for (const { metric, at } of samples) if (at > (metrics.get(metric) ?? 0)) metrics.set(metric, at);
   await inTransaction(pool, async (tx) => {
     await nameMetrics(tx, metrics);
     // Mostly all of it is new: it goes where it belongs at once. What is told again, or twice, goes by way of a table beside.
@@ -273,15 +270,47 @@ export function readSamples(raw: Buffer, target: Float32Array, from: number): vo
   }
 }
 
-/** The names of all metrics of which there are samples; each is found by one step in an index. */
-export async function metricsKnown(pool: Pool): Promise<string[]> {
-  const { rows } = await pool.query<{ name: string }>("select name from metric_name order by name limit 10001");
-  return whole(rows, { most: 10_000, what: "names of metrics" }).map(({ name }) => name);
+/** Names of metrics of which samples came of late, up to a number, those first that begin with what is looked for; and how many there are. */
+export async function metricsKnown(
+  pool: Pool,
+  { like, limit }: Readonly<{ like: string; limit: number }>,
+): Promise<Readonly<{ names: string[]; of: number }>> {
+  const { rows } = await pool.query<{ name: string; of: number }>(
+    `select name, (count(*) over ())::integer as of from metric_name
+     where position(lower($1::text) in lower(name)) > 0
+     order by position(lower($1::text) in lower(name)), name limit $2::integer`,
+    [like, limit],
+  );
+  return { names: rows.map(({ name }) => name), of: rows[0]?.of ?? 0 };
 }
 
-/** Remembers names of metrics that samples came of. */
-async function nameMetrics(db: Db, names: Iterable<string>): Promise<void> {
-  await db.query("insert into metric_name (name) select unnest($1::text[]) on conflict do nothing", [[...new Set(names)]]);
+/** Remembers names of metrics that samples came of, with when the last did, to the day. */
+async function nameMetrics(db: Db, lastAt: ReadonlyMap<string, Instant>): Promise<void> {
+  const named = [[...lastAt.keys()], [...lastAt.values()]];
+  await db.query(
+    `insert into metric_name (name, last_at)
+     select name, to_timestamp(at) from unnest($1::text[], $2::double precision[]) as line (name, at)
+     on conflict do nothing`,
+    named,
+  );
+  // Whoever has a name in hand says the same of it: nobody waits for anybody.
+  await db.query(
+    `update metric_name n set last_at = line.last_at
+     from (
+       select o.name, to_timestamp(line.at) as last_at
+       from unnest($1::text[], $2::double precision[]) as line (name, at)
+       join metric_name o on o.name = line.name and o.last_at < to_timestamp(line.at) - interval '1 day'
+       for update of o skip locked
+     ) as line
+     where n.name = line.name`,
+    named,
+  );
+}
+
+/** Forgets names of metrics that nothing came of since an instant, and which of them sources told. */
+export async function dropMetricNames(db: Db, before: Instant): Promise<void> {
+  await db.query("delete from metric_name where last_at < to_timestamp($1::double precision)", [before]);
+  await db.query("delete from metric_series where last_at < to_timestamp($1::double precision)", [before]);
 }
 
 /** What each of some metrics of each of some resources usually is, over UTC days `[from, to]`; by resource, then metric. */

@@ -8,7 +8,7 @@ import { DEMO_ACTOR, WORKER } from "@/services/admin";
 import { dropSource, editSource, makeSource, metricSources, pauseSource, renewKey, tryNaming } from "@/services/metrics";
 import { runRound } from "@/services/rounds";
 import { recentSamples } from "@/store";
-import { serveOtlp } from "../support/otlp";
+import { attribute, bodyOf, gauge, serveOtlp } from "../support/otlp";
 import { type Here, startHere } from "../support/weeks/standin-here";
 
 /** Real clients of the open protocol push; what they send is found on the machines, and what cannot be taken is said. */
@@ -51,12 +51,8 @@ const post = (body: Buffer | string, headers: Record<string, string> = {}) =>
     headers: { authorization: `Bearer ${key}`, "content-type": "application/json", ...headers },
     body: typeof body === "string" ? body : new Uint8Array(body),
   });
-const attribute = (name: string, text: string) => ({ key: name, value: { stringValue: text } });
-const gaugeOf = (host: string, metric: string, value: number, at = here.keeper.now(), more: object[] = []) => ({
-  resource: { attributes: [attribute("host.name", host), ...more] },
-  scopeMetrics: [{ metrics: [{ name: metric, gauge: { dataPoints: [{ timeUnixNano: `${at}000000000`, asDouble: value }] } }] }],
-});
-const bodyOf = (...resourceMetrics: object[]) => JSON.stringify({ resourceMetrics });
+const gaugeOf = (host: string, metric: string, value: number, at = here.keeper.now(), more: object[] = []) =>
+  gauge({ host, metric, value, at, more });
 
 test.each([
   ["protobuf, gzip", ProtoExporter, "gzip"],

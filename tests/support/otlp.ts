@@ -28,3 +28,15 @@ export async function serveOtlp(services: Services): Promise<{ url: string; clos
     },
   };
 }
+
+/** Parts of a request in JSON, as the protocol has them. */
+export const attribute = (name: string, text: string) => ({ key: name, value: { stringValue: text } });
+
+export const bodyOf = (...resourceMetrics: object[]) => JSON.stringify({ resourceMetrics });
+
+type Gauge = Readonly<{ host: string; metric: string; value: number; at: number; more?: readonly object[] }>;
+
+export const gauge = ({ host, metric, value, at, more = [] }: Gauge) => ({
+  resource: { attributes: [attribute("host.name", host), ...more] },
+  scopeMetrics: [{ metrics: [{ name: metric, gauge: { dataPoints: [{ timeUnixNano: `${at}000000000`, asDouble: value }] } }] }],
+});

@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import { identityOf, matchIdentity, nameIndex } from "./match";
+import { identityOf, matchIdentity, nameIndex, nearFinder } from "./match";
 
 const machine = (id: string, name: string, account = "one", tags = {}) => ({
   id: `${account}:${id}`,
@@ -36,9 +36,31 @@ test("whom a host nearly names is said and never taken: a letter off, another ca
     ["desk-1", "desk-01"],
     ["DESK-01", "desk-01"],
     ["desk-01.skerrywick.example", "desk-01"],
-  ] as const)
-    expect(matchIdentity(identity, index)).toEqual({ id: null, why: "names no machine", nearly });
-  expect(matchIdentity("quite another", index)).toMatchObject({ id: null, nearly: null });
+  ] as const) {
+    expect(matchIdentity(identity, index)).toEqual({ id: null, why: "names no machine" });
+    expect(nearFinder(index)(identity)).toBe(nearly);
+  }
+  expect(nearFinder(index)("quite another")).toBeNull();
+  expect(nearFinder(index)("desk-02")).toBeNull();
   expect(identityOf(rule("name"), { "host.name": "" })).toBeNull();
   expect(identityOf(rule("name"), { "host.id": "x" })).toBeNull();
+});
+
+test("a hundred thousand strangers are looked up in a blink among as many machines, and the search for near ones ends", () => {
+  const index = nameIndex(
+    rule("name"),
+    Array.from({ length: 100_000 }, (_, i) => machine(`i-${i}`, `desk-${i}`)),
+  );
+  const near = nearFinder(index);
+  const began = performance.now();
+  for (let i = 0; i < 100_000; i++) matchIdentity(`host-${i}`, index);
+  const lookedUp = performance.now();
+  expect(near("desk_5")).toBe("desk-5");
+  for (let i = 0; i < 100_000; i++) near(`host-${i}`);
+  const searched = performance.now();
+  // Each held to each would be ten thousand million comparisons, half an hour.
+  expect(lookedUp - began).toBeLessThan(1_000);
+  expect(searched - lookedUp).toBeLessThan(10_000);
+  // A domain behind the name is seen all the same.
+  expect(near("desk-77.skerrywick.example")).toBe("desk-77");
 });

@@ -15,10 +15,8 @@ export type Nameable = Readonly<{ id: string; providerId: string; name: string; 
 /** The machines by what names them; null where several have the same. */
 export type NameIndex = ReadonlyMap<string, string | null>;
 
-/** What a host came to: its machine, or why it has none and whom it nearly names. */
-export type Matched =
-  | Readonly<{ id: string; why: null; nearly: null }>
-  | Readonly<{ id: null; why: string; nearly: string | null }>;
+/** What a host came to: its machine, or why it has none. */
+export type Matched = Readonly<{ id: string; why: null }> | Readonly<{ id: null; why: string }>;
 
 export function nameIndex({ names, tag, account }: NamingRule, machines: Iterable<Nameable>): NameIndex {
   const index = new Map<string, string | null>();
@@ -36,28 +34,44 @@ export function identityOf({ attribute }: Pick<NamingRule, "attribute">, attribu
   return value === undefined || value === "" ? null : value;
 }
 
-/** The machine of an identity: names are compared exactly; a near one is said, never taken. */
+/** The machine of an identity, by one look-up: names are compared exactly; a near one (`nearFinder`) is said, never taken. */
 export function matchIdentity(identity: string, index: NameIndex): Matched {
   const id = index.get(identity);
-  if (typeof id === "string") return { id, why: null, nearly: null };
-  if (id === null) return { id: null, why: "names several machines", nearly: null };
-  return { id: null, why: "names no machine", nearly: nearly(identity, index) };
+  if (typeof id === "string") return { id, why: null };
+  return { id: null, why: id === null ? "names several machines" : "names no machine" };
 }
 
 /** Letters that a near name is off by, at most. */
 const FURTHEST = 2;
 const FQDN = /^([^.]+)\./;
 
-/** Whom an identity nearly names: its first label, or a letter or two off. */
-function nearly(identity: string, index: NameIndex): string | null {
-  const label = FQDN.exec(identity)?.[1];
-  if (label !== undefined && index.get(label)) return label;
-  let nearest: string | null = null;
-  let least = FURTHEST + 1;
-  for (const name of index.keys()) {
-    if (Math.abs(name.length - identity.length) > FURTHEST) continue;
-    const distance = name.toLowerCase() === identity.toLowerCase() ? 0 : editDistance(identity, name);
-    if (distance < least) [nearest, least] = [name, distance];
-  }
-  return nearest;
+/** Letters that are compared with letters before the search is given up: a fifth of a second. */
+const COMPARED_MAX = 20_000_000;
+
+/** Finds whom an identity nearly names; `isSpent` once it compares no more. */
+export type NearFinder = ((identity: string) => string | null) & Readonly<{ isSpent: () => boolean }>;
+
+/**
+ * Says whom identities nearly name: by their first label, or a letter or two off. Each is held to every name, so it is for the
+ * few that somebody looks at; after a number of comparisons (of letters) all others are near nobody.
+ */
+export function nearFinder(index: NameIndex, comparedMax = COMPARED_MAX): NearFinder {
+  let compared = 0;
+  const find = (identity: string): string | null => {
+    if (index.has(identity)) return null;
+    const label = FQDN.exec(identity)?.[1];
+    if (label !== undefined && index.get(label)) return label;
+    let nearest: string | null = null;
+    let least = FURTHEST + 1;
+    for (const name of index.keys()) {
+      if (compared > comparedMax) break;
+      compared++;
+      if (Math.abs(name.length - identity.length) > FURTHEST) continue;
+      compared += name.length * identity.length;
+      const distance = name.toLowerCase() === identity.toLowerCase() ? 0 : editDistance(identity, name);
+      if (distance < least) [nearest, least] = [name, distance];
+    }
+    return nearest;
+  };
+  return Object.assign(find, { isSpent: () => compared > comparedMax });
 }

@@ -122,3 +122,25 @@ test("a count cut into pushes anywhere, told twice or out of order comes to the 
     }),
   );
 });
+
+test("many slots of one series take time in proportion: forty thousand points of one minute each", () => {
+  const pointsOf = (count: number) =>
+    Array.from({ length: count }, (_, i) => ({
+      host: 0,
+      metric: "load",
+      attributes: {},
+      from: null,
+      at: (i + 1) * 60,
+      value: { kind: "gauge" as const, value: i % 7 },
+    }));
+  const timed = (count: number) => {
+    const points = pointsOf(count);
+    const began = performance.now();
+    const { samples } = reducePoints(points, { stepS: 60, keyOf: () => "", before: new Map() });
+    expect(samples.map(({ at }) => at)).toEqual(points.map(({ at }) => at));
+    return performance.now() - began;
+  };
+  timed(5_000);
+  // Twenty times as many took four hundred times as long: 20 s.
+  expect(timed(200_000)).toBeLessThan(Math.max(1_000, 60 * timed(10_000)));
+});

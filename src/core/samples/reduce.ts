@@ -31,8 +31,8 @@ type Slot = {
   others: Map<string, Series> | null;
   next: Slot | null;
 };
-/** By host and metric; slots of one metric hang together. */
-type Slots = Map<number, Map<string, Slot>>;
+/** By host and metric; slots of one metric hang together, in order of time. */
+type Slots = Map<number, Map<string, { first: Slot; last: Slot }>>;
 
 /**
  * Makes samples of points, in any order: series that count on become rates, the series of one metric become one value a
@@ -41,12 +41,8 @@ type Slots = Map<number, Map<string, Slot>>;
 export function reducePoints(points: readonly Point[], { stepS, keyOf, before }: Reducing): Reduced {
   const counters = new Map<string, Counter>();
   const slots: Slots = new Map();
-  let refused = 0;
-  for (const point of inOrder(points)) {
-    if (!isFinitePoint(point)) {
-      refused++;
-      continue;
-    }
+  const fine = points.every(isFinitePoint) ? points : points.filter(isFinitePoint);
+  for (const point of inOrder(fine)) {
     let read: Read | null;
     if (point.value.kind === "gauge") read = { value: point.value.value, amount: point.value.value, seconds: 1 };
     else {
@@ -59,13 +55,13 @@ export function reducePoints(points: readonly Point[], { stepS, keyOf, before }:
   }
   const samples: HostSample[] = [];
   for (const [host, byMetric] of slots)
-    for (const first of byMetric.values())
+    for (const { first } of byMetric.values())
       for (let slot: Slot | null = first; slot; slot = slot.next) {
         const value = together(slot);
         const { metric, scale } = slot.named;
         if (value !== null && Number.isFinite(value)) samples.push({ host, metric, at: slot.end, value: value * scale });
       }
-  return { samples, counters, refused };
+  return { samples, counters, refused: points.length - fine.length };
 }
 
 /** Points by time; most come so already. */
@@ -89,14 +85,18 @@ function take(slots: Slots, { point, read, end }: { point: Point; read: Read; en
     byMetric = new Map();
     slots.set(host, byMetric);
   }
-  let slot: Slot | null = byMetric.get(metric) ?? null;
-  if (!slot) {
-    byMetric.set(metric, newSlot(point, { series, end }));
+  const own = byMetric.get(metric);
+  if (!own) {
+    const only = newSlot(point, { series, end });
+    byMetric.set(metric, { first: only, last: only });
     return;
   }
-  while (slot.end !== end && slot.next) slot = slot.next;
-  if (slot.end !== end) slot.next = newSlot(point, { series, end });
-  else if (slot.first.name === series.name) slot.first = series;
+  // Points come by time: one belongs to the last slot there is, or to a new one.
+  const slot = own.last;
+  if (slot.end !== end) {
+    own.last = newSlot(point, { series, end });
+    slot.next = own.last;
+  } else if (slot.first.name === series.name) slot.first = series;
   else {
     slot.others ??= new Map();
     slot.others.set(series.name, series);

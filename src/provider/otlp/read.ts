@@ -4,7 +4,7 @@ import { z } from "zod";
 import type { Attributes, Point, PointValue } from "@/core/samples";
 import { isPlain } from "@/core/text";
 import { REQUEST } from "./schema";
-import { readRequest, type WireRequest } from "./wire";
+import { readRequest, TooManyError, type WireRequest } from "./wire";
 
 /** Inflated, a request may be no larger, and hold no more points. */
 export const BYTES_MAX = 64_000_000;
@@ -126,15 +126,38 @@ type Request = Readonly<{
 
 function fromProtobuf(body: Buffer): WireRequest {
   try {
-    return readRequest(body);
-  } catch {
+    return readRequest(body, thingsIn(body));
+  } catch (error) {
+    if (error instanceof TooManyError) throw tooMany();
     throw new OtlpError(400, "the body is no ExportMetricsServiceRequest in protobuf");
   }
 }
 
 const shape = z.looseObject({ resourceMetrics: z.array(z.looseObject({})).optional() });
 
+/** The least that a message of the protocol takes on the wire, on an average that no exporter is below. */
+const BYTES_A_THING = 6;
+const THINGS_MAX = 2_000_000;
+
+/** So many messages (points, attributes and what they stand in) a body may hold: what is made of them is bounded by its length. */
+function thingsIn(body: Buffer): number {
+  return Math.min(THINGS_MAX, 1_000 + Math.floor(body.length / BYTES_A_THING));
+}
+
+function tooMany(): OtlpError {
+  return new OtlpError(413, `more than ${POINTS_MAX} points, or as many that hold nothing: send less at once`);
+}
+
+const OPEN_BRACE = 0x7b;
+
+/** Objects are counted before any is made. */
+function checkBraces(body: Buffer): void {
+  let left = thingsIn(body);
+  for (let at = body.indexOf(OPEN_BRACE); at >= 0; at = body.indexOf(OPEN_BRACE, at + 1)) if (--left < 0) throw tooMany();
+}
+
 function fromJson(body: Buffer): Message {
+  checkBraces(body);
   try {
     return REQUEST.fromObject(shape.parse(JSON.parse(body.toString("utf8"))));
   } catch {

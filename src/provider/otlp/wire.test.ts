@@ -1,4 +1,5 @@
 import fc from "fast-check";
+import protobuf from "protobufjs";
 import { expect, test } from "vitest";
 import { readPush } from "./read";
 import { REQUEST } from "./schema";
@@ -93,4 +94,31 @@ test("bytes that are cut off, or say that they are longer than they are, are no 
       }
     }),
   );
+});
+
+test("what is made of a body is bounded by its length: empty points, attributes and metrics are counted as they are read", () => {
+  const COUNT = 300_000;
+  const empty = (field: number) => Buffer.alloc(2 * COUNT, Buffer.from([(field << 3) | 2, 0]));
+  const within = (field: number, inner: Uint8Array) => {
+    const head = protobuf.Writer.create()
+      .uint32((field << 3) | 2)
+      .uint32(inner.length)
+      .finish();
+    return Buffer.concat([head, inner]);
+  };
+  const bodies = {
+    points: within(1, within(2, within(2, within(5, empty(1))))),
+    metrics: within(1, within(2, empty(2))),
+    scopes: within(1, empty(2)),
+    attributes: within(1, within(1, empty(1))),
+    resources: empty(1),
+  };
+  const before = process.memoryUsage().heapUsed;
+  for (const [what, body] of Object.entries(bodies)) {
+    expect(() => readPush(body, false), what).toThrow(/send less at once/);
+    expect(body.length).toBeGreaterThanOrEqual(2 * COUNT);
+  }
+  const json = `{"resourceMetrics":[{"scopeMetrics":[{"metrics":[{"name":"a","gauge":{"dataPoints":[${"{},".repeat(COUNT)}{}]}}]}]}]}`;
+  expect(() => readPush(Buffer.from(json), true)).toThrow(/send less at once/);
+  expect(process.memoryUsage().heapUsed - before).toBeLessThan(10 * 5 * 2 * COUNT);
 });

@@ -32,8 +32,22 @@ export type WirePoint = {
 const TWO_32 = 4_294_967_296;
 const NONE: WireKeyValue[] = [];
 
-/** Reads a request. Throws a RangeError or an Error where the bytes are none. */
-export function readRequest(body: Uint8Array): WireRequest {
+/** More messages than may be read. */
+export class TooManyError extends Error {}
+
+/** How many messages may still be made of the request that is being read: reading does not wait, so there is one at a time. */
+let left = 0;
+
+function countOne(): void {
+  if (--left < 0) throw new TooManyError();
+}
+
+/**
+ * Reads a request of at most so many messages: an empty one takes two bytes, and what is made of it a hundred. Throws a
+ * TooManyError at the first beyond them, and a RangeError or an Error where the bytes are none.
+ */
+export function readRequest(body: Uint8Array, most = Number.POSITIVE_INFINITY): WireRequest {
+  left = most;
   const reader = Reader.create(body);
   const resourceMetrics: WireResourceMetrics[] = [];
   while (reader.pos < reader.len) {
@@ -62,6 +76,7 @@ function endOf(reader: Reader, outer: number): number {
 }
 
 function resourceMetricsOf(reader: Reader, end: number): WireResourceMetrics {
+  countOne();
   const made: WireResourceMetrics = { resource: null, scopeMetrics: [] };
   while (reader.pos < end) {
     const tag = reader.uint32();
@@ -83,6 +98,7 @@ function attributesIn(reader: Reader, end: number, field: number): WireKeyValue[
 }
 
 function metricsOf(reader: Reader, end: number): WireMetric[] {
+  countOne();
   const made: WireMetric[] = [];
   while (reader.pos < end) {
     const tag = reader.uint32();
@@ -97,6 +113,7 @@ const POINT_ATTRIBUTES = { number: 7, histogram: 9, exponential: 1, summary: 0 }
 type PointKind = keyof typeof POINT_ATTRIBUTES;
 
 function metricOf(reader: Reader, end: number): WireMetric {
+  countOne();
   const made: WireMetric = {
     name: "",
     gauge: undefined,
@@ -144,6 +161,7 @@ function only(metric: WireMetric, kind: Exclude<keyof WireMetric, "name">, serie
 }
 
 function seriesOf(reader: Reader, end: number, kind: PointKind): WireSeries {
+  countOne();
   const made: WireSeries = { dataPoints: [], aggregationTemporality: 0, isMonotonic: false };
   while (reader.pos < end) {
     const tag = reader.uint32();
@@ -156,6 +174,7 @@ function seriesOf(reader: Reader, end: number, kind: PointKind): WireSeries {
 }
 
 function pointOf(reader: Reader, end: number, kind: PointKind): WirePoint {
+  countOne();
   const made: WirePoint = {
     attributes: NONE,
     startTimeUnixNano: 0,
@@ -203,6 +222,7 @@ function signed(reader: Reader): number {
 }
 
 function keyValueOf(reader: Reader, end: number): WireKeyValue {
+  countOne();
   const made: WireKeyValue = { key: "", value: null };
   while (reader.pos < end) {
     const tag = reader.uint32();

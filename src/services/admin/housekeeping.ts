@@ -2,6 +2,7 @@ import { DAY_S, utcDate } from "@/core/time";
 import {
   dropHosts,
   dropLateness,
+  dropMetricNames,
   dropSessionEvents,
   ensureMonths,
   forgetAlarmChanges,
@@ -21,7 +22,7 @@ import type { Services } from "./context";
 export const KEPT_MONTHS: Readonly<Record<Monthly, number>> = { metric_day: 6, usage_line: 13, spend_day: 37 };
 /** Rounds, decisions, actions and deliveries are kept for thirteen months. */
 export const JOURNAL_DAYS = 396;
-/** A host that a source named no more for so long is forgotten. */
+/** A host that a source named no more for so long is forgotten, and so is the name of a metric. */
 const KEPT_HOSTS_DAYS = 30;
 const MONTH_DAYS = 31;
 const AHEAD_MONTHS = 2;
@@ -49,6 +50,7 @@ export async function keepHouse(services: Services, actor: Actor): Promise<{ rol
   await forgetJournal(pool, now - JOURNAL_DAYS * DAY_S);
   await dropSessionEvents(pool, now - 2 * DAY_S);
   await dropHosts(pool, now - KEPT_HOSTS_DAYS * DAY_S);
+  await dropMetricNames(pool, now - KEPT_HOSTS_DAYS * DAY_S);
   await dropLateness(pool, now - 2 * DAY_S);
   await forgetAlarmChanges(pool, now - JOURNAL_DAYS * DAY_S);
   // A life is told back to the oldest day that is kept in detail, and a month more.

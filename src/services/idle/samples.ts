@@ -130,8 +130,15 @@ function readCoarser(samples: Buffer, { into, first, of }: { into: Float32Array;
   }
 }
 
-/** Every metric that something is known of, by name, in order. */
-export async function knownMetrics({ pool }: Services, actor: Actor): Promise<string[]> {
+/** So many names of metrics are listed; others are found by a part of theirs. */
+const NAMES_MAX = 200;
+
+/** Metrics that something is known of, by name: those with a text in theirs, and how many there are of them. */
+export async function knownMetrics(
+  { pool }: Services,
+  actor: Actor,
+  like = "",
+): Promise<Readonly<{ names: readonly string[]; of: number }>> {
   authorise(actor, "look", ESTATE);
-  return metricsKnown(pool);
+  return metricsKnown(pool, { like: like.trim().slice(0, 200), limit: NAMES_MAX });
 }

@@ -1,6 +1,6 @@
-export type { MetricHost as MetricHostView } from "@/store";
 export { PROVIDER_METRICS } from "./known";
 export { type UsualLateness, usualLatenessNow } from "./lateness";
+export type { Stranger } from "./near-hosts";
 export { askHistory, pullLatest, readHistory, type Tried, tryPull } from "./pull";
 export { receivePush } from "./push";
 export { BACK_S, readLatest } from "./read-latest";

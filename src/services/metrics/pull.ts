@@ -18,6 +18,7 @@ import {
 import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
 import { clockSkew } from "./from-outside";
 import { machineNames } from "./machine-names";
+import { nearNames } from "./near-hosts";
 import { type Incoming, takePoints } from "./take-points";
 
 /** How long one query is waited for; a round never waits longer for all. */
@@ -123,9 +124,9 @@ export async function tryPull(
         { path: error instanceof NoAnswerError ? "url" : "query", message: messageOf(error) },
       ]);
     });
-  const index = await machineNames(services.pool, naming);
+  const [index, nearOf] = await Promise.all([machineNames(services.pool, naming), nearNames(services.pool, naming)]);
   const matched: { identity: string; name: string; value: number }[] = [];
-  const unmatched: { identity: string | null; labels: string; why: string; nearly: string | null; value: number }[] = [];
+  const unmatched: Omit<Tried["unmatched"][number], "nearly">[] = [];
   for (const one of series) {
     const identity = labelOf(one, query.label);
     const value = one.samples.at(-1)?.[1] ?? Number.NaN;
@@ -134,9 +135,13 @@ export async function tryPull(
       .join(", ");
     const match = identity === null ? null : matchIdentity(identity, index);
     if (identity !== null && match?.id) matched.push({ identity, name: match.id, value });
-    else unmatched.push({ identity, labels, why: match?.why ?? `no label ${query.label}`, nearly: match?.nearly ?? null, value });
+    else unmatched.push({ identity, labels, why: match?.why ?? `no label ${query.label}`, value });
   }
-  return { series: series.length, matched: matched.slice(0, SHOWN), unmatched: unmatched.slice(0, SHOWN) };
+  return {
+    series: series.length,
+    matched: matched.slice(0, SHOWN),
+    unmatched: unmatched.slice(0, SHOWN).map((one) => ({ ...one, nearly: one.identity === null ? null : nearOf(one.identity) })),
+  };
 }
 
 /** Asks for a source's past once, in the background. */

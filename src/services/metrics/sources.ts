@@ -16,10 +16,12 @@ import {
   setSourcePaused,
   signal,
   sourceList,
+  strangerList,
 } from "@/store";
 import { type Actor, authorise, ESTATE, type FieldIssue, RefusedError, type Services } from "../admin";
 import { usualLatenessNow } from "./lateness";
 import { machineNames } from "./machine-names";
+import { type Stranger, withNear } from "./near-hosts";
 import { hashOfKey } from "./push";
 import { forgetTold } from "./take-points";
 
@@ -31,7 +33,7 @@ export type SourceView = MetricSource &
   Readonly<{
     matched: number;
     unmatched: number;
-    strangers: readonly MetricHost[];
+    strangers: readonly Stranger[];
     /** How late its samples usually come, in seconds; null where none came for a day. */
     latenessS: number | null;
   }>;
@@ -47,13 +49,13 @@ export async function metricSources(services: Services, actor: Actor): Promise<S
   return Promise.all(
     sources.map(async (source) => {
       const { matched, unmatched } = counts.get(source.id) ?? { matched: 0, unmatched: 0 };
-      const hosts = unmatched > 0 ? await hostList(services.pool, source.id, SHOWN) : [];
+      const hosts = unmatched > 0 ? await strangerList(services.pool, source.id, SHOWN) : [];
       return {
         ...source,
         matched,
         unmatched,
         latenessS: lateness.ofSource(source.id),
-        strangers: hosts.filter(({ resourceId }) => resourceId === null),
+        strangers: await withNear(services.pool, source.naming, hosts),
       };
     }),
   );
@@ -99,14 +101,14 @@ export async function tryNaming(
   services: Services,
   actor: Actor,
   { id, naming }: { id: number; naming: MetricSource["naming"] },
-): Promise<{ matched: number; unmatched: number; strangers: readonly MetricHost[]; attributes: readonly string[] }> {
+): Promise<{ matched: number; unmatched: number; strangers: readonly Stranger[]; attributes: readonly string[] }> {
   authorise(actor, "set up", ESTATE);
   const hosts = await hostsUnder(services, { ...(await sourceNow(services, id)), naming });
   const strangers = hosts.filter(({ resourceId }) => resourceId === null);
   return {
     matched: hosts.length - strangers.length,
     unmatched: strangers.length,
-    strangers: strangers.slice(0, SHOWN),
+    strangers: await withNear(services.pool, naming, strangers.slice(0, SHOWN)),
     attributes: [...new Set(hosts.flatMap(({ attributes }) => Object.keys(attributes)))].sort(),
   };
 }
@@ -116,9 +118,9 @@ async function hostsUnder({ pool }: Services, { id, naming }: Pick<MetricSource,
   const index = await machineNames(pool, naming);
   return (await hostList(pool, id)).map((host) => {
     const identity = identityOf(naming, host.attributes);
-    if (identity === null) return { ...host, resourceId: null, why: `no attribute ${naming.attribute}`, nearly: null };
-    const { id: resourceId, why, nearly } = matchIdentity(identity, index);
-    return { ...host, resourceId, why, nearly };
+    if (identity === null) return { ...host, resourceId: null, why: `no attribute ${naming.attribute}` };
+    const { id: resourceId, why } = matchIdentity(identity, index);
+    return { ...host, resourceId, why };
   });
 }
 

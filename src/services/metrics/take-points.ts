@@ -12,20 +12,23 @@ import type { Instant } from "@/core/time";
 import {
   cache,
   counterList,
+  dropStrangers,
   HOSTS_MAX,
   hostCounts,
   type MetricHost,
   type MetricSource,
   noteSource,
   type Pool,
+  STRANGERS_MAX,
   saveCounters,
   saveHosts,
   saveSeries,
 } from "@/store";
 import { METRIC_SOURCE, type Services } from "../admin";
+import { boundedNames, forgetNames } from "./bounded-names";
 import { byOurClock, clockSkew } from "./from-outside";
 import { machineNames } from "./machine-names";
-import { takeSamples } from "./take-samples";
+import { isTimely, takeSamples } from "./take-samples";
 
 /** Points of a source, with its hosts: what each is named by, null where it names itself by nothing. */
 export type Incoming = Readonly<{
@@ -55,21 +58,20 @@ export async function takePoints(
   const skew = clockSkew(now);
   const refusals = new Map<string, number>(incoming.why === null ? [] : [[incoming.why, 0]]);
   const refuse = (why: string) => refusals.set(why, (refusals.get(why) ?? 0) + 1);
+  const tooMany = await boundedNames(pool, source.id, matches);
   const points: Point[] = [];
-  for (const point of incoming.points) {
-    const match = matches[point.host];
-    if (!match) refuse(`no attribute ${source.naming.attribute}`);
-    else if (match.id === null) refuse(`host ${match.why}`);
-    else
-      points.push(
-        skew === 0
-          ? point
-          : {
-              ...point,
-              at: byOurClock(point.at, now, skew),
-              from: point.from === null ? null : byOurClock(point.from, now, skew),
-            },
-      );
+  for (const told of incoming.points) {
+    const match = matches[told.host];
+    const point = skew === 0 ? told : movedBy(told, { now, skew });
+    const why = !match
+      ? `no attribute ${source.naming.attribute}`
+      : match.id === null
+        ? `host ${match.why}`
+        : !isTimely(point.at, now)
+          ? UNTIMELY
+          : tooMany(point, match.id);
+    if (why === null) points.push(point);
+    else refuse(why);
   }
   const keys = new Map<Point, string>();
   for (const point of points) if (point.value.kind !== "gauge") keys.set(point, counterKey(point, incoming.hosts));
@@ -95,16 +97,24 @@ export async function takePoints(
     sourceId: source.id,
   });
   if (odd > 0) refusals.set("no finite number", odd);
-  if (untimely > 0) refusals.set("older than two days, or ahead of now", untimely);
+  if (untimely > 0) refusals.set(UNTIMELY, (refusals.get(UNTIMELY) ?? 0) + untimely);
   await saveCounters(pool, source.id, counters);
   const isFull = await writeDown(pool, source, { hosts: incoming.hosts, matches, samples, now });
   const refused = incoming.refused + [...refusals.values()].reduce((sum, n) => sum + n, 0);
   const words = [...refusals].map(([why, n]) => (n > 0 ? `${n} x ${why}` : why));
-  if (isFull) words.push(`more than ${HOSTS_MAX} hosts: no more are listed`);
+  if (isFull) words.push(`more than ${STRANGERS_MAX} hosts name no machine: the newest are listed`);
   const why = words.length === 0 ? null : words.join("; ");
   const sampleAt = samples.reduce((latest, { at }) => Math.max(latest, Math.min(at, now)), 0);
   await noteSource(pool, { id: source.id, taken, refused, sampleAt: sampleAt || null, error: why, at: now });
   return { taken, refused, why };
+}
+
+const UNTIMELY = "older than two days, or ahead of now";
+
+/** A point whose clock is another than ours, by ours. */
+function movedBy(point: Point, { now, skew }: { now: Instant; skew: number }): Point {
+  const { at, from } = point;
+  return { ...point, at: byOurClock(at, now, skew), from: from === null ? null : byOurClock(from, now, skew) };
 }
 
 function counterKey({ host, metric, attributes }: Point, hosts: Incoming["hosts"]): string {
@@ -125,7 +135,7 @@ type Seen = Readonly<{
   now: Instant;
 }>;
 
-/** True where there are too many hosts to write down. */
+/** True where more hosts name no machine than are written down. */
 async function writeDown(pool: Pool, source: MetricSource, { hosts, matches, samples, now }: Seen): Promise<boolean> {
   const told = toldOf(pool, source.id);
   const isDue = (at: Instant | undefined) => at === undefined || now - at >= AGAIN_S || at > now;
@@ -135,15 +145,19 @@ async function writeDown(pool: Pool, source: MetricSource, { hosts, matches, sam
     if (identity === null || !match) return;
     const known = told.hosts.get(identity);
     if (known && known.id === match.id && !isDue(known.at)) return;
-    news.set(identity, { identity, attributes, resourceId: match.id, why: match.why, nearly: match.nearly, lastAt: now });
+    news.set(identity, { identity, attributes, resourceId: match.id, why: match.why, lastAt: now });
   });
-  let isFull = false;
-  if (news.size > 0) {
-    const counts = (await hostCounts(pool)).get(source.id);
-    isFull = (counts?.matched ?? 0) + (counts?.unmatched ?? 0) + news.size > HOSTS_MAX;
-    const kept = [...news.values()].filter(({ resourceId }) => !isFull || resourceId !== null);
-    await saveHosts(pool, source.id, kept);
-    for (const { identity, resourceId } of kept) told.hosts.set(identity, { id: resourceId, at: now });
+  const strangers = [...news.values()].filter(({ resourceId }) => resourceId === null);
+  // Of a flood the last few thousand: they would be forgotten in the same breath.
+  const kept = [...news.values()].filter(({ resourceId }) => resourceId !== null);
+  await saveHosts(pool, source.id, [...kept, ...strangers.slice(-STRANGERS_MAX)]);
+  if (told.hosts.size + news.size > HOSTS_MAX) told.hosts.clear();
+  for (const { identity, resourceId } of news.values()) told.hosts.set(identity, { id: resourceId, at: now });
+  let isFull = strangers.length > STRANGERS_MAX;
+  if (strangers.length > 0) {
+    const unmatched = (await hostCounts(pool)).get(source.id)?.unmatched ?? 0;
+    isFull ||= unmatched > STRANGERS_MAX;
+    if (isFull) await dropStrangers(pool, source.id);
   }
   const due = dueSeries(told, { matches, samples }, isDue);
   await saveSeries(pool, source.id, due);
@@ -189,4 +203,5 @@ function toldOf(pool: Pool, id: number): Told {
 /** Forgets what was written down of a source: its rule has changed, or it is gone. */
 export function forgetTold(pool: Pool, id: number): void {
   cache<Pool, Map<number, Told>>("sources told").get(pool)?.delete(id);
+  forgetNames(pool, id);
 }

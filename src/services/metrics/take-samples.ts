@@ -18,6 +18,11 @@ type Incoming = Readonly<{
   isCatchingUp?: boolean;
 }>;
 
+/** True where a sample is neither dated ahead nor of days that are over. */
+export function isTimely(at: Instant, now: Instant): boolean {
+  return at <= now + AHEAD_S && at > now - OLDEST_S;
+}
+
 export type Taken = Readonly<{ taken: number; refused: number }>;
 
 /**
@@ -31,9 +36,7 @@ export async function takeSamples(
   { samples, now, sourceId = null, isCatchingUp = false }: Incoming,
 ): Promise<Taken> {
   authorise(actor, "tell metrics", ESTATE);
-  const fine = samples.filter(
-    ({ at, stepS, value }) => Number.isFinite(value) && stepS > 0 && at <= now + AHEAD_S && at > now - OLDEST_S,
-  );
+  const fine = samples.filter(({ at, stepS, value }) => Number.isFinite(value) && stepS > 0 && isTimely(at, now));
   // Mostly they come in order already.
   const isInOrder = fine.every((sample, i) => i === 0 || sample.at >= (fine[i - 1] as LatestSample).at);
   const inOrder = isInOrder ? fine : [...fine].sort((a, b) => a.at - b.at);

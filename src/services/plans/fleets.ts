@@ -103,7 +103,7 @@ export type OpenFleet = Readonly<{
   missing: readonly MissingStart[];
   /** How its projection compared with the meter; null where nothing is to compare yet. */
   check: ProjectionCheck | null;
-  /** The metrics that there are samples of. */
+  /** Metrics that there are samples of; of very many, some. */
   metrics: readonly string[];
 }>;
 
@@ -134,7 +134,7 @@ export async function openWorkbench(services: Services, actor: Actor, id: number
     followers: Object.fromEntries(followersBySchedule(snapshot)),
     missing: missing.filter((one) => one.fleet === fleet.name),
     check,
-    metrics,
+    metrics: metrics.names,
   };
 }
 

@@ -3,6 +3,7 @@ import { useId, useState } from "react";
 import type { Condition } from "@/core/idle";
 import { WORD, WordChoice } from "../kit/word-choice";
 import { Amount } from "./amount";
+import { useMetricNames } from "./use-metric-names";
 
 const STATISTICS = [
   { value: "mean", label: "the mean" },
@@ -93,7 +94,7 @@ export function ConditionWords(props: ConditionWordsProps) {
 function MetricWord({
   label,
   value,
-  metrics,
+  metrics: given,
   onMetric,
 }: {
   label: string;
@@ -103,6 +104,7 @@ function MetricWord({
 }) {
   const list = useId();
   const [typed, setTyped] = useState<string | null>(null);
+  const metrics = useMetricNames(given, typed ?? value);
   const isUnknown = !metrics.includes(typed ?? value);
   return (
     <>

@@ -1,7 +1,7 @@
-import type { MetricHostView } from "@/services/metrics";
+import type { Stranger } from "@/services/metrics";
 
 /** Hosts that name no machine, with whom they nearly name. */
-export function Strangers({ hosts, of }: { hosts: readonly MetricHostView[]; of: number }) {
+export function Strangers({ hosts, of }: { hosts: readonly Stranger[]; of: number }) {
   if (of === 0) return null;
   return (
     <ul className="text-[13px]">

@@ -1,13 +1,13 @@
 "use client";
 import { useState } from "react";
-import type { MetricHostView } from "@/services/metrics";
+import type { Stranger } from "@/services/metrics";
 import { AnswerError, ask } from "../kit/ask";
 import { Button } from "../kit/button";
 import { Notice } from "../kit/notice";
 import type { Naming } from "./naming-fields";
 import { Strangers } from "./strangers";
 
-type Answer = { matched: number; unmatched: number; strangers: MetricHostView[]; attributes: string[] };
+type Answer = { matched: number; unmatched: number; strangers: Stranger[]; attributes: string[] };
 
 /** What a rule would make of the hosts named so far, before it is kept. */
 export function TryNaming({ id, naming }: { id: number; naming: Naming }) {
