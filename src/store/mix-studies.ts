@@ -14,6 +14,8 @@ export type MixStudy = Readonly<{
   askedAt: Instant;
   cancelledAt: Instant | null;
   doneAt: Instant | null;
+  /** Why it could not be brought to its end; null where it was, or still may be. */
+  failure: string | null;
   points: readonly FrontierPoint[] | null;
 }>;
 
@@ -23,9 +25,9 @@ export type StudyPart = Readonly<{ n: number; choice: number; first: number; cou
 
 const COLUMNS = `id::double precision as id, fleet, mix, choices, days, trials, seed, asked_by as "askedBy",
   extract(epoch from asked_at)::double precision as "askedAt", extract(epoch from cancelled_at)::double precision as "cancelledAt",
-  extract(epoch from done_at)::double precision as "doneAt", points`;
+  extract(epoch from done_at)::double precision as "doneAt", failure, points`;
 
-export type NewStudy = Omit<MixStudy, "id" | "cancelledAt" | "doneAt" | "points">;
+export type NewStudy = Omit<MixStudy, "id" | "cancelledAt" | "doneAt" | "failure" | "points">;
 
 /** Adds a study with its parts; what was under way for the same fleet is cancelled. */
 export async function addStudy(db: Db, study: NewStudy, parts: readonly StudyPart[]): Promise<number> {
@@ -130,6 +132,32 @@ export async function endStudy(db: Db, id: number, { at, points }: Readonly<{ at
     `update mix_study set done_at = to_timestamp($2::double precision), points = $3::jsonb
      where id = $1::bigint and done_at is null and cancelled_at is null`,
     [id, at, JSON.stringify(points)],
+  );
+}
+
+/** True while somebody waits for a study. */
+export async function isStudyWanted(db: Db, id: number): Promise<boolean> {
+  const { rows } = await db.query(
+    "select from mix_study where id = $1::bigint and done_at is null and cancelled_at is null and failure is null",
+    [id],
+  );
+  return rows.length === 1;
+}
+
+/** Ends a study that asks for more than there is. */
+export async function failStudy(db: Db, id: number, failure: string): Promise<void> {
+  await db.query(
+    `update mix_study set failure = $2::text
+     where id = $1::bigint and done_at is null and cancelled_at is null and failure is null`,
+    [id, failure],
+  );
+}
+
+/** Says that a part is still being worked on. */
+export async function keepPart(db: Db, study: number, n: number): Promise<void> {
+  await db.query(
+    "update mix_study_part set claimed_at = clock_timestamp() where study_id = $1::bigint and n = $2::integer and sums is null",
+    [study, n],
   );
 }
 

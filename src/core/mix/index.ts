@@ -1,3 +1,4 @@
+export { expectedEvents, trialSeconds } from "./effort";
 export { type Fan, fanLine } from "./fan";
 export {
   type Choices,

@@ -22,3 +22,4 @@ export { listen } from "./listen";
 export { metricsText, readiness } from "./monitor";
 export { connectAccounts, emptyDatabase, isAnswering, migrateDatabase } from "./prepare";
 export { ensureSigningKey, readClaim, signClaim } from "./sign";
+export { CutOffError, openThread, type Thread, TooHeavyError } from "./thread";

@@ -1,6 +1,6 @@
 "use client";
 import { useCallback, useEffect, useState } from "react";
-import { everyChoice, type Mix } from "@/core/mix";
+import { everyChoice, type Mix, trialSeconds } from "@/core/mix";
 import type { StudyView } from "@/services/mix";
 import { AnswerError, ask } from "../kit/ask";
 import { Button } from "../kit/button";
@@ -68,10 +68,16 @@ export function Study({ fleet, mix, weekDays, onPoints }: StudyProps) {
             <Button look="quiet" disabled={!mix} onClick={() => void tell({ fleet, mix, days: STUDY_DAYS, trials: TRIALS })}>
               Try all {count} over {STUDY_DAYS} days, in the background
             </Button>
+            {mix && (
+              <span className="text-soft">some {effortWords(trialSeconds(mix, STUDY_DAYS) * TRIALS * count)} of computing</span>
+            )}
             {study?.state === "done" && study.points && (
               <Button look="quiet" onClick={() => onPoints(weekly(study, weekDays))}>
                 Show the {study.mixes} tried last
               </Button>
+            )}
+            {study?.state === "failed" && (
+              <span className="text-loss">✕ The last one was given up: {study.failure}. Try fewer units or rarer evictions.</span>
             )}
             {study?.state === "cancelled" && <span className="text-soft">The last one was cancelled.</span>}
           </>
@@ -80,6 +86,12 @@ export function Study({ fleet, mix, weekDays, onPoints }: StudyProps) {
       {problem && <Notice kind="error">{problem}</Notice>}
     </div>
   );
+}
+
+/** Seconds of computing, roughly. */
+function effortWords(seconds: number): string {
+  if (seconds < 90) return `${Math.max(1, Math.round(seconds))} s`;
+  return seconds < 5_400 ? `${Math.round(seconds / 60)} min` : `${Math.round(seconds / 3_600)} h`;
 }
 
 /** The points of a study as of so many days, beside what the page reckons of a week. */

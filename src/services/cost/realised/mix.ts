@@ -10,6 +10,7 @@ import {
   poolPlace,
   type SeenPrices,
   simulateStretch,
+  trialSeconds,
   withNextDay,
 } from "@/core/mix";
 import { capabilitiesFor, type Resource } from "@/core/plan";
@@ -21,8 +22,9 @@ import { DAY_S, HOUR_S, type Instant, MINUTE_S } from "@/core/time";
 import { poolObserved, pricedMix, pricesSeen, SEEN_DAYS, type SizeObserved } from "../../mix";
 import type { RealisedInput } from "./day";
 
-/** Trials for what prices did on each of the days before. */
+/** Trials for what prices did on each of the days before; fewer where they would take longer than so many seconds. */
 const TRIALS = 16;
+const SECONDS_MAX = 2;
 const SEED = 1;
 
 /** A day with what its mix made dearer (above 0) or cheaper: as a cause of its own. */
@@ -40,7 +42,7 @@ type OfDay = Readonly<{
   seen: ReadonlyMap<string, SizeObserved>;
 }>;
 
-/** What a mix was expected to save on a day against the group's own price; null where it cannot be told. */
+/** What a mix was expected to save on a day against the group's own price; null where it cannot be told, or would take too long. */
 export function mixForecastOf(mix: Mix | undefined, group: Resource, { due, cards, input, seen }: OfDay): Percentile | null {
   const card = cardAt(cards, input.from);
   if (!mix || !card) return null;
@@ -70,12 +72,15 @@ export function mixForecastOf(mix: Mix | undefined, group: Resource, { due, card
   if (!parsed.success) return null;
   const prices = seenBefore(parsed.data, group, { history, at: from });
   // What the day would ask nobody knew before it: it is tried with what prices did on each of the days before.
-  const parts = Array.from({ length: Math.max(1, daysSeen(parsed.data, prices)) }, (_, turn) =>
+  const turns = Math.max(1, daysSeen(parsed.data, prices));
+  const trials = Math.min(TRIALS, Math.floor(SECONDS_MAX / (turns * trialSeconds(parsed.data, days))));
+  if (trials < 1) return null;
+  const parts = Array.from({ length: turns }, (_, turn) =>
     simulateStretch(withNextDay(parsed.data, prices, { turn, hours: Math.ceil(24 * days) }), {
       seed: SEED,
       days,
-      first: turn * TRIALS,
-      count: TRIALS,
+      first: turn * trials,
+      count: trials,
       fanPoints: 0,
     }),
   );
