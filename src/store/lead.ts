@@ -1,10 +1,7 @@
 import { AppError } from "@/core/error";
+import { LEASE_MS, leaseKeeper } from "./lease-keeper";
 import type { Db, Pool, PoolClient } from "./pool";
 import { inTransaction } from "./transaction";
-
-/** How long a lead is held without a sign of life. A frozen holder is replaced after it. */
-const LEASE_MS = 10_000;
-const RENEW_EVERY_MS = 2_500;
 
 /** The right to do what only one may do at a time. `fence` grows with each holder. */
 export type Lead = Readonly<{ name: string; fence: string }>;
@@ -31,15 +28,12 @@ export async function asLeader<T>(pool: Pool, name: string, work: (lead: Lead) =
   try {
     const lead = await takeLead(presence, name);
     if (!lead) return null;
-    const renewing = setInterval(() => {
-      // A renewal that fails is tried again; one that comes too late changes nothing.
-      renewLead(pool, lead).catch(() => {});
-    }, RENEW_EVERY_MS);
-    renewing.unref();
+    const keeper = leaseKeeper(pool);
+    keeper.hold(lead);
     try {
       return await work(lead);
     } finally {
-      clearInterval(renewing);
+      keeper.release(lead);
       await releaseLead(pool, lead).catch(() => {});
     }
   } finally {
@@ -65,14 +59,6 @@ async function takeLead(presence: Db, name: string): Promise<Lead | null> {
 
 async function releaseLead(db: Db, { name, fence }: Lead): Promise<void> {
   await db.query("update lead set until = null where name = $1::text and fence = $2::bigint", [name, fence]);
-}
-
-async function renewLead(pool: Pool, { name, fence }: Lead): Promise<void> {
-  await pool.query(
-    `update lead set until = clock_timestamp() + $3::double precision * interval '1 ms'
-     where name = $1::text and fence = $2::bigint and until >= clock_timestamp()`,
-    [name, fence, LEASE_MS],
-  );
 }
 
 /** Runs `work` in one transaction that is undone where another leads by its end. Throws a LostLeadError then. Null: nobody has to. */

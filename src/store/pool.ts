@@ -18,6 +18,13 @@ export type PoolOptions = Readonly<{
   max?: number;
 }>;
 
+const hostsByPool = new WeakMap<Pool, readonly string[]>();
+
+/** The addresses that a pool was opened on, for a connection beside it. */
+export function poolHosts(pool: Pool): readonly string[] {
+  return hostsByPool.get(pool) ?? [];
+}
+
 /** A pool on a URL. Where several hosts stand in it, commas between, each connection goes to the one that can be written to. */
 export function openPool(databaseUrl: string, { max = 8 }: PoolOptions = {}): Pool {
   const hosts = hostsOf(databaseUrl);
@@ -29,6 +36,7 @@ export function openPool(databaseUrl: string, { max = 8 }: PoolOptions = {}): Po
     connectionTimeoutMillis: 10_000,
     ...(hosts.length > 1 ? { Client: movingClient(hosts) } : {}),
   });
+  hostsByPool.set(pool, hosts.length > 0 ? hosts : [databaseUrl]);
   // A server that goes away must not end the process: the next query says what is wrong.
   pool.on("error", (error) => log.warn({ reason: error.message }, "database connection lost"));
   pool.on("connect", (client) => client.on("error", () => {}));

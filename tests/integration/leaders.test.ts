@@ -1,6 +1,7 @@
 import { afterEach, beforeEach, expect, test } from "vitest";
 import { DEMO_ACTOR } from "@/services/admin";
 import { placeHold } from "@/services/rounds";
+import { asLeader, whileLeading } from "@/store";
 import { startTrusted, startWorker, type Trusted, type Worker } from "../support/trusted";
 
 let trusted: Trusted;
@@ -53,6 +54,19 @@ test.each([2, 4])("of %i workers on one database one leads at a time, and nothin
     [edge],
   );
   expect(rows).toEqual([]);
+});
+
+test("a lead is kept while its process computes without a pause for longer than the lease", { timeout: 60_000 }, async () => {
+  const { pool } = trusted.services;
+  const wrote = await asLeader(pool, "standstill", async (lead) => {
+    await pool.query("create table standstill (n integer)");
+    // Longer than the lease of ten seconds: on this event loop nothing is renewed meanwhile.
+    for (const end = performance.now() + 13_000; performance.now() < end; );
+    return whileLeading(pool, lead, async (tx) => (await tx.query("insert into standstill values (1)")).rowCount);
+  });
+  expect(wrote).toBe(1);
+  // Let go, it is anybody's at once.
+  expect(await asLeader(pool, "standstill", async () => "next")).toBe("next");
 });
 
 test("a frozen leader is replaced within 15 s, and what it does after it wakes is refused", { timeout: 120_000 }, async () => {

@@ -10,6 +10,7 @@ import type { Round, RoundState, Step } from "./round";
 import { send } from "./send";
 import { settle } from "./settle";
 import { signIns } from "./sign-ins";
+import { watchSteps } from "./standstill";
 import { starts } from "./starts";
 import { tell } from "./tell";
 
@@ -21,9 +22,15 @@ export const STEPS: readonly Step[] = [read, settle, idle, starts, signIns, pool
 /** Takes one step after the other; what each changes is written before the next begins. */
 export async function takeSteps(round: Round, steps: readonly Step[] = STEPS): Promise<RoundState> {
   let state = begun(round);
-  for (const step of steps) {
-    if (state.isRehearsal && !step.isRehearsed) continue;
-    state = await applyChanges(round, state, await step.take(round, state));
+  const watch = watchSteps(round.id);
+  try {
+    for (const step of steps) {
+      if (state.isRehearsal && !step.isRehearsed) continue;
+      state = await applyChanges(round, state, await step.take(round, state));
+      watch.ended(step.name);
+    }
+  } finally {
+    watch.close();
   }
   return state;
 }
