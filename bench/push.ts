@@ -76,6 +76,7 @@ export async function benchPush(yardstick: number): Promise<void> {
       isGuarded: i % 97 === 0,
       held: i % 41 === 0 ? "on" : null,
       isInUse: i % 3 !== 0 && i % 5 !== 0 && i % 2 === 0,
+      isFailing: false,
     }),
   );
   const chooseMs = medianMs(() => chooseReady(pool, { hours: 900, spare: 40, settleMinutes: 10, now: START }));

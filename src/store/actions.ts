@@ -247,3 +247,19 @@ export async function missingStarts(db: Db, before: Instant): Promise<MissingSta
   );
   return rows;
 }
+
+/** Of some resources those that were started since an instant and did not come on: refused, failed, given up, or to be tried again. */
+export async function failedStarts(db: Db, ids: readonly string[], since: Instant): Promise<Set<string>> {
+  const { rows } = await db.query<{ id: string }>(
+    `select resource_id as id
+     from (
+       select distinct on (resource_id) resource_id, verb, status, attempts, is_accepted
+       from action
+       where resource_id = any ($1::text[]) and recorded_at > to_timestamp($2::double precision)
+       order by resource_id, id desc
+     ) as last
+     where verb = 'start' and (status in ('refused', 'failed', 'given up') or (status in ('recorded', 'sent') and attempts > 0 and not is_accepted))`,
+    [ids, since],
+  );
+  return new Set(rows.map(({ id }) => id));
+}

@@ -12,6 +12,7 @@ const machine = fc
     isGuarded: fc.boolean().map((is) => is),
     held: fc.constantFrom<PoolMachine["held"]>("on", "off", null, null, null),
     isInUse: fc.boolean(),
+    isFailing: fc.boolean(),
   })
   .map((one): PoolMachine => ({ ...one, isInUse: one.isInUse && (one.state === "running" || one.state === "starting") }));
 const pool = fc.uniqueArray(machine, { selector: ({ id }) => id, maxLength: 12 });
@@ -77,6 +78,7 @@ test("it is the same whatever order they are listed in; equals go by name", () =
     isGuarded: false,
     held: null,
     isInUse: false,
+    isFailing: false,
   });
   const { choices } = chooseReady(["c", "a", "b"].map(plain), { hours: 2, spare: 0, settleMinutes: 10, now: NOW });
   expect(["a", "b", "c"].map((name) => choices.get(name)?.isOn)).toEqual([true, true, false]);
@@ -91,8 +93,29 @@ test("those in use and the spare ones are wanted above the hours, spare ones onl
     isGuarded: false,
     held: null,
     isInUse: n < 4,
+    isFailing: false,
   });
   const machines = Array.from({ length: 8 }, (_, n) => used(n));
   const ask = (hours: number, spare: number) => chooseReady(machines, { hours, spare, settleMinutes: 10, now: NOW }).wanted;
   expect([ask(2, 0), ask(2, 3), ask(6, 1), ask(0, 3), ask(20, 0)]).toEqual([4, 7, 6, 4, 8]);
+});
+
+test("what could not be started of late is chosen after all that can be, and only where there are no others", () => {
+  const off = (n: number): PoolMachine => ({
+    id: `m${n}`,
+    name: `m${n}`,
+    state: n < 2 ? "hibernated" : "off",
+    since: NOW - 9_000 + n,
+    isGuarded: false,
+    held: null,
+    isInUse: false,
+    isFailing: n < 4,
+  });
+  const machines = Array.from({ length: 8 }, (_, n) => off(n));
+  const on = (hours: number) =>
+    [...chooseReady(machines, { hours, spare: 0, settleMinutes: 10, now: NOW }).choices].flatMap(([id, { isOn }]) =>
+      isOn ? [id] : [],
+    );
+  expect(on(4)).toEqual(["m4", "m5", "m6", "m7"]);
+  expect(on(6)).toHaveLength(6);
 });

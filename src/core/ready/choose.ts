@@ -12,6 +12,8 @@ export type PoolMachine = Readonly<{
   /** What a person's hold, or start within its grace, says of it; null where none speaks. */
   held: "on" | "off" | null;
   isInUse: boolean;
+  /** It was started of late, and did not come on. */
+  isFailing: boolean;
 }>;
 
 /** Why one of a pool is on, or off. */
@@ -69,7 +71,7 @@ function runs({ state }: PoolMachine): boolean {
   return state === "running" || state === "starting";
 }
 
-/** Held on; in use; running, the last started first; hibernated; off, the longest first; equals by name. */
+/** Held on; in use; running, the last started first; hibernated; off, the longest first; what could not be started of late; equals by name. */
 function before(a: Ranked, b: Ranked): number {
   if (a.rank !== b.rank) return a.rank - b.rank;
   const since = a.machine.since - b.machine.since;
@@ -81,11 +83,13 @@ type Ranked = Readonly<{ machine: PoolMachine; rank: number }>;
 
 const RUNNING = 2;
 const STOPPED = 4;
+const FAILING = 5;
 
-function rank({ held, isInUse, state }: PoolMachine): number {
+function rank({ held, isInUse, state, isFailing }: PoolMachine): number {
   if (held === "on") return 0;
   if (isInUse) return 1;
   if (state === "running" || state === "starting") return RUNNING;
+  if (isFailing) return FAILING;
   return state === "hibernated" ? 3 : STOPPED;
 }
 

@@ -1,6 +1,7 @@
 import type { Capabilities } from "@/core/plan";
 import { DAY_S, HOUR_S, type Instant } from "@/core/time";
 import {
+  type Clock,
   type EventPage,
   type Feed,
   type Listed,
@@ -34,7 +35,7 @@ export type Fetched = Readonly<{
  * Asks an account for all that a round needs. Stores nothing. Throws a ProviderError where its listing cannot be read in full;
  * another part that fails is told of, and the rest stands.
  */
-export async function fetchAccount(parts: ProviderParts, account: Account, at: Instant): Promise<Fetched> {
+export async function fetchAccount(parts: ProviderParts, account: Account, { at, clock }: Reading): Promise<Fetched> {
   const isFirst = account.capabilities === null || account.readAt === null;
   const isNewHour = isFirst || Math.floor(at / HOUR_S) !== Math.floor((account.readAt ?? 0) / HOUR_S);
   const partErrors: Partial<Record<OptionalPart, string>> = {};
@@ -57,7 +58,37 @@ export async function fetchAccount(parts: ProviderParts, account: Account, at: I
     : null;
   const listed = await parts.listing.listResources();
   const events = (await readPart("feed", parts.feed, (feed) => eventsOf(feed, account, at))) ?? [];
-  return { at, capabilities, prices, commitments, listed, events, partErrors };
+  const held = await heldToOurs({ listed, events }, { at, clock });
+  return { at, capabilities, prices, commitments, ...held, partErrors };
+}
+
+/** When a reading began, and our clock. */
+type Reading = Readonly<{ at: Instant; clock: Clock }>;
+type Told = Pick<Fetched, "listed" | "events">;
+
+/** What a provider's clock says is still to come has happened by now: it goes ahead of ours. Whatever it tells is told of what was. */
+async function heldToOurs(told: Told, { at, clock }: Reading): Promise<Told> {
+  const isAhead = (t: Instant | null) => t !== null && t > at;
+  const { listed, events } = told;
+  if (
+    !listed.resources.some(({ since, runSince }) => isAhead(since) || isAhead(runSince)) &&
+    !events.some((page) => page.events.some((event) => isAhead(event.at)))
+  )
+    return told;
+  // What happened while it was read is no clock gone wrong.
+  const now = Math.max(at, (await clock.read()).now);
+  const held = (t: Instant) => Math.min(t, now);
+  return {
+    listed: {
+      ...listed,
+      resources: listed.resources.map((one) => ({
+        ...one,
+        since: held(one.since),
+        runSince: one.runSince === null ? null : held(one.runSince),
+      })),
+    },
+    events: events.map((page) => ({ ...page, events: page.events.map((event) => ({ ...event, at: held(event.at) })) })),
+  };
 }
 
 async function eventsOf(feed: Feed, account: Account, at: Instant): Promise<EventPage[]> {

@@ -78,8 +78,8 @@ async function fetchedOf(services: Services, account: Account, now: Instant): Pr
   return fetched;
 }
 
-function begin({ provider }: Services, account: Account, now: Instant): Reading {
-  const end = fetchAccount(provider(account, AbortSignal.timeout(READING_MS)), account, now);
+function begin({ provider, clock }: Services, account: Account, now: Instant): Reading {
+  const end = fetchAccount(provider(account, AbortSignal.timeout(READING_MS)), account, { at: now, clock });
   // Whoever waits for it hears of a failure; when nobody does any more, it is no fault of the process.
   end.catch(() => {});
   return { begun: now, end };

@@ -45,7 +45,10 @@ test("what differs from the hours of a machine's place is an override: who runs 
   // By place m0 and m1 are on; m1 is off and m2 runs, so m2 is chosen.
   const snapshot = worldOf(machines(true, false, true));
   expect(poolsOf(snapshot, NOW)[0]?.target.source).toBe("hours");
-  const { add, end, move } = poolChanges({ snapshot, overrides: [], now: NOW }, new Map([["f", null]]));
+  const { add, end, move } = poolChanges(
+    { snapshot, overrides: [], now: NOW },
+    { sessions: new Map([["f", null]]), failing: new Set() },
+  );
   expect(add.map(({ kind, resourceId, level }) => [kind, resourceId, level])).toEqual([
     ["ready", "m1", 0],
     ["ready", "m2", 1],
@@ -71,11 +74,28 @@ test("a choice that stands goes on and only its end moves; one that is none any 
     releasedAt: null,
   });
   const overrides = [kept(1, "m1", 0), kept(2, "m2", 1), kept(3, "m0", 0)];
-  const { add, end, move } = poolChanges({ snapshot, overrides, now: NOW }, new Map([["f", null]]));
+  const { add, end, move } = poolChanges(
+    { snapshot, overrides, now: NOW },
+    { sessions: new Map([["f", null]]), failing: new Set() },
+  );
   expect(add).toEqual([]);
   expect(end).toEqual([{ ids: [3], at: NOW, by: "ready machines" }]);
   expect(move).toEqual([
     { id: 1, to: NOW + 8 * 3600 },
     { id: 2, to: NOW + 8 * 3600 },
   ]);
+});
+
+test("a machine that could not be started gives its place to one that can", () => {
+  const snapshot = worldOf(machines(true, false, false));
+  const sessions = new Map([["f", null]]);
+  const chosen = (failing: readonly string[]) =>
+    poolChanges({ snapshot, overrides: [], now: NOW }, { sessions, failing: new Set(failing) }).add.map(
+      ({ resourceId, level }) => [resourceId, level],
+    );
+  expect(chosen(["m1"])).toEqual([
+    ["m1", 0],
+    ["m2", 1],
+  ]);
+  expect(chosen(["m2"])).toEqual([]);
 });

@@ -24,7 +24,7 @@ import {
 } from "@/core/rounds";
 import { hoursTarget, type Target, unitsAt } from "@/core/targets";
 import { DAY_S, formatDate, HOUR_S, type Instant, MINUTE_S } from "@/core/time";
-import { everTold, lastSessionEvents, recentSamples, type StoredOverride } from "@/store";
+import { everTold, failedStarts, lastSessionEvents, recentSamples, type StoredOverride } from "@/store";
 import type { Services } from "../admin";
 import { compileAll, plansInForce, resourcesByFleet, type Snapshot } from "../inventory";
 
@@ -66,17 +66,34 @@ export function spareAt(
 /** What a round knows when it chooses for pools. */
 export type PoolState = Readonly<{ snapshot: Snapshot; overrides: readonly StoredOverride[]; now: Instant }>;
 
-/** What is known of the sessions of the pools in force, by pool. */
-export async function poolFacts(services: Services, { snapshot, now }: PoolState): Promise<ReadonlyMap<string, PoolSessions>> {
+/** What a choice needs besides what the round has read. */
+export type PoolFacts = Readonly<{
+  /** What is known of the sessions of the pools in force, by pool. */
+  sessions: ReadonlyMap<string, PoolSessions>;
+  /** Machines that were started of late and did not come on. */
+  failing: ReadonlySet<string>;
+}>;
+
+/** One that could not be started is not chosen before others for so long. */
+const FAILING_S = 30 * MINUTE_S;
+
+/** Reads what choices for the pools in force need. */
+export async function poolFacts(
+  services: Services,
+  { snapshot, now }: Readonly<{ snapshot: Snapshot; now: Instant }>,
+): Promise<PoolFacts> {
   const pools = poolsOf(snapshot, now);
-  return pools.length === 0 ? new Map() : sessionsNow(services, { pools, now });
+  if (pools.length === 0) return { sessions: new Map(), failing: new Set() };
+  const ids = pools.flatMap(({ members }) => members.map(({ id }) => id));
+  const [sessions, failing] = await Promise.all([
+    sessionsNow(services, { pools, now }),
+    failedStarts(services.pool, ids, now - FAILING_S),
+  ]);
+  return { sessions, failing };
 }
 
 /** Chooses for every pool in force: what differs from the hours of each machine's place is an override. Pure. */
-export function poolChanges(
-  { snapshot, overrides, now }: PoolState,
-  sessions: ReadonlyMap<string, PoolSessions>,
-): OverrideChanges {
+export function poolChanges({ snapshot, overrides, now }: PoolState, { sessions, failing }: PoolFacts): OverrideChanges {
   const pools = poolsOf(snapshot, now);
   const kept = overrides.filter(({ kind }) => kind === "ready");
   if (pools.length === 0 && kept.length === 0) return NO_OVERRIDE_CHANGES;
@@ -87,7 +104,7 @@ export function poolChanges(
   const standing = new Map(kept.map((choice) => [choice.resourceId ?? "", choice]));
   const asChosen = new Set<number>();
   for (const one of pools) {
-    const { choices } = chosenNow(one, { sessions: sessions.get(one.plan.name) ?? null, overrides: others, now });
+    const { choices } = chosenNow(one, { sessions: sessions.get(one.plan.name) ?? null, failing, overrides: others, now });
     const to = Math.min(now + DAY_S, one.target.changeAfter(now) ?? now + DAY_S);
     for (const resource of one.members) {
       const choice = choices.get(resource.id);
@@ -135,10 +152,15 @@ function words({ isOn, reason }: Choice): string {
 /** What is known of the sessions of a pool's machines; null for a fleet that tells of none. */
 export type PoolSessions = ReadonlyMap<string, Sessions> | null;
 
-type Choosing = Readonly<{ sessions: PoolSessions; overrides: readonly StoredOverride[]; now: Instant }>;
+type Choosing = Readonly<{
+  sessions: PoolSessions;
+  failing: ReadonlySet<string>;
+  overrides: readonly StoredOverride[];
+  now: Instant;
+}>;
 
 /** The choice for one pool, by what is known now. */
-export function chosenNow({ plan, members, target, spare }: PoolNow, { sessions, overrides, now }: Choosing) {
+export function chosenNow({ plan, members, target, spare }: PoolNow, { sessions, failing, overrides, now }: Choosing) {
   const { pooled } = plan;
   if (!pooled) throw new Error(`${plan.name} is no pool`);
   const onIt = overridesOn(overrides);
@@ -154,6 +176,7 @@ export function chosenNow({ plan, members, target, spare }: PoolNow, { sessions,
       isGuarded: isGuarded(resource),
       held: heldTo(resource, { plan, overrides: onIt(resource.id, plan.name), now }),
       isInUse: runs && sessions !== null && isInUse(sessions.get(resource.id) ?? null, { pooled, since, now }),
+      isFailing: failing.has(resource.id),
     };
   });
   return chooseReady(machines, {
