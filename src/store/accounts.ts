@@ -13,7 +13,11 @@ export type Account = Readonly<{
   key: string;
   /** Null until the provider was asked. */
   capabilities: Capabilities | null;
+  /** The last event of its feed that is stored, and how many of the numbers before it are of a feed that began again. */
   eventCursor: number;
+  eventBase: number;
+  /** Which event that was; null where it is not known. */
+  eventMark: string | null;
   readAt: Instant | null;
   readError: string | null;
   /** What its listing had that could not be understood. */
@@ -30,6 +34,8 @@ type Row = {
   key: string;
   capabilities: unknown;
   event_cursor: string;
+  event_base: string;
+  event_mark: string | null;
   read_at: number | null;
   read_error: string | null;
   set_aside: SetAside[];
@@ -38,7 +44,7 @@ type Row = {
 
 export async function accountList(db: Db): Promise<Account[]> {
   const { rows } = await db.query<Row>(
-    `select name, provider, kind, base_url, key, capabilities, event_cursor, read_at, read_error, set_aside, part_errors
+    `select name, provider, kind, base_url, key, capabilities, event_cursor, event_base, event_mark, read_at, read_error, set_aside, part_errors
      from account
      order by name
      limit 1001`,
@@ -52,6 +58,8 @@ export async function accountList(db: Db): Promise<Account[]> {
     key: row.key,
     capabilities: row.capabilities === null ? null : capabilitiesSchema.parse(row.capabilities),
     eventCursor: Number(row.event_cursor),
+    eventBase: Number(row.event_base),
+    eventMark: row.event_mark,
     readAt: row.read_at,
     readError: row.read_error,
     setAside: row.set_aside,

@@ -15,6 +15,30 @@ export type StateChange = Readonly<{
   note: string;
 }>;
 
+/** Changes of a feed, in its order. `isTwice`: some may have been told before, under other numbers. */
+type Changes = Readonly<{ changes: readonly StateChange[]; billedWhenHalted: boolean; isTwice?: boolean }>;
+
+/** A clock that was set right may go back so far; what is told of longer before is told late. */
+const SET_RIGHT_S = 900;
+
+/** Changes of a resource in the order they were told: one that is dated a little before another told earlier is of the same instant. */
+async function inTheirOrder(db: Db, account: string, changes: readonly StateChange[]): Promise<StateChange[]> {
+  const { rows } = await db.query<{ id: string; at: Instant }>(
+    `select distinct on (resource_id) resource_id as id, at
+     from state_change
+     where account = $1::text and source = 'feed' and n < $2::bigint and resource_id = any ($3::text[])
+     order by resource_id, n desc`,
+    [account, changes[0]?.n, [...new Set(changes.map(({ resourceId }) => resourceId))]],
+  );
+  const last = new Map(rows.map(({ id, at }) => [id, at]));
+  return changes.map((change) => {
+    const before = last.get(change.resourceId) ?? Number.NEGATIVE_INFINITY;
+    const at = change.at < before && before - change.at <= SET_RIGHT_S ? before : change.at;
+    last.set(change.resourceId, Math.max(at, before));
+    return at === change.at ? change : { ...change, at };
+  });
+}
+
 /**
  * Stores a page of an account's feed; a page stored twice changes nothing.
  * Returns the earliest instant that it newly tells of; null where it tells nothing new.
@@ -22,10 +46,11 @@ export type StateChange = Readonly<{
 export async function saveChanges(
   db: Db,
   account: string,
-  { changes, billedWhenHalted }: Readonly<{ changes: readonly StateChange[]; billedWhenHalted: boolean }>,
+  { changes: told, billedWhenHalted, isTwice = false }: Changes,
 ): Promise<Instant | null> {
-  const [first] = changes;
+  const [first] = told;
   if (!first) return null;
+  const changes = await inTheirOrder(db, account, told);
   const since = await runSinceOf(db, account, { changes, billedWhenHalted });
   const { rows } = await db.query<{ at: Instant }>(
     `insert into state_change (account, n, resource_id, at, type, state, level, note, run_since)
@@ -33,6 +58,11 @@ export async function saveChanges(
      from unnest($2::bigint[], $3::text[], $4::double precision[], $5::text[], $6::text[], $7::integer[], $8::text[],
          $9::double precision[])
        as line (n, resource_id, at, type, state, level, note, run_since)
+     -- A feed that began again may tell once more what it told before.
+     where not $10::boolean or not exists (
+       select from state_change s
+       where s.account = $1::text and s.resource_id = line.resource_id and s.at = to_timestamp(line.at)
+         and s.type = line.type and s.state = line.state and s.level = line.level)
      on conflict (account, source, n) do nothing
      returning at`,
     [
@@ -45,14 +75,23 @@ export async function saveChanges(
       changes.map(({ level }) => level),
       changes.map(({ note }) => note),
       since,
+      isTwice,
     ],
   );
   return rows.length === 0 ? null : Math.min(...rows.map(({ at }) => at));
 }
 
-/** Where to go on reading an account's feed; never back. */
-export async function saveCursor(db: Db, account: string, n: number): Promise<void> {
-  await db.query("update account set event_cursor = greatest(event_cursor, $2::bigint) where name = $1::text", [account, n]);
+/** Where to go on reading an account's feed, and by what that is known again; never back. */
+export async function saveCursor(
+  db: Db,
+  account: string,
+  { last, base, mark }: Readonly<{ last: number; base: number; mark: string | null }>,
+): Promise<void> {
+  await db.query(
+    `update account set event_cursor = $2::bigint, event_base = $3::bigint, event_mark = $4::text
+     where name = $1::text and (event_cursor < $2::bigint or event_base < $3::bigint)`,
+    [account, last, base, mark],
+  );
 }
 
 /** When the billed run that each change belongs to began; null where it is none. What was stored before the page is asked once. */

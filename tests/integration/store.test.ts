@@ -206,7 +206,7 @@ test("a page of the feed stored twice counts once, and the cursor never goes bac
   const page = [event(1, 100, "running", 1), event(2, 200, "stopped", 0)];
   await saveChanges(pool, "a1", { changes: page, billedWhenHalted: false });
   await saveChanges(pool, "a1", { changes: page, billedWhenHalted: false });
-  for (const n of [2, 1]) await saveCursor(pool, "a1", n);
+  for (const n of [2, 1]) await saveCursor(pool, "a1", { last: n, base: 0, mark: null });
   expect(await count("state_change where source = 'feed'")).toBe(2);
   expect((await pool.query("select event_cursor from account where name = 'a1'")).rows[0].event_cursor).toBe("2");
 });

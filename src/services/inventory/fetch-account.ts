@@ -1,9 +1,7 @@
 import type { Capabilities } from "@/core/plan";
-import { DAY_S, HOUR_S, type Instant } from "@/core/time";
+import { HOUR_S, type Instant } from "@/core/time";
 import {
   type Clock,
-  type EventPage,
-  type Feed,
   type Listed,
   type OptionalPart,
   type PriceList,
@@ -12,9 +10,7 @@ import {
   type ProviderParts,
 } from "@/provider";
 import type { Account } from "@/store";
-
-/** The most pages of a feed that one reading takes; a feed without end goes on at the next. */
-const PAGES_MAX = 50;
+import { type FeedPage, readFeed } from "./read-feed";
 
 /** Everything that one reading of an account brought, before any of it is stored. */
 export type Fetched = Readonly<{
@@ -26,7 +22,7 @@ export type Fetched = Readonly<{
   prices: Awaited<ReturnType<PriceList["prices"]>> | null;
   commitments: readonly ProviderCommitment[] | null;
   listed: Listed;
-  events: readonly EventPage[];
+  events: readonly FeedPage[];
   /** Why a part could not be read. */
   partErrors: Readonly<Partial<Record<OptionalPart, string>>>;
 }>;
@@ -57,7 +53,7 @@ export async function fetchAccount(parts: ProviderParts, account: Account, { at,
     ? await readPart("commitments", parts.commitments, (part) => part.commitments())
     : null;
   const listed = await parts.listing.listResources();
-  const events = (await readPart("feed", parts.feed, (feed) => eventsOf(feed, account, at))) ?? [];
+  const events = (await readPart("feed", parts.feed, (feed) => readFeed(feed, account, at))) ?? [];
   const held = await heldToOurs({ listed, events }, { at, clock });
   return { at, capabilities, prices, commitments, ...held, partErrors };
 }
@@ -89,25 +85,4 @@ async function heldToOurs(told: Told, { at, clock }: Reading): Promise<Told> {
     },
     events: events.map((page) => ({ ...page, events: page.events.map((event) => ({ ...event, at: held(event.at) })) })),
   };
-}
-
-async function eventsOf(feed: Feed, account: Account, at: Instant): Promise<EventPage[]> {
-  const events: EventPage[] = [];
-  for (let cursor = account.eventCursor; events.length < PAGES_MAX; ) {
-    const page = await feed.eventsAfter(cursor);
-    // An event from tomorrow is a clock gone wrong; it would be believed of today.
-    const isOdd = page.events.some((event) => event.at > at + DAY_S);
-    events.push(isOdd ? withoutTomorrow(page, at) : page);
-    if (!page.isMore || page.last <= cursor) break;
-    cursor = page.last;
-  }
-  return events;
-}
-
-function withoutTomorrow(page: EventPage, at: Instant): EventPage {
-  const isTomorrow = (event: EventPage["events"][number]) => event.at > at + DAY_S;
-  const odd = page.events
-    .filter(isTomorrow)
-    .map(({ n, resourceId }) => ({ id: resourceId, name: `event ${n}`, why: "it lies ahead of now" }));
-  return { ...page, events: page.events.filter((event) => !isTomorrow(event)), setAside: [...page.setAside, ...odd] };
 }

@@ -1,7 +1,6 @@
 import type { SetAside } from "@/core/plan";
 import { type ClosedReason, doubtOf, isConfirmed, isSame, lackOf, ROUND_EVERY_S, type StandingDoubt } from "@/core/rounds";
 import { type Instant, utcDate } from "@/core/time";
-import type { EventPage } from "@/provider";
 import {
   type Account,
   closedDay,
@@ -23,6 +22,7 @@ import {
 } from "@/store";
 import type { Services } from "../admin";
 import type { Fetched } from "./fetch-account";
+import type { FeedPage } from "./read-feed";
 
 export type Storing = Readonly<{ account: Account; fetched: Fetched; doubt: StandingDoubt | undefined; lead: Lead | null }>;
 
@@ -81,7 +81,7 @@ async function storeHourly({ pool }: Services, account: Account, { capabilities,
   );
 }
 
-type PageOfAccount = Readonly<{ account: Account; at: Instant; page: EventPage; billedWhenHalted: boolean; lead: Lead | null }>;
+type PageOfAccount = Readonly<{ account: Account; at: Instant; page: FeedPage; billedWhenHalted: boolean; lead: Lead | null }>;
 
 /** Stores a page of the feed; what it tells late of a day that is closed opens that day again. */
 async function storeEvents({ pool }: Services, { account, at, page, billedWhenHalted, lead }: PageOfAccount): Promise<void> {
@@ -92,10 +92,10 @@ async function storeEvents({ pool }: Services, { account, at, page, billedWhenHa
       account.name,
       page.events.flatMap(({ type, ...event }) => (isSessionEvent(type) ? [{ ...event, type }] : [])),
     );
-    const earliest = await saveChanges(tx, account.name, { changes, billedWhenHalted });
+    const earliest = await saveChanges(tx, account.name, { changes, billedWhenHalted, isTwice: page.base > 0 });
     const closed = earliest === null ? null : await closedDay(tx);
     if (earliest !== null && closed !== null && utcDate(earliest) <= closed)
       await reopenDays(tx, utcDate(earliest), { cause: `told late by ${account.name}`, person: "", at });
-    await saveCursor(tx, account.name, page.last);
+    await saveCursor(tx, account.name, page);
   });
 }
