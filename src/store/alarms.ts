@@ -213,8 +213,3 @@ export async function maybeAlarmChange(db: Db, id: number): Promise<AlarmChange 
 export async function lockLink(db: Db, token: string): Promise<void> {
   await db.query("select pg_advisory_xact_lock(hashtext('link ' || $1::text))", [token]);
 }
-
-/** Forgets what changed before an instant. */
-export async function forgetAlarmChanges(db: Db, before: Instant): Promise<void> {
-  await db.query("delete from alarm_change where at < to_timestamp($1::double precision)", [before]);
-}

@@ -19,7 +19,7 @@ export * from "./hours-seen";
 export * from "./hours-versions";
 export * from "./inventory";
 export { addJob, type Job, keepWorkers } from "./jobs";
-export { forgetJournal, forgetStates } from "./journal-retention";
+export { forgetAlarmChanges, forgetJournal, forgetStates } from "./journal-retention";
 export { asLeader, type Lead, LostLeadError, whileLeading } from "./lead";
 export { leverDays, type StoredLeverDay } from "./lever-days";
 export * from "./lives";

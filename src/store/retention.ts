@@ -1,3 +1,4 @@
+import type { Instant } from "@/core/time";
 import { dangerouslyDropMonth, type Monthly } from "./partitions";
 import type { Db, Pool } from "./pool";
 import { inTransaction } from "./transaction";
@@ -42,4 +43,16 @@ export async function forgetRefusedChunks(db: Db): Promise<void> {
      using usage_import i
      where i.id = c.import_id and i.status in ('done', 'refused', 'cancelled', 'taken back')`,
   );
+}
+
+/** What the database takes for now, and the newest that anybody outside has told of: by these a clock of ours is held. */
+export async function otherClocks(db: Db): Promise<Readonly<{ database: Instant; newest: Instant | null }>> {
+  const { rows } = await db.query<{ database: number; newest: number | null }>(
+    `select extract(epoch from clock_timestamp())::double precision as database,
+       extract(epoch from greatest(
+         (select max(at) from state_change where source = 'feed'),
+         (select max(at) from metric_recent),
+         (select max(day) + 1 from metric_day)::timestamp at time zone 'utc'))::double precision as newest`,
+  );
+  return rows[0] ?? { database: Number.NEGATIVE_INFINITY, newest: null };
 }

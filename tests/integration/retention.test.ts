@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { noCost } from "@/core/spend";
 import { keepHouse, WORKER } from "@/services/admin";
+import { readClouds } from "@/services/inventory";
 import { runRound } from "@/services/rounds";
 import { closeDays, ensureMonths, MONTHLY, monthAfter, monthsOf, saveMeterDay, saveMetricDays, spendClosed } from "@/store";
 import { startWorld, type TestWorld } from "../support/world";
@@ -37,6 +38,8 @@ test("the coming months have their partitions before anything needs them", async
 
 test("detail older than is kept is added up by month, exactly, and dropped; what is younger stays", async () => {
   const { pool } = world.services;
+  // What the clouds tell says that it is March.
+  await readClouds(world.services, (await world.services.clock.read()).now);
   const lines = ["0.1", "0.2000001", "3"].map((billed, i) => ({
     ...LINE,
     billed,
@@ -103,4 +106,35 @@ test("rounds and what they decided are forgotten after thirteen months, but for 
   expect((await pool.query("select count(*)::integer as n from action where key = 'old'")).rows).toEqual([{ n: 0 }]);
   expect((await pool.query("select count(*)::integer as n from decision where round_id = $1", [id])).rows[0]?.n).toBe(before);
   expect((await pool.query("select n::integer from state_change where n > 900000 order by n")).rows).toEqual([{ n: 900001 }]);
+});
+
+test("a clock four years ahead at midnight deletes no history, and of no table more than a tenth goes in a run", async () => {
+  const { pool, clock } = world.services;
+  const { now } = await clock.read();
+  const wrong = {
+    ...world.services,
+    clock: { ...clock, read: async () => ({ ...(await clock.read()), now: now + 4 * 366 * 86_400 }) },
+  };
+  const TABLES = ["metric_day", "spend_day", "action", "round", "decision", "state_change", "alarm_change", "metric_name"];
+  const counts = async () =>
+    Object.fromEntries(
+      await Promise.all(
+        TABLES.map(async (table) => [
+          table,
+          (await pool.query<{ n: number }>(`select count(*)::integer as n from ${table}`)).rows[0]?.n,
+        ]),
+      ),
+    );
+  await saveMetricDays(pool, [{ resourceId: "r", metric: "cpu", day: "2027-03-10", stepS: 300, samples: [5] }]);
+  await pool.query(
+    `insert into alarm_change (at, resource_id, fleet, rule_key, words, state, reason)
+     select to_timestamp($1::double precision) - i * interval '1 day', 'r', 'f', 'k', 'w', 'watching', '{}' from generate_series(1, 500) as i`,
+    [now],
+  );
+  await keepHouse(world.services, WORKER);
+  const before = await counts();
+  await keepHouse(wrong, WORKER);
+  expect(await counts()).toEqual({ ...before, alarm_change: expect.any(Number) });
+  // Of what is old by every clock a tenth goes a day: 104 of 500 are.
+  expect(before.alarm_change).toBe(450);
 });

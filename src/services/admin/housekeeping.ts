@@ -1,4 +1,5 @@
-import { DAY_S, utcDate } from "@/core/time";
+import { DAY_S, type Instant, utcDate } from "@/core/time";
+import { log } from "@/log";
 import {
   dropHosts,
   dropLateness,
@@ -13,6 +14,7 @@ import {
   type Monthly,
   monthAfter,
   monthsOf,
+  otherClocks,
   rollUpMonth,
 } from "@/store";
 import { type Actor, authorise, ESTATE } from "./actor";
@@ -27,24 +29,40 @@ const KEPT_HOSTS_DAYS = 30;
 const MONTH_DAYS = 31;
 const AHEAD_MONTHS = 2;
 
+/** A quiet estate tells of nothing for so long before its clock is not believed. */
+const QUIET_S = 2 * DAY_S;
+
+/**
+ * The earliest that now may be: by our clock, by the database's (but for a demo, whose clock is its own), and by the newest that any
+ * provider has told of. Nothing is dropped that is not old by all of them.
+ */
+async function leastNow({ pool, clock }: Services): Promise<Instant> {
+  const [{ now, isDemo }, { database, newest }] = await Promise.all([clock.read(), otherClocks(pool)]);
+  const least = Math.min(now, isDemo ? now : database, newest === null ? now : newest + QUIET_S);
+  if (now - least > QUIET_S)
+    log.warn({ now, database, newest }, "the clock is ahead of all else that is known: less is forgotten");
+  return least;
+}
+
 /** Makes the partitions of the coming months, and adds old detail up. Safe to repeat. */
 export async function keepHouse(services: Services, actor: Actor): Promise<{ rolledUp: number }> {
   authorise(actor, "work", ESTATE);
   const { pool } = services;
-  const { now } = await services.clock.read();
-  const month = utcDate(now).slice(0, 7);
+  const { now: told } = await services.clock.read();
+  const now = await leastNow(services);
   let rolledUp = 0;
   for (const table of MONTHLY) {
     await ensureMonths(
       pool,
       table,
-      Array.from({ length: AHEAD_MONTHS + 1 }, (_, i) => monthAfter(month, i)),
+      Array.from({ length: AHEAD_MONTHS + 1 }, (_, i) => monthAfter(utcDate(told).slice(0, 7), i)),
     );
-    const oldest = monthAfter(month, -KEPT_MONTHS[table]);
-    for (const old of (await monthsOf(pool, table)).filter((one) => one < oldest)) {
-      await rollUpMonth(pool, table, old);
-      rolledUp++;
-    }
+    // One month of a table in a run: what a wrong clock takes for old is seen before there is much of it.
+    const oldest = monthAfter(utcDate(now).slice(0, 7), -KEPT_MONTHS[table]);
+    const old = (await monthsOf(pool, table)).filter((one) => one < oldest).sort()[0];
+    if (old === undefined) continue;
+    await rollUpMonth(pool, table, old);
+    rolledUp++;
   }
   await forgetRefusedChunks(pool);
   await forgetJournal(pool, now - JOURNAL_DAYS * DAY_S);

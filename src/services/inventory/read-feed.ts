@@ -3,8 +3,8 @@ import { DAY_S } from "@/core/time";
 import type { EventPage, Feed } from "@/provider";
 import type { Account } from "@/store";
 
-/** The most pages of a feed that one reading takes; a feed without end goes on at the next. */
-const PAGES_MAX = 50;
+/** The most pages of a feed that one reading takes, besides two to see where it stands; a feed without end goes on at the next. */
+const PAGES_MAX = 48;
 
 /**
  * A page of a feed as it is stored: its events are numbered on from all that the feed told before it began again (`base`), and
