@@ -38,7 +38,11 @@ export async function postWebhook({ url, secret }: Hook, { id, body, at }: Posti
   const target = new URL(url);
   const host = target.hostname.replace(/^\[|\]$/g, "");
   if (!allowsHere && isIP(host) !== 0 && isHere(host)) return { isDelivered: false, answer: "it is an address of this machine" };
-  return new Promise((done) => {
+  return new Promise((resolved) => {
+    const done = (posted: Posted) => {
+      clearTimeout(limit);
+      resolved(posted);
+    };
     const sent = (target.protocol === "https:" ? secure : plain)(
       target,
       {
@@ -67,6 +71,8 @@ export async function postWebhook({ url, secret }: Hook, { id, body, at }: Posti
         response.on("close", end);
       },
     );
+    // For all of it: who drips a byte now and then is never idle.
+    const limit = setTimeout(() => sent.destroy(new Error("no whole answer within 10 s")), TIMEOUT_MS);
     sent.on("timeout", () => sent.destroy(new Error("no answer within 10 s")));
     sent.on("error", (error) => done({ isDelivered: false, answer: error.message }));
     sent.end(body);

@@ -13,8 +13,18 @@ import { pullUsage, runErase, runImport } from "@/services/usage";
 const roundSchema = z.object({ by: z.string().default(DEMO_ACTOR.name), fleet: z.string().nullable().default(null) });
 const numbered = z.object({ id: z.number().int().positive() });
 
+/** Jobs whose end is up to somebody outside: they have a queue of their own, so that nobody there keeps the others waiting. */
+const LEAVES_THE_HOUSE: readonly Job[] = ["mail", "webhook"];
+
+/** The jobs of the queue in two lots: what is done here, and what leaves the house. */
+export function taskLists(services: Services, stopping: AbortSignal): readonly Partial<Record<Job, Task>>[] {
+  const all = Object.entries(taskList(services, stopping)) as [Job, Task][];
+  const leaves = ([job]: [Job, Task]) => LEAVES_THE_HOUSE.includes(job);
+  return [all.filter((one) => !leaves(one)), all.filter(leaves)].map((lot) => Object.fromEntries(lot));
+}
+
 /** The jobs of the queue. Any number of workers share it. A long one ends between two steps when the process stops. */
-export function taskList(services: Services, stopping: AbortSignal): Record<Job, Task> {
+function taskList(services: Services, stopping: AbortSignal): Record<Job, Task> {
   return {
     // Somebody pressed "run now".
     round: async (payload) => {

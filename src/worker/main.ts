@@ -2,7 +2,7 @@ import { setTimeout } from "node:timers/promises";
 import { log } from "@/log";
 import { openServices, WORKER } from "@/services/admin";
 import { resumeImports } from "@/services/usage";
-import { taskList } from "./jobs";
+import { taskLists } from "./jobs";
 import { queueLoop } from "./queue";
 import { roundsLoop } from "./rounds-loop";
 
@@ -31,7 +31,7 @@ async function resume(): Promise<void> {
 await resume();
 console.log("ready");
 await Promise.all([
-  queueLoop(services, taskList(services, stopping.signal), stopping.signal),
+  ...taskLists(services, stopping.signal).map((lot) => queueLoop(services, lot, stopping.signal)),
   roundsLoop(services, stopping.signal),
 ]);
 await services.pool.end();
