@@ -1,8 +1,18 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
+import { scheduleToFile } from "@/core/hours";
 import type { FleetDraft } from "@/core/plan";
 import { DEMO_ACTOR, NotAllowedError, RefusedError, type Services } from "@/services/admin";
 import { projectionBasis } from "@/services/cost";
-import { createFleet, fleetSummaries, keepDraft, openWorkbench, previewInForce, putInForce, storedDraft } from "@/services/plans";
+import {
+  createFleet,
+  fleetSummaries,
+  keepDraft,
+  openWorkbench,
+  previewInForce,
+  putInForce,
+  saveCalendar,
+  storedDraft,
+} from "@/services/plans";
 import { runRound } from "@/services/rounds";
 import { scheduleList } from "@/store";
 import { startWorld, type TestWorld } from "../support/world";
@@ -149,4 +159,48 @@ test("whoever lacks a right is refused before anything is read or written", asyn
   await expect(createFleet(services, visitor, { name: "theirs", select: "team = x" })).rejects.toThrow(NotAllowedError);
   await expect(runRound(services, visitor, "act")).rejects.toThrow("visitor may not ask for rounds");
   await expect(fleetSummaries(services, { name: "nobody", grants: [] })).rejects.toThrow(NotAllowedError);
+});
+
+test("of two who put fleets in force that write one schedule at the same instant, one is told that the hours are others now", async () => {
+  const hours = (spans: string[]) => ({ ...(week("shared", spans) as NonNullable<FleetDraft["schedule"]>) });
+  const [one, other] = await Promise.all([
+    savedFleet("writes-one", { select: "name = build-01", hours: "shared", schedule: hours(["07:00-18:00"]) }),
+    savedFleet("writes-other", { select: "name = build-02", hours: "shared", schedule: hours(["09:00-12:00"]) }),
+  ]);
+  const looked = await Promise.all([one, other].map(({ draft }) => previewInForce(services, DEMO_ACTOR, draft)));
+  expect(looked.map(({ replaces }) => replaces)).toEqual([null, null]);
+  const press = ({ id, version }: { id: number; version: number }, replaces: string | null) =>
+    putInForce(services, DEMO_ACTOR, { id, version, why: "both at once", confirmedStops: 100, replaces }).then(
+      () => "in force",
+      (error: unknown) => (error as RefusedError).message,
+    );
+  const came = await Promise.all([press(one, null), press(other, null)]);
+  expect(came.sort()).toEqual([
+    'Somebody else changed the hours "shared" since you looked. Nothing was put in force; look at what it would do now.',
+    "in force",
+  ]);
+  const list = await fleetSummaries(services, DEMO_ACTOR);
+  const inForce = list.filter(({ name, isInForce }) => name.startsWith("writes-") && isInForce);
+  expect(inForce).toHaveLength(1);
+  const [won, late] = inForce[0]?.id === one.id ? [one, other] : [other, one];
+  const written = (await scheduleList(services.pool)).find(({ name }) => name === "shared");
+  expect(written && JSON.stringify(scheduleToFile(written).rows)).toBe(JSON.stringify(won.draft.schedule?.rows));
+  // Whoever looks again is told whom it moves besides, and may.
+  const again = await previewInForce(services, DEMO_ACTOR, late.draft);
+  expect(again.alsoMoves.map(({ fleet }) => fleet)).toEqual([won.draft.name]);
+  expect(await press(late, again.replaces)).toBe("in force");
+});
+
+test("a calendar and a plan in force that are written at once are both decided by what the other wrote", async () => {
+  const { id, version } = await savedFleet("at-once", {
+    select: "name = build-03",
+    hours: "at-once",
+    schedule: week("at-once", ["08:00-17:00"]),
+  });
+  const calendar = { name: "at-once-days", rest: ["sat", "sun"] as const, holidays: [] };
+  await Promise.all([
+    putInForce(services, DEMO_ACTOR, { id, version, why: "try", confirmedStops: 100 }),
+    saveCalendar(services, DEMO_ACTOR, { calendar: calendar as never, dayNames: {}, version: 0, confirmedStops: 100 }),
+  ]);
+  expect((await fleetSummaries(services, DEMO_ACTOR)).find(({ name }) => name === "at-once")).toMatchObject({ isInForce: true });
 });

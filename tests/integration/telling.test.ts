@@ -174,9 +174,10 @@ test("a receiver that drips a byte now and then is given up as a whole, and what
   expect(await isThere("webhook")).toBe(true);
   const deliveries = async () =>
     (
-      await services.pool.query<{ answer: string }>("select answer from webhook_delivery where webhook_id = $1 and answer <> ''", [
-        hooks[0]?.id,
-      ])
+      await services.pool.query<{ answer: string }>(
+        "select answer from webhook_delivery where webhook_id = $1 and answer <> ''",
+        [hooks[0]?.id],
+      )
     ).rows;
   await expect.poll(deliveries, { timeout: 25_000, interval: 500 }).not.toEqual([]);
   expect(Date.now() - began).toBeLessThan(25_000);

@@ -4,6 +4,7 @@ import { formatDate, localTime } from "@/core/time";
 import {
   inTransaction,
   maybeCalendar,
+  type PoolClient,
   removeCalendarAt,
   type StoredCalendar,
   scheduleList,
@@ -14,6 +15,7 @@ import {
 import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
 import { loadSnapshot, regionZones } from "../inventory";
 import { confirmStops, type Follower, followersBySchedule, type Impact, impactOf } from "../rounds";
+import { asPreviewed } from "./as-previewed";
 
 export type CalendarSummary = Readonly<{
   name: string;
@@ -90,20 +92,8 @@ export type CalendarToSave = Readonly<{
 /** Saves a calendar; schedules that use it go by it from the next round on. Returns its version. */
 export async function saveCalendar(services: Services, actor: Actor, request: CalendarToSave): Promise<number> {
   authorise(actor, "put in force", ESTATE);
-  const { calendar, dayNames, version, confirmedStops } = request;
-  const moves = await previewCalendar(services, actor, calendar);
-  if (moves.stops.length > confirmedStops) {
-    throw new RefusedError(
-      "count_differs",
-      `It would now stop ${moves.stops.length} machines, not ${confirmedStops}. Nothing was saved; look at the list again.`,
-    );
-  }
-  const saved = await inTransaction(services.pool, async (tx) => {
-    const next = await writeCalendar(tx, { calendar, dayNames, version }, { at: moves.now, person: actor.name });
-    if (next !== null && moves.stops.length > 0)
-      await confirmStops(tx, { resourceIds: moves.stopIds, person: actor.name, at: moves.now });
-    return next;
-  });
+  const { calendar, version } = request;
+  const saved = await asPreviewed(services.pool, (unchanged) => saveOnce(services, actor, { ...request, unchanged }));
   if (saved === null && version === 0) {
     throw new RefusedError("name_taken", "The calendar was not saved.", [
       { path: "name", message: `there is a calendar "${calendar.name}" already` },
@@ -117,6 +107,28 @@ export async function saveCalendar(services: Services, actor: Actor, request: Ca
   }
   await signal(services.pool, "fleets");
   return saved;
+}
+
+/** The new version; null where another was there. */
+async function saveOnce(
+  services: Services,
+  actor: Actor,
+  { calendar, dayNames, version, confirmedStops, unchanged }: CalendarToSave & { unchanged: (tx: PoolClient) => Promise<void> },
+): Promise<number | null> {
+  const moves = await previewCalendar(services, actor, calendar);
+  if (moves.stops.length > confirmedStops) {
+    throw new RefusedError(
+      "count_differs",
+      `It would now stop ${moves.stops.length} machines, not ${confirmedStops}. Nothing was saved; look at the list again.`,
+    );
+  }
+  return inTransaction(services.pool, async (tx) => {
+    await unchanged(tx);
+    const next = await writeCalendar(tx, { calendar, dayNames, version }, { at: moves.now, person: actor.name });
+    if (next !== null && moves.stops.length > 0)
+      await confirmStops(tx, { resourceIds: moves.stopIds, person: actor.name, at: moves.now });
+    return next;
+  });
 }
 
 /** Takes a calendar away that no schedule uses. */

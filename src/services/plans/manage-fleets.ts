@@ -7,6 +7,7 @@ import {
   fleetList,
   inTransaction,
   maybeFleet,
+  type PoolClient,
   saveBroughtBack,
   saveName,
   saveOrder,
@@ -16,6 +17,7 @@ import {
 import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
 import { loadSnapshot, type Snapshot } from "../inventory";
 import { confirmStops, firstRoundOf } from "../rounds";
+import { asPreviewed } from "./as-previewed";
 import { soonOff } from "./soon-off";
 
 /** What is done with whole fleets: another order of all that are in use, or one that looks after nothing any more. */
@@ -97,6 +99,15 @@ export type FleetsRequest = Readonly<{
 /** Ranks the fleets anew, or takes one out of force or out of use. The next round goes by it; the past stays as it was. */
 export async function changeFleets(services: Services, actor: Actor, request: FleetsRequest): Promise<void> {
   authorise(actor, "put in force", ESTATE);
+  await asPreviewed(services.pool, (unchanged) => changeOnce(services, actor, { ...request, unchanged }));
+  await signal(services.pool, "fleets");
+}
+
+async function changeOnce(
+  services: Services,
+  actor: Actor,
+  { unchanged, ...request }: FleetsRequest & { unchanged: (tx: PoolClient) => Promise<void> },
+): Promise<void> {
   const { change, confirmedStops } = request;
   const { impact, snapshot, after, touched } = await look(services, change);
   if (impact.stops.length > confirmedStops)
@@ -107,6 +118,7 @@ export async function changeFleets(services: Services, actor: Actor, request: Fl
   const soon = await soonOff(services, { after, now: impact.now, own: touched });
   const told = { why: request.why.trim(), person: actor.name, at: impact.now };
   await inTransaction(services.pool, async (tx) => {
+    await unchanged(tx);
     if (change.kind === "order") {
       await saveOrder(tx, { ...told, before: snapshot.fleets.map(({ id }) => id), ids: after.fleets.map(({ id }) => id) });
     } else {
@@ -116,7 +128,6 @@ export async function changeFleets(services: Services, actor: Actor, request: Fl
     }
     await confirmStops(tx, { resourceIds: soon, person: actor.name, at: impact.now });
   });
-  await signal(services.pool, "fleets");
 }
 
 function changedSince(): RefusedError {

@@ -9,10 +9,11 @@ import {
   tryDraftToPlan,
 } from "@/core/plan";
 import { isSameJson } from "@/core/same";
-import { addFleet, inTransaction, putCalendar, saveDraft, saveOrder, saveSchedule, signal } from "@/store";
+import { addFleet, inTransaction, type PoolClient, putCalendar, saveDraft, saveOrder, saveSchedule, signal } from "@/store";
 import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
 import { currencyOf, loadSnapshot, type Snapshot } from "../inventory";
 import { type Impact, impactOf } from "../rounds";
+import { asPreviewed } from "./as-previewed";
 import { parsePlanApart } from "./parse-apart";
 
 /** All calendars, schedules and fleets as a plan file. A fleet is written as it is in force, or else as its draft where that reads as a plan. */
@@ -76,6 +77,25 @@ export async function importPlan(
 ): Promise<PlanImport> {
   authorise(actor, "put in force", ESTATE);
   const plan = await readPlan(text);
+  const preview = await asPreviewed(services.pool, (unchanged) =>
+    importOnce(services, actor, { text, plan, confirmedStops, unchanged }),
+  );
+  await signal(services.pool, "fleets");
+  return preview;
+}
+
+type Importing = Readonly<{
+  text: string;
+  plan: PlanFile;
+  confirmedStops: number;
+  unchanged: (tx: PoolClient) => Promise<void>;
+}>;
+
+async function importOnce(
+  services: Services,
+  actor: Actor,
+  { text, plan, confirmedStops, unchanged }: Importing,
+): Promise<PlanImport> {
   const preview = await previewPlan(services, actor, text);
   const stops = preview.moves.stops.length;
   if (stops > confirmedStops) {
@@ -86,6 +106,7 @@ export async function importPlan(
   const ranked = rankedBy(plan, snapshot);
   const changed = { at: preview.moves.now, person: actor.name };
   await inTransaction(services.pool, async (tx) => {
+    await unchanged(tx);
     for (const calendar of plan.calendars) await putCalendar(tx, calendar, changed);
     for (const schedule of plan.schedules) await saveSchedule(tx, schedule, changed);
     for (const fleet of plan.fleets) {
@@ -100,7 +121,6 @@ export async function importPlan(
       await saveOrder(tx, { ...changed, why: "from a plan file", before: ids(fleets), ids: ids(ranked) });
     }
   });
-  await signal(services.pool, "fleets");
   return preview;
 }
 

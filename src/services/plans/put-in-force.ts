@@ -1,11 +1,13 @@
-import { type CompiledSchedule, nextEdges, type Schedule, scheduleSchema } from "@/core/hours";
+import { createHash } from "node:crypto";
+import { type CompiledSchedule, nextEdges, type Schedule, scheduleSchema, scheduleToFile } from "@/core/hours";
 import { type FleetDraft, type FleetPlan, planToDraft, tryDraftToPlan } from "@/core/plan";
 import { type Decision, type HoursOf, hoursFinder, loweredBelow, mixedGroupsIn, whyWords } from "@/core/rounds";
 import { DAY_S, type Instant, MINUTE_S } from "@/core/time";
-import { inTransaction, maybeFleet, savePlanInForce, saveSchedule, signal } from "@/store";
+import { inTransaction, maybeFleet, type PoolClient, savePlanInForce, saveSchedule, signal } from "@/store";
 import { type Actor, authorise, ESTATE, type FieldIssue, RefusedError, type Services } from "../admin";
 import { compileAll, loadSnapshot, resourcesByFleet, type Snapshot } from "../inventory";
 import { changedSnapshot, confirmStops, type Follower, firstRoundOf, followersBySchedule } from "../rounds";
+import { asPreviewed } from "./as-previewed";
 import { soonOff } from "./soon-off";
 
 export type PreviewChange = Readonly<{ id: string; name: string; fleet: string; verb: string; level: number; why: string }>;
@@ -30,6 +32,8 @@ export type ForcePreview = Readonly<{
   mixed: number;
   /** Other fleets in force that follow the changed schedule, and how many of their machines do. */
   alsoMoves: readonly Follower[];
+  /** Which hours are stored where the plan writes its own; null where there are none of that name, or it writes none. */
+  replaces: string | null;
   now: Instant;
 }>;
 
@@ -65,6 +69,7 @@ async function preview(
     edges: [],
     lowered: [],
     alsoMoves: [],
+    replaces: null,
     mixed: 0,
     now,
   };
@@ -110,9 +115,19 @@ async function preview(
         hoursOf: (resource) => find(resource, checked.plan),
       }).map(({ resource: { name }, had, most }) => ({ name, had, most })),
       alsoMoves,
+      replaces: markOf(snapshot.schedules.find(({ name }) => name === checked.schedule?.name)),
       mixed: mixedGroupsIn(members, checked.plan).groups.length,
     },
   };
+}
+
+/** By which hours are known again; null for none. */
+function markOf(schedule: Schedule | undefined): string | null {
+  return schedule
+    ? createHash("sha256")
+        .update(JSON.stringify(scheduleToFile(schedule)))
+        .digest("base64")
+    : null;
 }
 
 function compiledOf(hours: HoursOf): readonly CompiledSchedule[] {
@@ -156,15 +171,23 @@ export type ForceRequest = Readonly<{
   why: string;
   /** How many machines the person was told would stop first. */
   confirmedStops: number;
+  /** The hours that the person was told would be replaced (`ForcePreview`); where nothing is said, those that are stored. */
+  replaces?: string | null | undefined;
 }>;
 
 /** Puts a fleet's stored draft in force, with the schedule it changed. The next round goes by it. */
-export async function putInForce(
+export async function putInForce(services: Services, actor: Actor, request: ForceRequest): Promise<number> {
+  authorise(actor, "put in force", { kind: "fleet", fleet: request.id });
+  const next = await asPreviewed(services.pool, (unchanged) => forceOnce(services, actor, { ...request, unchanged }));
+  await signal(services.pool, "fleets");
+  return next;
+}
+
+async function forceOnce(
   services: Services,
   actor: Actor,
-  { id, version, why, confirmedStops }: ForceRequest,
+  { id, version, why, confirmedStops, replaces, unchanged }: ForceRequest & { unchanged: (tx: PoolClient) => Promise<void> },
 ): Promise<number> {
-  authorise(actor, "put in force", { kind: "fleet", fleet: id });
   const fleet = await maybeFleet(services.pool, id);
   if (!fleet) throw new RefusedError("not_found", `There is no fleet ${id}.`);
   if (fleet.retiredAt !== null) throw new RefusedError("invalid", `${fleet.name} is retired. Bring it back first.`);
@@ -183,8 +206,14 @@ export async function putInForce(
       `It would now stop ${first.stops.length} machines, not ${confirmedStops}. Nothing was put in force; look at the list again.`,
     );
   }
+  if (replaces !== undefined && replaces !== first.replaces)
+    throw new RefusedError(
+      "changed_since",
+      `Somebody else changed the hours "${checked.schedule?.name}" since you looked. Nothing was put in force; look at what it would do now.`,
+    );
   const soon = await soonOff(services, { after, now, own });
-  const next = await inTransaction(services.pool, async (tx) => {
+  return inTransaction(services.pool, async (tx) => {
+    await unchanged(tx);
     if (checked.schedule) await saveSchedule(tx, checked.schedule, { at: now, person: actor.name });
     const saved = await savePlanInForce(tx, id, {
       plan: checked.plan,
@@ -203,6 +232,4 @@ export async function putInForce(
     await confirmStops(tx, { resourceIds: soon, person: actor.name, at: now });
     return saved;
   });
-  await signal(services.pool, "fleets");
-  return next;
 }

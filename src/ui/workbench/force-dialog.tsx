@@ -43,7 +43,7 @@ export function ForceDialog({ fleetId, draft, flush, onClose, onForced }: ForceD
       if (version === null) throw new AnswerError("The draft could not be saved, so nothing was put in force.", "");
       const answer = await ask<{ version: number }>(`/api/fleets/${fleetId}/force`, {
         method: "POST",
-        body: { version, why, confirmedStops: preview.stops.length },
+        body: { version, why, confirmedStops: preview.stops.length, replaces: preview.replaces },
       });
       onForced(answer.version);
     } catch (error) {

@@ -6,6 +6,7 @@ const body = z.strictObject({
   version: z.number().int(),
   why: z.string().trim().min(1, "a word of why is asked for").max(500),
   confirmedStops: z.number().int().min(0),
+  replaces: z.string().max(100).nullable().optional(),
 });
 
 export const POST = route(
