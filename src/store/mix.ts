@@ -40,7 +40,8 @@ export async function addMixMember(db: Db, fleet: string, { resourceId, groupId,
 }
 
 /** Why a mix has a machine no more: it went by itself, or was given back. */
-export type EndCause = "gone" | "evicted" | StepCause;
+/** `never came`: it was ordered and accepted, and nothing of it was ever listed. */
+export type EndCause = "gone" | "evicted" | "never came" | StepCause;
 
 export async function endMixMember(db: Db, id: string, { at, cause }: Readonly<{ at: Instant; cause: EndCause }>): Promise<void> {
   await db.query(
@@ -53,7 +54,7 @@ export async function endMixMember(db: Db, id: string, { at, cause }: Readonly<{
 export async function reopenMixMembers(db: Db, ids: readonly string[]): Promise<MixMember[]> {
   const { rows } = await db.query<MixMember>(
     `update mix_member set ended_at = null, end_cause = null
-     where resource_id = any ($1::text[]) and ended_at is not null and end_cause in ('gone', 'evicted')
+     where resource_id = any ($1::text[]) and ended_at is not null and end_cause in ('gone', 'evicted', 'never came')
      returning ${MEMBER}`,
     [ids],
   );
@@ -195,6 +196,67 @@ export async function setGap(
      where id = $1::bigint`,
     [id, units, at, filledBy],
   );
+}
+
+/** What was accepted of an order was never seen: it counts as refused, so that its pool is one that had none then. */
+export async function orderNeverCame(db: Db, memberId: string): Promise<void> {
+  await db.query(
+    `update mix_order set status = 'refused', last_answer = 'it was accepted, and never came'
+     where member_id = $1::text and kind = 'order' and status = 'accepted'`,
+    [memberId],
+  );
+}
+
+/** Opens the gaps again that a machine of so many units was to fill which never came: they are as old as they were. Returns them. */
+export async function reopenGaps(db: Db, memberId: string, units: number): Promise<MixGap[]> {
+  const { rows } = await db.query<MixGap & { room: number }>(
+    `select id::double precision as id, units, whole - units as room, extract(epoch from since)::double precision as since,
+       disk_id as disk
+     from mix_gap
+     where id = any (array(select unnest(gaps) from mix_order where member_id = $1::text and kind = 'order')) and units < whole
+     order by since, id
+     for update`,
+    [memberId],
+  );
+  let left = units;
+  const reopened: MixGap[] = [];
+  for (const { room, ...gap } of rows) {
+    const more = Math.min(left, room);
+    if (more === 0) break;
+    left -= more;
+    reopened.push({ ...gap, units: gap.units + more });
+  }
+  await db.query(
+    `update mix_gap g set units = line.units, closed_at = null, filled_by = null
+     from unnest($1::bigint[], $2::integer[]) as line (id, units)
+     where g.id = line.id`,
+    [reopened.map(({ id }) => id), reopened.map((gap) => gap.units)],
+  );
+  return reopened;
+}
+
+/** Of the groups' machines those that were ordered, accepted and never came since an instant: how many of which pool. */
+export async function neverCame(
+  db: Db,
+  groupIds: readonly string[],
+  since: Instant,
+): Promise<readonly Readonly<{ groupId: string; pool: string | null; count: number }>[]> {
+  const { rows } = await db.query<{ groupId: string; pool: string | null; count: number }>(
+    `select group_id as "groupId", pool, count(*)::integer as count
+     from mix_member
+     where group_id = any ($1::text[]) and end_cause = 'never came' and ended_at >= to_timestamp($2::double precision)
+     group by group_id, pool
+     order by count(*) desc, pool`,
+    [groupIds, since],
+  );
+  return rows;
+}
+
+/** Of some machines those that a listing has had at some time. */
+export async function everListed(db: Db, ids: readonly string[]): Promise<Set<string>> {
+  if (ids.length === 0) return new Set();
+  const { rows } = await db.query<{ id: string }>("select id from resource where id = any ($1::text[])", [ids]);
+  return new Set(rows.map(({ id }) => id));
 }
 
 /** How many machines of a group were given back for a reason since an instant. */

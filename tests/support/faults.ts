@@ -3,7 +3,7 @@ import type { AddressInfo } from "node:net";
 import { ACCOUNTS } from "../../demo/accounts";
 
 /** A request on its way to a cloud, as a rule sees it. `kind` is `act` for what changes something. */
-export type Passing = Readonly<{ account: string; kind: "act" | "resources" | "events" | "other"; path: string }>;
+export type Passing = Readonly<{ account: string; kind: "act" | "resources" | "events" | "other"; path: string; body: string }>;
 
 /** What happens to it in place of being passed on and answered. */
 export type Fault =
@@ -35,7 +35,7 @@ export async function startFaults(target: string): Promise<Faults> {
   });
   async function pass(request: IncomingMessage, response: ServerResponse): Promise<void> {
     const body = await bodyOf(request);
-    const fault = rule(passingOf(request));
+    const fault = rule(passingOf(request, body.toString("utf8")));
     if (fault?.kind === "hang") return;
     if (fault?.kind === "answer") {
       response.writeHead(fault.status, { "content-type": fault.type ?? "application/json" }).end(fault.body);
@@ -66,12 +66,12 @@ export async function startFaults(target: string): Promise<Faults> {
   };
 }
 
-function passingOf({ method, url, headers }: IncomingMessage): Passing {
+function passingOf({ method, url, headers }: IncomingMessage, body: string): Passing {
   const path = url ?? "";
   const account = ACCOUNTS.find(({ key }) => headers.authorization === `Bearer ${key}`)?.name ?? "";
   const [what] = path.split("/").slice(3).join("/").split("?");
   const kind = method === "POST" ? "act" : what === "resources" || what === "events" ? what : "other";
-  return { account, kind, path };
+  return { account, kind, path, body };
 }
 
 async function bodyOf(request: IncomingMessage): Promise<Buffer> {

@@ -24,7 +24,9 @@ import {
   type MemberNews,
   type MixMember,
   type MixOrder,
+  orderNeverCame,
   recordMixOrder,
+  reopenGaps,
   setGap,
   whileLeading,
 } from "@/store";
@@ -43,6 +45,8 @@ type Given = MixedGroup &
   Readonly<{
     members: readonly MixMember[];
     news: ReadonlyMap<string, MemberNews>;
+    /** Members that have been listed at some time. */
+    known: ReadonlySet<string>;
     /** Since when members have been unhealthy. */
     ill: ReadonlyMap<string, Instant>;
     gaps: readonly MixGap[];
@@ -106,6 +110,10 @@ export class GroupReconciler {
         this.machines.push(machineOf(member, { state: "coming", isBusy: false, isIll: false }));
         continue;
       }
+      if (!isThere && resource === undefined && told?.evictedAt == null && !this.given.known.has(member.resourceId)) {
+        await this.neverCame(member);
+        continue;
+      }
       if (!isThere) {
         await this.gone(member, told);
         continue;
@@ -130,6 +138,24 @@ export class GroupReconciler {
     await this.inLead(async (tx) => {
       await endMixMember(tx, member.resourceId, { at: since, cause });
       if (member.part !== "firm") await this.open(tx, { cause, since, units: member.units, member, told, diskId: null });
+    });
+  }
+
+  /** It was accepted, and nothing of it was ever seen: what it was to fill is as old as it was, and its pool is one that has none now. */
+  private async neverCame(member: MixMember): Promise<void> {
+    const { now } = this.keeping;
+    const { resourceId, pool, units, part, orderedAt } = member;
+    this.refused.set(pool ?? FULL_PRICE, now);
+    await this.inLead(async (tx) => {
+      await endMixMember(tx, resourceId, { at: now, cause: "never came" });
+      await orderNeverCame(tx, resourceId);
+      const reopened = await reopenGaps(tx, resourceId, units);
+      const old = new Map(this.gaps.map((gap) => [gap.id, gap.units]));
+      const left = units - reopened.reduce((sum, gap) => sum + gap.units - (old.get(gap.id) ?? 0), 0);
+      const anew = new Set(reopened.map(({ id }) => id));
+      this.gaps = [...this.gaps.filter(({ id }) => !anew.has(id)), ...reopened].sort((a, b) => a.since - b.since || a.id - b.id);
+      if (left > 0 && part !== "firm")
+        await this.open(tx, { cause: "gone", since: orderedAt, units: left, member, told: undefined, diskId: null });
     });
   }
 

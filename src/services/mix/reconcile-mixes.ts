@@ -1,6 +1,7 @@
 import { DAY_S } from "@/core/time";
 import { log } from "@/log";
 import {
+  everListed,
   givenBackSince,
   LostLeadError,
   lastRefusals,
@@ -74,6 +75,10 @@ export async function reconcileMixes(services: Services, keeping: MixReconciling
     await noteNotices(tx, new Map(notices));
     await noteIll(tx, ill);
   });
+  const known = await everListed(
+    pool,
+    members.flatMap(({ resourceId }) => (byId.has(resourceId) ? [] : [resourceId])),
+  );
   const accounts = new Set<string>();
   let count = resent;
   const gaps = await openGaps(pool);
@@ -87,6 +92,7 @@ export async function reconcileMixes(services: Services, keeping: MixReconciling
         members: byGroup.get(group.id) ?? [],
         news,
         ill,
+        known,
         gaps: gaps.get(group.id) ?? [],
         refusals: refusals.get(group.id) ?? new Map(),
         book: history.bookAt(keeping.now),

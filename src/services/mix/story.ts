@@ -1,7 +1,17 @@
 import { type Part, poolPlace } from "@/core/mix";
 import { cardReader, computePerSecond, roughlyPerHour } from "@/core/pricing";
-import { HOUR_S, type Instant, MINUTE_S } from "@/core/time";
-import { fleetList, fullInventory, type GapStory, gapStories, type MixMember, mixMembers, openGaps, priceBooks } from "@/store";
+import { DAY_S, HOUR_S, type Instant, MINUTE_S } from "@/core/time";
+import {
+  fleetList,
+  fullInventory,
+  type GapStory,
+  gapStories,
+  type MixMember,
+  mixMembers,
+  neverCame,
+  openGaps,
+  priceBooks,
+} from "@/store";
 import { type Actor, authorise, ESTATE, type Services } from "../admin";
 import { currencyOf, loadSnapshot } from "../inventory";
 import { mixedGroups } from "./mixed-groups";
@@ -37,6 +47,8 @@ export type KeptNow = Readonly<{
   /** Units that are missing, and since when the oldest is. */
   missingUnits: number;
   missingSince: Instant | null;
+  /** What was ordered and accepted within the last day and never came, by pool. */
+  neverCame: readonly Readonly<{ pool: string | null; count: number }>[];
 }>;
 
 const MOST = 200;
@@ -61,6 +73,7 @@ export async function mixStory(services: Services, actor: Actor, { fleet, hours 
   const mixOf = new Map(mixed.map(({ group, mix, plan }) => [group.id, { group, mix, plan }]));
   // What is no longer kept has a story too: groups are found by whom they had.
   const ids = new Set([...mixOf.keys(), ...members.map(({ groupId }) => groupId)]);
+  const missed = await neverCame(pool, [...ids], now - DAY_S);
   const stories = await gapStories(pool, [...ids], { from: now - hours * HOUR_S, to: now + 1, most: MOST + 1 });
   const lines = stories.slice(0, MOST).flatMap((story): EvictionLine[] => {
     const kept = mixOf.get(story.groupId);
@@ -109,6 +122,7 @@ export async function mixStory(services: Services, actor: Actor, { fleet, hours 
           parts: partsOf(own),
           comingUnits: own.filter(isComing).reduce((sum, { units }) => sum + units, 0),
           missingUnits: open.reduce((sum, { units }) => sum + units, 0),
+          neverCame: missed.filter(({ groupId }) => groupId === group.id).map(({ pool: of, count }) => ({ pool: of, count })),
           missingSince: open.length === 0 ? null : Math.min(...open.map(({ since }) => since)),
         };
       }),

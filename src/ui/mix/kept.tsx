@@ -37,7 +37,7 @@ export function Kept({ fleet, zone, now }: KeptProps) {
   return (
     <section aria-label="The mix in force">
       <h3 className="font-semibold text-[13px]">The mix in force</h3>
-      {kept.map(({ fleet: name, parts, comingUnits, missingUnits, missingSince }) => (
+      {kept.map(({ fleet: name, parts, comingUnits, missingUnits, missingSince, neverCame }) => (
         <p key={name} data-testid="kept">
           {parts.length === 0
             ? "Nothing of it is there yet: the next round asks for it."
@@ -49,6 +49,13 @@ export function Kept({ fleet, zone, now }: KeptProps) {
             </b>
           )}
           .
+          {neverCame.length > 0 && (
+            <b className="text-loss">
+              {" "}
+              Ordered and accepted within a day, and never come:{" "}
+              {neverCame.map(({ pool, count }) => `${count} ${pool === null ? "at full price" : `from ${pool}`}`).join(", ")}.
+            </b>
+          )}
         </p>
       ))}
       {lines.length === 0 ? (
