@@ -185,9 +185,9 @@ test("of two who put fleets in force that write one schedule at the same instant
   const [won, late] = inForce[0]?.id === one.id ? [one, other] : [other, one];
   const written = (await scheduleList(services.pool)).find(({ name }) => name === "shared");
   expect(written && JSON.stringify(scheduleToFile(written).rows)).toBe(JSON.stringify(won.draft.schedule?.rows));
-  // Whoever looks again is told whom it moves besides, and may.
+  // Whoever looks again sees what it would do to the hours of now, and may.
   const again = await previewInForce(services, DEMO_ACTOR, late.draft);
-  expect(again.alsoMoves.map(({ fleet }) => fleet)).toEqual([won.draft.name]);
+  expect(again.replaces).not.toBeNull();
   expect(await press(late, again.replaces)).toBe("in force");
 });
 
