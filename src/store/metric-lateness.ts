@@ -29,16 +29,16 @@ export async function noteLateness(db: Db, lines: readonly Lateness[], now: Inst
   );
 }
 
-/** What came how late since an instant, to the hour. */
-export async function latenessSince(db: Db, since: Instant): Promise<Lateness[]> {
+/** What came how late since an instant, to the hour; of some metrics, or (null) of all. */
+export async function latenessSince(db: Db, since: Instant, metrics: readonly string[] | null): Promise<Lateness[]> {
   const { rows } = await db.query<Lateness>(
     `select account, source_id as "sourceId", metric, minutes, sum(samples)::double precision as samples
      from metric_lateness
-     where hour >= to_timestamp($1::double precision)
+     where hour >= to_timestamp($1::double precision) and ($3::text[] is null or metric = any ($3::text[]))
      group by account, source_id, metric, minutes
      order by account, source_id, metric, minutes
      limit $2::integer`,
-    [since, LINES_MAX + 1],
+    [since, LINES_MAX + 1, metrics],
   );
   return whole(rows, { most: LINES_MAX, what: "lines of how late samples came" });
 }

@@ -87,7 +87,7 @@ export async function idleFacts({ pool }: Services, state: IdleState): Promise<I
   const [samples, pauses, lateness] = await Promise.all([
     samplesOf(pool, { watched, stored, now }),
     alarmPauses(pool, now),
-    usualLatenessNow(pool, now),
+    usualLatenessNow(pool, now, [...new Set(watched.flatMap(({ rules }) => rules.flatMap(metricsOf)))]),
   ]);
   const looks = evaluateAll(watched, { ...state, stored, samples, pauses, lateness });
   return { watched, stored, looks, usual: await usualMetrics(pool, looks, now) };

@@ -94,7 +94,7 @@ export async function samplesOver(
       const column = columnOf(metric, id);
       if (slot >= 0 && slot < count) column[slot] = value;
     }
-  const [{ tag }, lateness] = await Promise.all([ownersMail(pool), usualLatenessNow(pool, now)]);
+  const [{ tag }, lateness] = await Promise.all([ownersMail(pool), usualLatenessNow(pool, now, metrics)]);
   const accounts = new Set(resources.map(({ fields }) => fields.account ?? ""));
   let first = count;
   for (let column = 0; column < values.length; column += count) {

@@ -1,4 +1,4 @@
-import type { Matched, Point } from "@/core/samples";
+import { type Matched, namedBy, type Point } from "@/core/samples";
 import { cache, namesTold, type Pool } from "@/store";
 
 /** A source may have so many names of metrics in all, and one machine of it so many. */
@@ -29,7 +29,11 @@ export async function boundedNames(
     for (const id of unknown) told.byMachine.set(id, new Set(byResource.get(id)));
     all.set(sourceId, told);
   }
-  return ({ metric }, machine) => {
+  /** What is counted and stored is our name of a metric. */
+  const ourNames = new Map<string, string>();
+  return ({ metric: name }, machine) => {
+    const metric = ourNames.get(name) ?? namedBy(name).metric;
+    ourNames.set(name, metric);
     const its = told.byMachine.get(machine);
     if (!its || its.has(metric)) return null;
     if (!told.names.has(metric) && told.names.size >= NAMES_PER_SOURCE)

@@ -46,11 +46,11 @@ export type UsualLateness = Readonly<{
   ofSource: (id: number) => number | null;
 }>;
 
-/** What came how late over the last day. Of several sources of one metric of an account the latest counts. */
-export async function usualLatenessNow(pool: Pool, now: Instant): Promise<UsualLateness> {
+/** What came how late over the last day, of some metrics or (null) of all. Of several sources of one metric of an account the latest counts. */
+export async function usualLatenessNow(pool: Pool, now: Instant, metrics: readonly string[] | null): Promise<UsualLateness> {
   const perSeries = new Map<string, CameLate[]>();
   const perSource = new Map<number, CameLate[]>();
-  for (const { account, sourceId, metric, ...came } of await latenessSince(pool, now - DAY_S)) {
+  for (const { account, sourceId, metric, ...came } of await latenessSince(pool, now - DAY_S, metrics)) {
     addTo(perSeries, `${account}\n${metric}\n${sourceId}`, came);
     if (sourceId !== null) addTo(perSource, sourceId, came);
   }

@@ -44,7 +44,7 @@ export async function metricSources(services: Services, actor: Actor): Promise<S
   const [sources, counts, lateness] = await Promise.all([
     sourceList(services.pool),
     hostCounts(services.pool),
-    usualLatenessNow(services.pool, now),
+    usualLatenessNow(services.pool, now, null),
   ]);
   return Promise.all(
     sources.map(async (source) => {
