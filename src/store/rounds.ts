@@ -117,6 +117,16 @@ export async function lastFullRound(db: Db): Promise<Round | null> {
   return rows[0] ?? null;
 }
 
+/** Of the last rounds of everything, newest first, why they failed, up to the first that did not. */
+export async function failedRounds(db: Db, most: number): Promise<string[]> {
+  const { rows } = await db.query<{ status: string; error: string | null }>(
+    "select status, error from round where mode = 'act' and fleet is null and status <> 'running' order by id desc limit $1::integer",
+    [most],
+  );
+  const until = rows.findIndex(({ status }) => status !== "failed");
+  return (until < 0 ? rows : rows.slice(0, until)).map(({ error }) => error ?? "");
+}
+
 /** So many are put into one statement: what is made for it is gone before the next. */
 const DECISIONS_AT_ONCE = 5_000;
 

@@ -140,6 +140,28 @@ test("what needs a person is mailed once to those who get the report on everythi
   expect(text).toMatch(/^umbrik_account_read\{account="skerry-desks"\} 1$/m);
   expect(text.endsWith("# EOF\n")).toBe(true);
   expect(await readiness(services, DEMO_ACTOR)).toMatchObject({ isReady: true });
+  // Rounds that fail one after the other, and a clock that is ahead, are said to whoever watches.
+  const { now } = await services.clock.read();
+  const real = {
+    ...services,
+    clock: {
+      ...services.clock,
+      read: async () => ({ now: Math.floor(Date.now() / 1000) + 3_600, rate: 1, isDemo: false, waitAt: null }),
+    },
+  };
+  expect((await readiness(real, DEMO_ACTOR)).why).toMatch(/^our clock is 3\d\d\d s ahead of the database's$/);
+  for (let i = 0; i < 3; i++) {
+    expect((await readiness(services, DEMO_ACTOR)).isReady).toBe(true);
+    await services.pool.query(
+      "insert into round (mode, asked_by, at, status, error) values ('act', 'worker', to_timestamp($1), 'failed', 'could not extend file: No space left on device')",
+      [now],
+    );
+  }
+  expect(await readiness(services, DEMO_ACTOR)).toEqual({
+    isReady: false,
+    why: "the last 3 rounds failed, the latest with: could not extend file: No space left on device",
+  });
+  await services.pool.query("delete from round where status = 'failed'");
 });
 
 test("a receiver that drips a byte now and then is given up as a whole, and what is done here does not wait for it", async () => {

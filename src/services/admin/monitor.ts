@@ -1,5 +1,5 @@
 import { type Family, openMetricsText } from "@/core/open-metrics";
-import { type Gauges, lastFullRound, readGauges } from "@/store";
+import { failedRounds, type Gauges, lastFullRound, otherClocks, readGauges } from "@/store";
 import { type Actor, authorise, ESTATE } from "./actor";
 import type { Services } from "./context";
 
@@ -88,10 +88,25 @@ export async function metricsText(services: Services, actor: Actor): Promise<str
   return openMetricsText(families);
 }
 
-/** Whether the whole does its work: the database answers, and rounds come. */
+/** So many rounds that failed one after the other are no chance; with a full disk each of them does. */
+const FAILED_MOST = 3;
+/** Our clock may go ahead of the database's by so much. */
+const CLOCK_AHEAD_S = 60;
+
+/** Whether the whole does its work: the database answers, rounds come and end well, and the clock is right. */
 export async function readiness(services: Services, actor: Actor): Promise<{ isReady: boolean; why: string }> {
   authorise(actor, "look", ESTATE);
-  const [{ now, rate }, last] = await Promise.all([services.clock.read(), lastFullRound(services.pool)]);
+  const { pool } = services;
+  const [{ now, rate, isDemo }, last, failed, { database }] = await Promise.all([
+    services.clock.read(),
+    lastFullRound(pool),
+    failedRounds(pool, FAILED_MOST),
+    otherClocks(pool),
+  ]);
+  if (failed.length === FAILED_MOST)
+    return { isReady: false, why: `the last ${FAILED_MOST} rounds failed, the latest with: ${failed[0]}` };
+  if (!isDemo && now - database > CLOCK_AHEAD_S)
+    return { isReady: false, why: `our clock is ${Math.round(now - database)} s ahead of the database's` };
   if (!last) return { isReady: false, why: "no round has ended yet" };
   const age = now - last.at;
   if (rate > 0 && age > READY_WITHIN_S * rate)
