@@ -1,9 +1,10 @@
-import { type CameLate, minutesLate, usualLateness } from "@/core/samples";
+import { type CameLate, LATENESS_MAX_MINUTES, minutesLate, usualLateness } from "@/core/samples";
 import { DAY_S, type Instant, MINUTE_S } from "@/core/time";
 import { cache, type Lateness, latenessSince, noteLateness, type Pool } from "@/store";
 
-/** What came since it was last written down, and when that was. */
-type Counted = { lines: Map<string, Lateness>; writtenAt: Instant | null };
+/** What came since it was last written down, by account and source, then metric: how many by the minutes they were late. And when that was. */
+type Counted = { of: Map<string, Counts>; writtenAt: Instant | null };
+type Counts = Readonly<{ account: string; sourceId: number | null; byMetric: Map<string, Uint32Array> }>;
 
 /** Notes how late samples came (`at` is the end of their slot); many at once are added up and written down each minute. */
 export async function noteLate(
@@ -13,29 +14,47 @@ export async function noteLate(
 ): Promise<void> {
   if (samples.length === 0) return;
   const counted = countedOf(pool);
-  const accounts = new Map<string, string>();
+  const byResource = new Map<string, Counts>();
   for (const { resourceId, metric, at } of samples) {
-    let account = accounts.get(resourceId);
-    if (account === undefined) {
-      account = resourceId.slice(0, resourceId.indexOf(":"));
-      accounts.set(resourceId, account);
+    let counts = byResource.get(resourceId);
+    if (!counts) {
+      counts = countsOf(counted, resourceId.slice(0, resourceId.indexOf(":")), sourceId);
+      byResource.set(resourceId, counts);
+    }
+    let late = counts.byMetric.get(metric);
+    if (!late) {
+      late = new Uint32Array(LATENESS_MAX_MINUTES + 1);
+      counts.byMetric.set(metric, late);
     }
     const minutes = minutesLate(at, now);
-    const key = `${account}\n${sourceId}\n${metric}\n${minutes}`;
-    const line = counted.lines.get(key);
-    counted.lines.set(key, { account, sourceId, metric, minutes, samples: (line?.samples ?? 0) + 1 });
+    late[minutes] = (late[minutes] as number) + 1;
   }
   const isDue = counted.writtenAt === null || now < counted.writtenAt || now - counted.writtenAt >= MINUTE_S;
   if (!isDue) return;
-  const lines = [...counted.lines.values()];
-  counted.lines.clear();
+  const lines = linesOf(counted);
+  counted.of.clear();
   counted.writtenAt = now;
   await noteLateness(pool, lines, now);
 }
 
+function countsOf({ of }: Counted, account: string, sourceId: number | null): Counts {
+  const key = `${account}\n${sourceId}`;
+  const known = of.get(key) ?? { account, sourceId, byMetric: new Map<string, Uint32Array>() };
+  of.set(key, known);
+  return known;
+}
+
+function linesOf({ of }: Counted): Lateness[] {
+  return [...of.values()].flatMap(({ account, sourceId, byMetric }) =>
+    [...byMetric].flatMap(([metric, late]) =>
+      [...late].flatMap((samples, minutes) => (samples === 0 ? [] : [{ account, sourceId, metric, minutes, samples }])),
+    ),
+  );
+}
+
 function countedOf(pool: Pool): Counted {
   const kept = cache<Pool, Counted>("lateness");
-  const own = kept.get(pool) ?? { lines: new Map(), writtenAt: null };
+  const own = kept.get(pool) ?? { of: new Map(), writtenAt: null };
   kept.set(pool, own);
   return own;
 }
