@@ -31,15 +31,20 @@ export const systemClock: Clock = {
 /** The clock at a URL, such as `http://127.0.0.1:4711/clock`. */
 export function remoteClock(url: string): Clock {
   async function ask(path: string, body?: unknown): Promise<ClockReading> {
-    const response = await fetch(`${url}${path}`, {
-      ...(body === undefined
-        ? {}
-        : { method: "POST", body: JSON.stringify(body), headers: { "content-type": "application/json" } }),
-      signal: AbortSignal.timeout(30_000),
-      cache: "no-store",
-    }).catch((error: unknown) => {
-      throw new ProviderError("the clock does not answer", { cause: error });
-    });
+    const once = () =>
+      fetch(`${url}${path}`, {
+        ...(body === undefined
+          ? {}
+          : { method: "POST", body: JSON.stringify(body), headers: { "content-type": "application/json" } }),
+        signal: AbortSignal.timeout(15_000),
+        cache: "no-store",
+      });
+    // A kept connection may have been dropped at the other end; whatever is asked of a clock may be asked twice.
+    const response = await once()
+      .catch(once)
+      .catch((error: unknown) => {
+        throw new ProviderError("the clock does not answer", { cause: error });
+      });
     const parsed = readingShape.safeParse(await response.json().catch(() => null));
     if (!response.ok || !parsed.success) throw new ProviderError(`the clock answered ${response.status}`);
     return { ...parsed.data, isDemo: true };

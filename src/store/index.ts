@@ -29,6 +29,7 @@ export * from "./metric-sources";
 export * from "./metrics";
 export { dropEverything, migrate, whatTablesHold } from "./migrate";
 export * from "./mix";
+export * from "./mix-gaps";
 export * from "./mix-studies";
 export { changeOverrides, endOverridesOn } from "./override-changes";
 export {

@@ -4,8 +4,7 @@ import { DEMO_ACTOR, keepHouse, WORKER } from "@/services/admin";
 import { knownMetrics } from "@/services/idle";
 import { makeSource, metricSources } from "@/services/metrics";
 import { runRound } from "@/services/rounds";
-import { recentSamples } from "@/store";
-import { attribute, bodyOf, gauge, serveOtlp } from "../support/otlp";
+import { attribute, bodyOf, gauge, pushTo, samplesTold, serveOtlp } from "../support/otlp";
 import { type Here, startHere } from "../support/weeks/standin-here";
 
 /** Pushes that hold far too much of something: they are bounded, the reason is said, and nobody else waits. */
@@ -25,26 +24,8 @@ afterAll(async () => {
   await here?.close();
 });
 
-const resourceOf = (name: string) => {
-  const unit = here.keeper.world.units.find((one) => one.name === name);
-  return `${unit?.account}:${unit?.id}`;
-};
-async function samplesOf(name: string, metric: string) {
-  const now = here.keeper.now();
-  const found = await recentSamples(here.services.pool, {
-    ids: [resourceOf(name)],
-    metrics: [metric],
-    from: now - 7200,
-    to: now + 300,
-  });
-  return (found.get(resourceOf(name)) ?? []).map(({ value }) => value);
-}
-const post = (body: Buffer | string, headers: Record<string, string> = {}) =>
-  fetch(door.url, {
-    method: "POST",
-    headers: { authorization: `Bearer ${key}`, "content-type": "application/json", ...headers },
-    body: typeof body === "string" ? body : new Uint8Array(body),
-  });
+const samplesOf = (name: string, metric: string) => samplesTold(here, name, metric);
+const post = (body: Buffer | string, headers: Record<string, string> = {}) => pushTo({ url: door.url, key }, body, headers);
 const gaugeOf = (host: string, metric: string, value: number, at = here.keeper.now(), more: object[] = []) =>
   gauge({ host, metric, value, at, more });
 

@@ -7,8 +7,7 @@ import { afterAll, beforeAll, expect, test } from "vitest";
 import { DEMO_ACTOR, WORKER } from "@/services/admin";
 import { dropSource, editSource, makeSource, metricSources, pauseSource, renewKey, tryNaming } from "@/services/metrics";
 import { runRound } from "@/services/rounds";
-import { recentSamples } from "@/store";
-import { attribute, bodyOf, gauge, serveOtlp } from "../support/otlp";
+import { attribute, bodyOf, gauge, pushTo, samplesTold, serveOtlp } from "../support/otlp";
 import { type Here, startHere } from "../support/weeks/standin-here";
 
 /** Real clients of the open protocol push; what they send is found on the machines, and what cannot be taken is said. */
@@ -31,26 +30,8 @@ afterAll(async () => {
 });
 
 const source = async () => (await metricSources(here.services, DEMO_ACTOR)).find((one) => one.id === id);
-const resourceOf = (name: string) => {
-  const unit = here.keeper.world.units.find((one) => one.name === name);
-  return `${unit?.account}:${unit?.id}`;
-};
-async function samplesOf(name: string, metric: string) {
-  const now = here.keeper.now();
-  const found = await recentSamples(here.services.pool, {
-    ids: [resourceOf(name)],
-    metrics: [metric],
-    from: now - 7200,
-    to: now + 300,
-  });
-  return (found.get(resourceOf(name)) ?? []).map(({ value }) => value);
-}
-const post = (body: Buffer | string, headers: Record<string, string> = {}) =>
-  fetch(door.url, {
-    method: "POST",
-    headers: { authorization: `Bearer ${key}`, "content-type": "application/json", ...headers },
-    body: typeof body === "string" ? body : new Uint8Array(body),
-  });
+const samplesOf = (name: string, metric: string) => samplesTold(here, name, metric);
+const post = (body: Buffer | string, headers: Record<string, string> = {}) => pushTo({ url: door.url, key }, body, headers);
 const gaugeOf = (host: string, metric: string, value: number, at = here.keeper.now(), more: object[] = []) =>
   gauge({ host, metric, value, at, more });
 

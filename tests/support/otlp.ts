@@ -2,6 +2,8 @@ import { createServer } from "node:http";
 import type { AddressInfo } from "node:net";
 import type { Services } from "@/services/admin";
 import { receivePush } from "@/services/metrics";
+import { recentSamples } from "@/store";
+import type { Here } from "./weeks/standin-here";
 
 /** A server that takes pushes in as the application's route does, without the rest of it. */
 export async function serveOtlp(services: Services): Promise<{ url: string; close: () => Promise<void> }> {
@@ -40,3 +42,30 @@ export const gauge = ({ host, metric, value, at, more = [] }: Gauge) => ({
   resource: { attributes: [attribute("host.name", host), ...more] },
   scopeMetrics: [{ metrics: [{ name: metric, gauge: { dataPoints: [{ timeUnixNano: `${at}000000000`, asDouble: value }] } }] }],
 });
+
+/** What a machine of the stand-in is known by. */
+export function keyOfNamed({ keeper }: Here, name: string): string {
+  const unit = keeper.world.units.find((one) => one.name === name);
+  return `${unit?.account}:${unit?.id}`;
+}
+
+/** What is stored of a metric of a machine over the last two hours. */
+export async function samplesTold(here: Here, name: string, metric: string): Promise<number[]> {
+  const id = keyOfNamed(here, name);
+  const now = here.keeper.now();
+  const found = await recentSamples(here.services.pool, { ids: [id], metrics: [metric], from: now - 7200, to: now + 300 });
+  return (found.get(id) ?? []).map(({ value }) => value);
+}
+
+/** Pushes a body with a source's key, as JSON unless its headers say otherwise. */
+export function pushTo(
+  { url, key }: Readonly<{ url: string; key: string }>,
+  body: Buffer | string,
+  headers: Readonly<Record<string, string>>,
+): Promise<Response> {
+  return fetch(url, {
+    method: "POST",
+    headers: { authorization: `Bearer ${key}`, "content-type": "application/json", ...headers },
+    body: typeof body === "string" ? body : new Uint8Array(body),
+  });
+}

@@ -4,7 +4,6 @@ import { formatDate, localTime } from "@/core/time";
 import {
   inTransaction,
   maybeCalendar,
-  type PoolClient,
   removeCalendarAt,
   type StoredCalendar,
   scheduleList,
@@ -15,7 +14,7 @@ import {
 import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
 import { loadSnapshot, regionZones } from "../inventory";
 import { confirmStops, type Follower, followersBySchedule, type Impact, impactOf } from "../rounds";
-import { asPreviewed } from "./as-previewed";
+import { asPreviewed, type Unchanged } from "./as-previewed";
 
 export type CalendarSummary = Readonly<{
   name: string;
@@ -113,7 +112,7 @@ export async function saveCalendar(services: Services, actor: Actor, request: Ca
 async function saveOnce(
   services: Services,
   actor: Actor,
-  { calendar, dayNames, version, confirmedStops, unchanged }: CalendarToSave & { unchanged: (tx: PoolClient) => Promise<void> },
+  { calendar, dayNames, version, confirmedStops, unchanged }: CalendarToSave & Unchanged,
 ): Promise<number | null> {
   const moves = await previewCalendar(services, actor, calendar);
   if (moves.stops.length > confirmedStops) {

@@ -7,7 +7,6 @@ import {
   fleetList,
   inTransaction,
   maybeFleet,
-  type PoolClient,
   saveBroughtBack,
   saveName,
   saveOrder,
@@ -17,7 +16,7 @@ import {
 import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
 import { loadSnapshot, type Snapshot } from "../inventory";
 import { confirmStops, firstRoundOf } from "../rounds";
-import { asPreviewed } from "./as-previewed";
+import { asPreviewed, type Unchanged } from "./as-previewed";
 import { soonOff } from "./soon-off";
 
 /** What is done with whole fleets: another order of all that are in use, or one that looks after nothing any more. */
@@ -103,11 +102,7 @@ export async function changeFleets(services: Services, actor: Actor, request: Fl
   await signal(services.pool, "fleets");
 }
 
-async function changeOnce(
-  services: Services,
-  actor: Actor,
-  { unchanged, ...request }: FleetsRequest & { unchanged: (tx: PoolClient) => Promise<void> },
-): Promise<void> {
+async function changeOnce(services: Services, actor: Actor, { unchanged, ...request }: FleetsRequest & Unchanged): Promise<void> {
   const { change, confirmedStops } = request;
   const { impact, snapshot, after, touched } = await look(services, change);
   if (impact.stops.length > confirmedStops)

@@ -9,11 +9,11 @@ import {
   tryDraftToPlan,
 } from "@/core/plan";
 import { isSameJson } from "@/core/same";
-import { addFleet, inTransaction, type PoolClient, putCalendar, saveDraft, saveOrder, saveSchedule, signal } from "@/store";
+import { addFleet, inTransaction, putCalendar, saveDraft, saveOrder, saveSchedule, signal } from "@/store";
 import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
 import { currencyOf, loadSnapshot, type Snapshot } from "../inventory";
 import { type Impact, impactOf } from "../rounds";
-import { asPreviewed } from "./as-previewed";
+import { asPreviewed, type Unchanged } from "./as-previewed";
 import { parsePlanApart } from "./parse-apart";
 
 /** All calendars, schedules and fleets as a plan file. A fleet is written as it is in force, or else as its draft where that reads as a plan. */
@@ -88,8 +88,8 @@ type Importing = Readonly<{
   text: string;
   plan: PlanFile;
   confirmedStops: number;
-  unchanged: (tx: PoolClient) => Promise<void>;
-}>;
+}> &
+  Unchanged;
 
 async function importOnce(
   services: Services,

@@ -3,11 +3,11 @@ import { type CompiledSchedule, nextEdges, type Schedule, scheduleSchema, schedu
 import { type FleetDraft, type FleetPlan, planToDraft, tryDraftToPlan } from "@/core/plan";
 import { type Decision, type HoursOf, hoursFinder, loweredBelow, mixedGroupsIn, whyWords } from "@/core/rounds";
 import { DAY_S, type Instant, MINUTE_S } from "@/core/time";
-import { inTransaction, maybeFleet, type PoolClient, savePlanInForce, saveSchedule, signal } from "@/store";
+import { inTransaction, maybeFleet, savePlanInForce, saveSchedule, signal } from "@/store";
 import { type Actor, authorise, ESTATE, type FieldIssue, RefusedError, type Services } from "../admin";
 import { compileAll, loadSnapshot, resourcesByFleet, type Snapshot } from "../inventory";
 import { changedSnapshot, confirmStops, type Follower, firstRoundOf, followersBySchedule } from "../rounds";
-import { asPreviewed } from "./as-previewed";
+import { asPreviewed, type Unchanged } from "./as-previewed";
 import { soonOff } from "./soon-off";
 
 export type PreviewChange = Readonly<{ id: string; name: string; fleet: string; verb: string; level: number; why: string }>;
@@ -186,7 +186,7 @@ export async function putInForce(services: Services, actor: Actor, request: Forc
 async function forceOnce(
   services: Services,
   actor: Actor,
-  { id, version, why, confirmedStops, replaces, unchanged }: ForceRequest & { unchanged: (tx: PoolClient) => Promise<void> },
+  { id, version, why, confirmedStops, replaces, unchanged }: ForceRequest & Unchanged,
 ): Promise<number> {
   const fleet = await maybeFleet(services.pool, id);
   if (!fleet) throw new RefusedError("not_found", `There is no fleet ${id}.`);
