@@ -1,3 +1,4 @@
+import { spawnSync } from "node:child_process";
 import fc from "fast-check";
 import protobuf from "protobufjs";
 import { expect, test } from "vitest";
@@ -113,12 +114,44 @@ test("what is made of a body is bounded by its length: empty points, attributes 
     attributes: within(1, within(1, empty(1))),
     resources: empty(1),
   };
-  const before = process.memoryUsage().heapUsed;
   for (const [what, body] of Object.entries(bodies)) {
     expect(() => readPush(body, false), what).toThrow(/send less at once/);
     expect(body.length).toBeGreaterThanOrEqual(2 * COUNT);
   }
   const json = `{"resourceMetrics":[{"scopeMetrics":[{"metrics":[{"name":"a","gauge":{"dataPoints":[${"{},".repeat(COUNT)}{}]}}]}]}]}`;
   expect(() => readPush(Buffer.from(json), true)).toThrow(/send less at once/);
-  expect(process.memoryUsage().heapUsed - before).toBeLessThan(10 * 5 * 2 * COUNT);
+});
+
+test("eight million empty points are refused by a process that has no memory for what would be made of them", () => {
+  const readIt = `
+    import { readPush } from "./src/provider/otlp/index.ts";
+    const empty = Buffer.alloc(16_000_000, Buffer.from([0x0a, 0x00]));
+    const within = (tag, inner) => {
+      const length = [];
+      for (let left = inner.length; ; left = Math.floor(left / 128)) {
+        length.push(left >= 128 ? (left % 128) | 128 : left);
+        if (left < 128) break;
+      }
+      return Buffer.concat([Buffer.from([tag, ...length]), inner]);
+    };
+    const bytes = within(0x0a, within(0x12, within(0x12, within(0x2a, empty))));
+    const json = Buffer.from('{"resourceMetrics":[{"scopeMetrics":[{"metrics":[{"name":"a","gauge":{"dataPoints":[' + "{},".repeat(3_000_000) + "{}]}}]}]}]}");
+    for (const [body, isJson] of [[bytes, false], [json, true]]) {
+      try {
+        readPush(body, isJson);
+        console.log("taken");
+      } catch (error) {
+        console.log(error.message);
+      }
+    }`;
+  const { stdout, status } = spawnSync(
+    process.execPath,
+    ["--max-old-space-size=256", "--import", "tsx", "--input-type=module", "--eval", readIt],
+    { encoding: "utf8" },
+  );
+  expect(status).toBe(0);
+  expect(stdout.trim().split("\n")).toEqual([
+    expect.stringContaining("send less at once"),
+    expect.stringContaining("send less at once"),
+  ]);
 });
