@@ -1,6 +1,7 @@
 import pg from "pg";
 import { log } from "@/log";
 import { hostsOf, movingClient } from "./moving-client";
+import { keepReady } from "./prepared";
 
 // What a column type becomes is decided here, once: instants are whole seconds, dates and numerics stay text.
 const TIMESTAMPTZ = 1184;
@@ -39,7 +40,10 @@ export function openPool(databaseUrl: string, { max = 8 }: PoolOptions = {}): Po
   hostsByPool.set(pool, hosts.length > 0 ? hosts : [databaseUrl]);
   // A server that goes away must not end the process: the next query says what is wrong.
   pool.on("error", (error) => log.warn({ reason: error.message }, "database connection lost"));
-  pool.on("connect", (client) => client.on("error", () => {}));
+  pool.on("connect", (client) => {
+    client.on("error", () => {});
+    keepReady(client);
+  });
   return pool;
 }
 

@@ -341,3 +341,19 @@ test("samples come back as they went in: odd names, any number, many at once, an
   ]);
   await pool.query("delete from metric_recent");
 });
+
+test("what is asked again and again is kept ready on its connection, and goes on after its table was changed", async () => {
+  await pool.query("create table odd (a integer)");
+  const client = await pool.connect();
+  const ask = (a: number) => client.query("select * from odd where a = $1", [a]);
+  for (let a = 0; a < 5; a++) expect((await ask(a)).fields).toHaveLength(1);
+  const { rows } = await client.query("select count(*)::integer as n from pg_prepared_statements where statement like $1", [
+    "select * from odd%",
+  ]);
+  expect(rows).toEqual([{ n: 1 }]);
+  await pool.query("alter table odd add column b integer");
+  await expect(ask(1)).rejects.toThrow(/must not change result type/);
+  expect((await ask(1)).fields).toHaveLength(2);
+  client.release();
+  await pool.query("drop table odd");
+});
