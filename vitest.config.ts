@@ -57,6 +57,8 @@ export default defineConfig({
           testTimeout: 60_000,
           hookTimeout: 120_000,
           // Each file has a database and a world of its own, and waits for both: three at a time keep two cores busy.
+          // Each process loads the application once, for all the files that it runs.
+          isolate: false,
           maxWorkers: 3,
         },
       },
