@@ -1,4 +1,5 @@
 import { Readable } from "node:stream";
+import { gzipSync } from "node:zlib";
 import Papa from "papaparse";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { DEMO_ACTOR, type Services, WORKER } from "@/services/admin";
@@ -16,6 +17,7 @@ import {
   runImport,
   takeBackImport,
 } from "@/services/usage";
+import { billedDays } from "@/store";
 import { startWorld, type TestWorld } from "../support/world";
 
 let world: TestWorld;
@@ -141,6 +143,99 @@ test.each([
   expect(end.status).toBe("refused");
   expect(end.error).toContain(said);
   expect((await countOf(id))?.n).toBe(0);
+});
+
+const wide = (rows: readonly (readonly string[])[]) =>
+  [
+    [
+      "x_Id",
+      "ChargePeriodEnd",
+      "ChargePeriodStart",
+      "BilledCost",
+      "BillingCurrency",
+      "ChargeClass",
+      "",
+      "x_Amount",
+      "Tags",
+      "ListCost",
+    ],
+    ...rows,
+  ].map((row) => [...row]);
+const WIDE = wide([
+  ["1", "2027-02-21", "2027-02-20 00:00:00", "1.50", "EUR", "", "two; lines\r\nin it", "-3.5", '{"a": "b"}', ""],
+  ["2", "2027-02-21T00:00:00Z", "2027-02-20T23:00:00Z", "-2.5E-1", "EUR", "Correction", "", "", "", "1e0"],
+]);
+
+async function exported(importId: number, span: { from: string; to: string }): Promise<string> {
+  let text = "";
+  for await (const piece of exportFocus(services, DEMO_ACTOR, { importId, ...span })) text += piece;
+  return text;
+}
+
+test("a file is one file however it is packed, encoded, delimited and ended, and comes back as it came", async () => {
+  const text = Papa.unparse(WIDE, { newline: "\n" });
+  const forms: Record<string, Buffer> = {
+    "with a last line end": Buffer.from(`${text}\n`),
+    "with CR LF": Buffer.from(Papa.unparse(WIDE, { newline: "\r\n" })),
+    "with CR": Buffer.from(`${Papa.unparse(WIDE, { newline: "\r" })}\r`),
+    "with ends mixed": Buffer.from(text.replace("\n", "\r\n")),
+    "with a byte order mark": Buffer.from(`\uFEFF${text}`),
+    "in UTF-16": Buffer.from(`\uFEFF${text}`, "utf16le"),
+    "in UTF-16, the other way round": Buffer.from(`\uFEFF${text}`, "utf16le").swap16(),
+    "packed with gzip": gzipSync(text),
+  };
+  const bringBytes = (bytes: Buffer) =>
+    receiveImport(services, DEMO_ACTOR, { fileName: "odd.csv", bytes: Readable.from([bytes.subarray(0, 3), bytes.subarray(3)]) });
+  const first = await bringBytes(Buffer.from(text));
+  const done = await runImport(services, WORKER, first);
+  expect(done).toMatchObject({ status: "done", linesTaken: 2, linesRefused: 0, billed: "1.25" });
+  for (const [form, bytes] of Object.entries(forms))
+    await expect(bringBytes(bytes), form).rejects.toThrow(`counts already, as import ${first}`);
+  expect(await exported(first, { from: "2027-02-20", to: "2027-02-20" })).toBe(`${Papa.unparse(WIDE)}\r\n`);
+
+  const semicolons = await bringBytes(Buffer.from(Papa.unparse(WIDE, { delimiter: ";", newline: "\r" })));
+  expect(await runImport(services, WORKER, semicolons)).toMatchObject({ linesTaken: 2, linesRefused: 0, billed: "1.25" });
+  expect(await exported(semicolons, { from: "2027-02-20", to: "2027-02-20" })).toBe(`${Papa.unparse(WIDE)}\r\n`);
+
+  const before = (await imports(services, DEMO_ACTOR)).length;
+  const refused: [Buffer, RegExp][] = [
+    [gzipSync(text).subarray(0, 60), /broken or cut off/],
+    [Buffer.from("PK\x03\x04rest"), /unpack it, or save it as CSV/],
+    [Buffer.from("PAR1rest"), /is Parquet/],
+    [Buffer.concat([Buffer.from(`${HEADER}\n`), Buffer.from([0xc5, 0x6e, 0x67])]), /Line 2 of the file is no UTF-8/],
+  ];
+  for (const [bytes, why] of refused) await expect(bringBytes(bytes)).rejects.toThrow(why);
+  expect(await imports(services, DEMO_ACTOR)).toHaveLength(before);
+});
+
+test("a charge over several days is spread over them by the hour, and its parts add up to it", async () => {
+  const lasting = (cost: string, from: string, to: string) => `EUR,${cost},Usage,${from},${to},long,acc,,`;
+  const id = await bring(
+    fileOf([
+      lasting("72", "2027-02-27T12:00:00Z", "2027-03-02T12:00:00Z"),
+      lasting("0.000001", "2027-02-28T00:00:00Z", "2027-03-03T00:00:00Z"),
+      lasting("5", "2027-03-02T00:00:00Z", "2027-03-03T00:00:00Z"),
+    ]),
+  );
+  expect(await runImport(services, WORKER, id)).toMatchObject({ firstDay: "2027-02-27", lastDay: "2027-03-02" });
+  const billedOf = async (from: string, to: string) =>
+    Object.fromEntries(
+      (await billedDays(services.pool, { importId: id, from, to })).map(({ day, billed }) => [day, Number(billed)]),
+    );
+  const third = 0.000001 / 3;
+  const all = await billedOf("2027-02-01", "2027-03-31");
+  expect(Object.keys(all).sort()).toEqual(["2027-02-27", "2027-02-28", "2027-03-01", "2027-03-02"]);
+  expect(all["2027-02-27"]).toBe(12);
+  expect(all["2027-03-01"]).toBeCloseTo(24 + third, 9);
+  expect(all["2027-03-02"]).toBeCloseTo(12 + third + 5, 9);
+  expect(await billedOf("2027-03-01", "2027-03-01")).toEqual({ "2027-03-01": all["2027-03-01"] });
+  const { rows } = await services.pool.query("select sum(billed)::text as n from usage_line where import_id = $1", [id]);
+  const parts = await billedDays(services.pool, { importId: id, from: "2027-02-01", to: "2027-03-31" });
+  const exact = (text: string) => {
+    const [before = "", after = ""] = text.split(".");
+    return BigInt(before + after.padEnd(12, "0"));
+  };
+  expect(parts.reduce((sum, { billed }) => sum + exact(billed), 0n)).toBe(exact(rows[0].n));
 });
 
 test("an empty file is refused before anything is noted", async () => {

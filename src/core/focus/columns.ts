@@ -75,17 +75,7 @@ export const WRITTEN_COLUMNS = [
 ] as const;
 export type WrittenColumn = (typeof WRITTEN_COLUMNS)[number];
 
-/** Columns of numbers: everything else is text that a spreadsheet might run. */
-export const NUMBER_COLUMNS: ReadonlySet<string> = new Set([
-  "BilledCost",
-  "ConsumedQuantity",
-  "ContractedCost",
-  "ContractedUnitPrice",
-  "EffectiveCost",
-  "ListCost",
-  "ListUnitPrice",
-  "PricingQuantity",
-]);
-
-/** Charges that may be below zero. */
+/** Charges that may be below zero, whatever their class. */
 export const CREDITS: ReadonlySet<string> = new Set(["Credit", "Adjustment"]);
+/** The class of a charge that corrects an earlier one, and may be below zero. */
+export const CORRECTION = "Correction";

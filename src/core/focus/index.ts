@@ -1,11 +1,12 @@
 export {
+  CORRECTION,
   CREDITS,
   FOCUS_COLUMNS,
   type FocusColumn,
-  NUMBER_COLUMNS,
   REQUIRED_COLUMNS,
   WRITTEN_COLUMNS,
   type WrittenColumn,
 } from "./columns";
+export { type Delimiter, delimiterOf, lineEnds } from "./csv-text";
 export { type FocusLine, headerIssues, type LineReader, type LineResult, lineReader } from "./read";
-export { focusCells, focusHeader, type WrittenLine, writtenCells } from "./write";
+export { focusCells, type WrittenLine, writtenCells } from "./write";

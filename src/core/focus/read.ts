@@ -1,8 +1,9 @@
 import { isNearMiss, nearest } from "../selector";
-import { DAY_S, formatDate, type Instant, tryParseInstant } from "../time";
-import { CREDITS, FOCUS_COLUMNS, type FocusColumn, REQUIRED_COLUMNS } from "./columns";
+import { DAY_S, formatDate, formatInstant, type Instant } from "../time";
+import { CORRECTION, CREDITS, FOCUS_COLUMNS, type FocusColumn, REQUIRED_COLUMNS } from "./columns";
+import { tryFocusInstant, tryFocusNumber } from "./values";
 
-/** One charge, as it is stored. Decimals stay the text they were given as; null where the file says nothing. */
+/** One charge, as it is stored. Numbers are plain decimals with all their digits; null where the file says nothing. */
 export type FocusLine = Readonly<{
   day: string;
   from: Instant;
@@ -22,15 +23,23 @@ export type FocusLine = Readonly<{
   list: string | null;
   currency: string;
   tags: string;
-  /** The columns that are not read by name, as a JSON object; empty without any. */
+  /**
+   * The cells that are not read by name, and those that stood otherwise than Umbrik writes them ("1E-3"), as a JSON object;
+   * empty without any.
+   */
   rest: string;
 }>;
+
+const NUMBERS = ["BilledCost", "EffectiveCost", "ListCost", "ListUnitPrice", "ConsumedQuantity"] as const;
+/** Read by name, and kept as they stand all the same. */
+const CARRIED: ReadonlySet<string> = new Set(["BillingAccountId", "ProviderName", "ResourceName"]);
 
 export type LineResult = Readonly<{ ok: true; line: FocusLine } | { ok: false; reason: string }>;
 export type LineReader = (cells: readonly string[]) => LineResult;
 
 const CELL_MAX = 4000;
-const DECIMAL = /^-?(?:\d{1,20}(?:\.\d{1,20})?|\.\d{1,20})$/;
+/** The longest that a charge may last: a commitment paid for three years ahead, and a day. */
+const LASTS_MAX_S = 1_097 * DAY_S;
 /** Instants repeat by the thousand in a file; reading one is dear beside looking it up. */
 const REMEMBERED_MAX = 20_000;
 
@@ -49,42 +58,55 @@ export function headerIssues(header: readonly string[]): string[] {
 /** Reads the lines under a header that has no issues. All have to be in `currency`. */
 export function lineReader(header: readonly string[], currency: string): LineReader {
   const at = Object.fromEntries(FOCUS_COLUMNS.map((name) => [name, header.indexOf(name)])) as Record<FocusColumn, number>;
-  const others = header.flatMap((name, i) =>
-    name !== "" && !(FOCUS_COLUMNS as readonly string[]).includes(name) ? [{ name, i }] : [],
-  );
-  const carried = (["BillingAccountId", "ProviderName", "ResourceName"] as const)
-    .map((name) => ({ name: name as string, i: at[name] }))
-    .filter(({ i }) => i >= 0);
+  const classAt = header.indexOf("ChargeClass");
   // Names are written into JSON once, not with every line.
-  const kept = [...carried, ...others].map(({ name, i }) => ({ name: JSON.stringify(name).slice(1, -1), i }));
+  const keys = header.map((_, i) => JSON.stringify(keyOf(header, i)));
+  const isCarried = (name: string) => !(FOCUS_COLUMNS as readonly string[]).includes(name) || CARRIED.has(name);
+  const kept = header.flatMap((name, i) => (isCarried(name) ? [i] : []));
   const isTags = rememberedTags();
   const instantOf = rememberedInstants();
   const dateOf = rememberedDates();
-  const decimals = (["EffectiveCost", "ListCost", "ListUnitPrice", "ConsumedQuantity"] as const)
-    .map((name) => ({ name, i: at[name] }))
-    .filter(({ i }) => i >= 0);
-
+  const numbers = NUMBERS.map((name) => ({ name, i: at[name] })).filter(({ i }) => i >= 0);
   // A million lines: nothing is made for a line but the line.
+  const number: Record<(typeof NUMBERS)[number], string | null> = {
+    BilledCost: null,
+    EffectiveCost: null,
+    ListCost: null,
+    ListUnitPrice: null,
+    ConsumedQuantity: null,
+  };
+  const odd: number[] = [];
+
   return (cells) => {
+    odd.length = 0;
     if (cells.length !== header.length) return refused(`${cells.length} cells, and the header has ${header.length}`);
     for (const cell of cells) if (cell.length > CELL_MAX) return refused(`a cell is longer than ${CELL_MAX} characters`);
     const [starts, ends] = [cellAt(cells, at.ChargePeriodStart), cellAt(cells, at.ChargePeriodEnd)];
     const from = instantOf(starts);
-    if (from === null) return refused(`ChargePeriodStart "${starts}" is no instant`);
+    if (from === null) return refused(`ChargePeriodStart "${starts}" is no instant such as 2027-03-01T00:00:00Z`);
     const to = instantOf(ends);
-    if (to === null) return refused(`ChargePeriodEnd "${ends}" is no instant`);
+    if (to === null) return refused(`ChargePeriodEnd "${ends}" is no instant such as 2027-03-01T00:00:00Z`);
     if (to <= from) return refused(`ChargePeriodEnd ${ends} is not after its start`);
-    const billed = cellAt(cells, at.BilledCost);
-    if (!DECIMAL.test(billed)) return refused(`BilledCost "${billed}" is no decimal`);
+    if (to - from > LASTS_MAX_S)
+      return refused(`the charge lasts ${Math.round((to - from) / DAY_S)} days: at most 1096 are read`);
+    if (!isOurs(starts, from)) odd.push(at.ChargePeriodStart);
+    if (!isOurs(ends, to)) odd.push(at.ChargePeriodEnd);
+    for (const { name, i } of numbers) {
+      const text = cells[i] as string;
+      const plain = text === "" ? null : tryFocusNumber(text);
+      if (plain === null && text !== "") return refused(`${name} "${text}" is no number; a decimal takes a point`);
+      if (plain !== null && plain !== text) odd.push(i);
+      number[name] = plain;
+    }
+    const billed = number.BilledCost;
+    if (billed === null) return refused("BilledCost is empty");
     const chargeCategory = cellAt(cells, at.ChargeCategory);
-    if (billed.charCodeAt(0) === 45 && !CREDITS.has(chargeCategory))
-      return refused(`BilledCost ${billed} is below zero, and ChargeCategory is "${chargeCategory}", no credit`);
+    if (billed.charCodeAt(0) === 45 && !CREDITS.has(chargeCategory) && cellAt(cells, classAt) !== CORRECTION)
+      return refused(
+        `BilledCost ${billed} is below zero, ChargeCategory is "${chargeCategory}", no credit, and ChargeClass is not ${CORRECTION}`,
+      );
     const paidIn = cellAt(cells, at.BillingCurrency);
     if (paidIn !== currency) return refused(`BillingCurrency "${paidIn}": expected ${currency}, amounts are never mixed`);
-    for (const { name, i } of decimals) {
-      const text = cells[i] as string;
-      if (text !== "" && !DECIMAL.test(text)) return refused(`${name} "${text}" is no decimal`);
-    }
     const tags = cellAt(cells, at.Tags);
     if (tags !== "" && !isTags(tags)) return refused("Tags: expected a JSON object");
     return {
@@ -100,18 +122,29 @@ export function lineReader(header: readonly string[], currency: string): LineRea
         serviceCategory: cellAt(cells, at.ServiceCategory),
         chargeCategory,
         description: cellAt(cells, at.ChargeDescription),
-        quantity: cellAt(cells, at.ConsumedQuantity) || null,
+        quantity: number.ConsumedQuantity,
         unit: cellAt(cells, at.ConsumedUnit),
-        rate: cellAt(cells, at.ListUnitPrice) || null,
+        rate: number.ListUnitPrice,
         billed,
-        effective: cellAt(cells, at.EffectiveCost) || null,
-        list: cellAt(cells, at.ListCost) || null,
+        effective: number.EffectiveCost,
+        list: number.ListCost,
         currency,
         tags,
-        rest: restOf(kept, cells),
+        rest: restOf(keys, cells, [kept, odd]),
       },
     };
   };
+}
+
+/** What a column is kept under: its name, or its place where it has none. */
+export function keyOf(header: readonly string[], i: number): string {
+  return header[i] || `#${i + 1}`;
+}
+
+/** Whether an instant stands as Umbrik writes it. */
+function isOurs(text: string, t: Instant): boolean {
+  // One of this length without an offset of its own is written in one way only.
+  return text.length === 20 && text.charCodeAt(10) === 84 && text.charCodeAt(19) === 90 ? true : text === formatInstant(t);
 }
 
 /** A column that the file does not have is empty in every line. */
@@ -126,11 +159,13 @@ function refused(reason: string): LineResult {
 /** What JSON writes as it stands. */
 const PLAIN = /^[\w .,:/@+-]*$/;
 
-function restOf(kept: readonly Readonly<{ name: string; i: number }>[], cells: readonly string[]): string {
+function restOf(keys: readonly string[], cells: readonly string[], places: readonly (readonly number[])[]): string {
   let text = "";
-  for (const { name, i } of kept) {
-    const value = cells[i];
-    if (value) text += `${text === "" ? "{" : ","}"${name}":${PLAIN.test(value) ? `"${value}"` : JSON.stringify(value)}`;
+  for (const some of places) {
+    for (const i of some) {
+      const value = cells[i];
+      if (value) text += `${text === "" ? "{" : ","}${keys[i]}:${PLAIN.test(value) ? `"${value}"` : JSON.stringify(value)}`;
+    }
   }
   return text === "" ? "" : `${text}}`;
 }
@@ -162,8 +197,7 @@ function rememberedInstants(): (text: string) => Instant | null {
   return (text) => {
     const found = known.get(text);
     if (found !== undefined) return found;
-    // Files write instants with a space or with fractions of a second too.
-    const t = tryParseInstant(text.replace(" ", "T").replace(/\.\d+(?=Z|[+-])/, ""));
+    const t = tryFocusInstant(text);
     if (known.size >= REMEMBERED_MAX) known.clear();
     known.set(text, t);
     return t;

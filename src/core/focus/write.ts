@@ -1,13 +1,9 @@
 import { formatInstant } from "../time";
-import { FOCUS_COLUMNS, type FocusColumn, NUMBER_COLUMNS, WRITTEN_COLUMNS, type WrittenColumn } from "./columns";
-import type { FocusLine } from "./read";
+import { type FocusColumn, WRITTEN_COLUMNS, type WrittenColumn } from "./columns";
+import { type FocusLine, keyOf } from "./read";
+import { tryFocusNumber } from "./values";
 
-/** The header of a written file: the columns read by name, then those that some line carries besides. */
-export function focusHeader(others: readonly string[] = []): readonly string[] {
-  return [...FOCUS_COLUMNS, ...others.filter((name) => !(FOCUS_COLUMNS as readonly string[]).includes(name))];
-}
-
-/** The cells of a line under a header of `focusHeader`. Costs that were not given are written as billed. */
+/** The cells of a line under the header that its file had: as they came, but for what `harmless` does. */
 export function focusCells(line: FocusLine, header: readonly string[]): string[] {
   const rest: Record<string, string> = line.rest === "" ? {} : (JSON.parse(line.rest) as Record<string, string>);
   const named: Partial<Record<FocusColumn, string>> = {
@@ -19,8 +15,8 @@ export function focusCells(line: FocusLine, header: readonly string[]): string[]
     ChargePeriodStart: formatInstant(line.from),
     ConsumedQuantity: line.quantity ?? "",
     ConsumedUnit: line.unit,
-    EffectiveCost: line.effective ?? line.billed,
-    ListCost: line.list ?? line.billed,
+    EffectiveCost: line.effective ?? "",
+    ListCost: line.list ?? "",
     ListUnitPrice: line.rate ?? "",
     RegionId: line.region,
     ResourceId: line.resourceId,
@@ -29,7 +25,7 @@ export function focusCells(line: FocusLine, header: readonly string[]): string[]
     SubAccountId: line.account,
     Tags: line.tags,
   };
-  return header.map((name) => harmless(name, named[name as FocusColumn] ?? rest[name] ?? ""));
+  return header.map((name, i) => harmless(rest[keyOf(header, i)] ?? named[name as FocusColumn] ?? ""));
 }
 
 /** A line of what was reckoned; empty where a column says nothing of it. */
@@ -37,10 +33,10 @@ export type WrittenLine = Readonly<Partial<Record<WrittenColumn, string>>>;
 
 /** The cells of a written line, in the order of `WRITTEN_COLUMNS`. */
 export function writtenCells(line: WrittenLine): string[] {
-  return WRITTEN_COLUMNS.map((name) => harmless(name, line[name] ?? ""));
+  return WRITTEN_COLUMNS.map((name) => harmless(line[name] ?? ""));
 }
 
-/** A text that a spreadsheet would run as a formula gets an apostrophe before it; numbers stay as they are. */
-function harmless(column: string, text: string): string {
-  return !NUMBER_COLUMNS.has(column) && /^[=+\-@\t\r]/.test(text) ? `'${text}` : text;
+/** A text that a spreadsheet would run as a formula gets an apostrophe before it; a number is none, whatever its column. */
+function harmless(text: string): string {
+  return /^[=+\-@\t\r]/.test(text) && tryFocusNumber(text) === null ? `'${text}` : text;
 }

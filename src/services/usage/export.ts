@@ -1,7 +1,7 @@
 import Papa from "papaparse";
-import { focusCells, focusHeader, WRITTEN_COLUMNS, writtenCells } from "@/core/focus";
+import { focusCells, WRITTEN_COLUMNS, writtenCells } from "@/core/focus";
 import { dayNumber, tryParseDate } from "@/core/time";
-import { METER, usageLines } from "@/store";
+import { METER, maybeImport, usageLines } from "@/store";
 import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
 import { computedLines } from "./computed-lines";
 
@@ -10,7 +10,7 @@ const DAYS_MAX = 400;
 
 /**
  * UTC days, both included, as FOCUS CSV, piece by piece: what was reckoned, net and gross, commitments'
- * fees included, in version 1.1 of the specification; or the lines of an import as they came.
+ * fees included, in version 1.1 of the specification; or the lines of an import as they came, in their order, under the header that they had; days are those that lines begin on.
  */
 export async function* exportFocus(services: Services, actor: Actor, request: ExportRequest): AsyncGenerator<string> {
   authorise(actor, "look", ESTATE);
@@ -28,8 +28,9 @@ export async function* exportFocus(services: Services, actor: Actor, request: Ex
     }
     return;
   }
-  const header = focusHeader();
-  yield `${Papa.unparse([header as string[]])}\r\n`;
+  const header = (await maybeImport(services.pool, importId))?.header;
+  if (!header) throw new RefusedError("not_found", `There is no import ${importId} with lines.`);
+  yield `${Papa.unparse([[...header]])}\r\n`;
   for await (const lines of usageLines(services.pool, { importId, from, to })) {
     yield `${Papa.unparse(lines.map((line) => focusCells(line, header)))}\r\n`;
   }

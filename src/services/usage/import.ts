@@ -1,7 +1,7 @@
 import { createHash } from "node:crypto";
 import { StringDecoder } from "node:string_decoder";
 import Papa from "papaparse";
-import { headerIssues, type LineReader, lineReader } from "@/core/focus";
+import { type Delimiter, delimiterOf, headerIssues, type LineReader, lineReader } from "@/core/focus";
 import {
   accountList,
   addJob,
@@ -25,6 +25,7 @@ import {
 } from "@/store";
 import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
 import { capabilitiesByAccount } from "../inventory";
+import { plainText } from "./arriving";
 import { takeStretch } from "./take-stretch";
 
 const CHUNK = 1 << 19;
@@ -44,8 +45,7 @@ export async function receiveImport(
   const { now } = await services.clock.read();
   const id = await beginImport(pool, { fileName: fileName.slice(0, 200), person: actor.name, at: now });
   try {
-    const { digest, sizeBytes } = await storeChunks(services, id, bytes);
-    const same = await endArrival(pool, id, { digest, sizeBytes });
+    const same = await endArrival(pool, id, await storeChunks(services, id, bytes));
     if (same) {
       throw new RefusedError(
         "name_taken",
@@ -61,12 +61,11 @@ export async function receiveImport(
   return id;
 }
 
-async function storeChunks(
-  { pool }: Services,
-  id: number,
-  bytes: AsyncIterable<Uint8Array>,
-): Promise<{ digest: string; sizeBytes: number }> {
-  const hash = createHash("sha256");
+type Arrived = Readonly<{ digest: string; digestAsItCame: string; sizeBytes: number }>;
+
+async function storeChunks({ pool }: Services, id: number, bytes: AsyncIterable<Uint8Array>): Promise<Arrived> {
+  const asItCame = createHash("sha256");
+  const ofLines = createHash("sha256");
   let sizeBytes = 0;
   let waiting: Uint8Array[] = [];
   let held = 0;
@@ -80,8 +79,22 @@ async function storeChunks(
     waiting = [];
     held = 0;
   };
-  for await (const part of bytes) {
-    hash.update(part);
+  async function* passing(): AsyncGenerator<Uint8Array> {
+    for await (const part of bytes) {
+      asItCame.update(part);
+      yield part;
+    }
+  }
+  // How many empty lines a file ends with makes no other file of it.
+  let ends = "";
+  for await (const text of plainText(passing())) {
+    const part = Buffer.from(text);
+    const lines = text.replace(/\n+$/, "");
+    if (lines === "") ends += text;
+    else {
+      ofLines.update(ends).update(lines);
+      ends = text.slice(lines.length);
+    }
     sizeBytes += part.length;
     if (sizeBytes > FILE_MAX) throw new RefusedError("invalid", "The file is larger than 20 GiB. Nothing was kept of it.");
     for (let at = 0; at < part.length; at += CHUNK) {
@@ -94,7 +107,7 @@ async function storeChunks(
   await flush();
   await saving;
   if (sizeBytes === 0) throw new RefusedError("invalid", "The file is empty.");
-  return { digest: hash.digest("hex"), sizeBytes };
+  return { digest: ofLines.digest("hex"), digestAsItCame: asItCame.digest("hex"), sizeBytes };
 }
 
 /**
@@ -118,7 +131,7 @@ export async function runImport(services: Services, actor: Actor, id: number, st
   return (await maybeImport(pool, id)) as UsageImport;
 }
 
-type Head = Readonly<{ header: readonly string[]; read: LineReader; newline: "\n" | "\r\n" }>;
+type Head = Readonly<{ header: readonly string[]; read: LineReader; delimiter: Delimiter }>;
 
 /** Null when all was read, or the import is no longer this run's; what is wrong with the file as a whole otherwise. */
 async function readThrough(services: Services, { id, ...from }: UsageImport, stopping?: AbortSignal): Promise<string | null> {
@@ -139,7 +152,7 @@ async function readThrough(services: Services, { id, ...from }: UsageImport, sto
         return text.length > RECORD_MAX ? "the first line is longer than a million characters" : null;
       }
       if (first.issues.length > 0) return first.issues.join("; ");
-      head = { header: first.header, read: lineReader(first.header, currency), newline: first.newline };
+      head = { header: first.header, read: lineReader(first.header, currency), delimiter: first.delimiter };
       bytesDone = Buffer.byteLength(text.slice(0, first.length));
       linesDone = 1;
       await saveHeader(pool, id, { header: first.header, currency, bytesDone });
@@ -193,26 +206,23 @@ async function readThrough(services: Services, { id, ...from }: UsageImport, sto
 async function headAgain({ pool }: Services, id: number, currency: string): Promise<Head> {
   for await (const chunk of chunksFrom(pool, id, 0)) {
     const first = headOf(chunk.toString("utf8"), true);
-    if (first) return { header: first.header, read: lineReader(first.header, currency), newline: first.newline };
+    if (first) return { header: first.header, read: lineReader(first.header, currency), delimiter: first.delimiter };
   }
   throw new Error(`import ${id} is under way and has no file`);
 }
 
-type FirstLine = Readonly<{ header: readonly string[]; issues: readonly string[]; length: number; newline: "\n" | "\r\n" }>;
+type FirstLine = Readonly<{ header: readonly string[]; issues: readonly string[]; length: number; delimiter: Delimiter }>;
 
-/** The header of a file, once it is there whole; a byte order mark is passed over. */
+/** The header of a file, once it is there whole. */
 function headOf(text: string, isLast: boolean): FirstLine | null {
   const end = text.indexOf("\n");
   if (end < 0 && !isLast) return null;
   const length = end < 0 ? text.length : end + 1;
-  const newline = end > 0 && text[end - 1] === "\r" ? "\r\n" : "\n";
-  const line = text
-    .slice(0, length)
-    .replace(/^\uFEFF/, "")
-    .replace(/\r?\n$/, "");
-  const { data } = new Papa.Parser({ delimiter: "," }).parse(line, 0, false);
+  const line = text.slice(0, length).trimEnd();
+  const delimiter = delimiterOf(line);
+  const { data } = new Papa.Parser({ delimiter, newline: "\n" }).parse(line, 0, false);
   const header = ((data as string[][])[0] ?? []).map((name) => name.trim());
-  return { header, issues: headerIssues(header), length, newline };
+  return { header, issues: headerIssues(header), length, delimiter };
 }
 
 /** Stops an import that is under way; what it stored is taken away again. */

@@ -67,16 +67,17 @@ export async function saveChunk(db: Db, importId: number, { n, bytes }: { n: num
   );
 }
 
-/** The file has arrived whole. Null and nothing kept where the same file counts already: the number of that one comes back instead. */
+/** The file has arrived whole; `digest` is that of its lines, however they were packed, encoded and ended. Null and nothing kept where the same file counts already: the number of that one comes back instead. */
 export async function endArrival(
   pool: Pool,
   id: number,
-  { digest, sizeBytes }: { digest: string; sizeBytes: number },
+  { digest, digestAsItCame, sizeBytes }: { digest: string; digestAsItCame: string; sizeBytes: number },
 ): Promise<{ sameAs: number } | null> {
   return inTransaction(pool, async (tx) => {
     const { rows } = await tx.query<{ id: number }>(
-      `select id from usage_import where digest = $1::text and status in ('waiting', 'running', 'done', 'taking back')`,
-      [digest],
+      // Imports from before lines were looked at have the digest of their bytes.
+      `select id from usage_import where digest = any ($1::text[]) and status in ('waiting', 'running', 'done', 'taking back')`,
+      [[digest, digestAsItCame]],
     );
     if (rows[0]) {
       await tx.query("delete from usage_import where id = $1::integer", [id]);
@@ -183,7 +184,11 @@ export const REFUSALS_KEPT = 1000;
 export type ImportStep = Readonly<{
   copy: string;
   taken: number;
+  /** The days that lines begin on. */
   days: Iterable<string>;
+  /** The last day that a charge covers, and how many days the longest of them covers. */
+  lastDay: string | null;
+  lastsDays: number;
   refusals: readonly Refusal[];
   refused: number;
   bytesBefore: number;
@@ -208,9 +213,20 @@ export async function saveStep(pool: Pool, id: number, step: ImportStep): Promis
       `update usage_import
        set bytes_done = $3::bigint, lines_done = $4::bigint, lines_taken = lines_taken + $5::bigint,
          lines_refused = lines_refused + $6::bigint,
-         first_day = least(first_day, $7::date), last_day = greatest(last_day, $8::date)
+         first_day = least(first_day, $7::date), last_day = greatest(last_day, $8::date),
+         lasts_days = greatest(lasts_days, $9::integer)
        where id = $1::integer and status = 'running' and bytes_done = $2::bigint`,
-      [id, step.bytesBefore, step.bytesDone, step.linesDone, step.taken, step.refused, days[0] ?? null, days.at(-1) ?? null],
+      [
+        id,
+        step.bytesBefore,
+        step.bytesDone,
+        step.linesDone,
+        step.taken,
+        step.refused,
+        days[0] ?? null,
+        step.lastDay,
+        step.lastsDays,
+      ],
     );
     if (rowCount !== 1) return false;
     if (step.taken > 0) await copyUsage(tx, step.copy);

@@ -90,7 +90,7 @@ type LineRow = {
 
 const PAGE = 20_000;
 
-/** Lines of an import over days, both included, a page at a time through one cursor. */
+/** Lines of an import that begin on days, both included, in the order of its file, a page at a time through one cursor. */
 export async function* usageLines(
   pool: Pool,
   { importId, from, to }: { importId: number; from: string; to: string },
@@ -104,7 +104,7 @@ export async function* usageLines(
        select ${COLUMNS.replace("import_id, ", "")}
        from usage_line
        where import_id = ${Number(importId)} and day between '${dateText(from)}' and '${dateText(to)}'
-       order by day, account, resource_id, from_at, line`,
+       order by line::bigint`,
     );
     for (;;) {
       const { rows } = await client.query<LineRow>(`fetch ${PAGE} from lines`);
@@ -153,15 +153,41 @@ function lineOf(row: LineRow): UsageLine {
 /** What was billed for a resource on a day, exactly, and in how many lines; `resourceId` is as its provider calls it. */
 export type BilledDay = Readonly<{ resourceId: string; day: string; account: string; billed: string; lines: number }>;
 
-/** What an import says was billed, by resource and day, over days, both included. */
+/**
+ * What an import says was billed, by resource and day, over days, both included. A charge over several days is spread
+ * over them evenly by the second, so that its parts add up to it.
+ */
 export async function billedDays(
   db: Db,
   { importId, from, to }: { importId: number; from: string; to: string },
 ): Promise<BilledDay[]> {
   const { rows } = await db.query<BilledDay>(
-    `select resource_id as "resourceId", day, account, sum(billed)::text as billed, count(*)::integer as lines
-     from usage_line
-     where import_id = $1::integer and day between $2::date and $3::date
+    `with line as (
+       select resource_id, account, day, from_at, to_at, billed, to_at > (day + 1)::timestamptz as is_long
+       from usage_line
+       where import_id = $1::integer
+         and day between $2::date - coalesce((select lasts_days from usage_import where id = $1::integer), 1) and $3::date
+     ),
+     part as (
+       select resource_id, account, day, billed from line where not is_long
+       union all
+       select resource_id, account, each.day,
+         case when (each.day + 1)::timestamptz >= to_at then billed
+           else round(billed * extract(epoch from (each.day + 1)::timestamptz - from_at) / extract(epoch from to_at - from_at), 12)
+         end
+         - case when each.day::timestamptz <= from_at then 0
+           else round(billed * extract(epoch from each.day::timestamptz - from_at) / extract(epoch from to_at - from_at), 12)
+         end
+       from line
+       cross join lateral (
+         select day::date as day
+         from generate_series(line.day::timestamptz, line.to_at - interval '1 second', interval '1 day') as each (day)
+       ) as each
+       where is_long
+     )
+     select resource_id as "resourceId", day, account, sum(billed)::text as billed, count(*)::integer as lines
+     from part
+     where day between $2::date and $3::date
      group by account, resource_id, day
      limit 2000001`,
     [importId, from, to],

@@ -57,7 +57,7 @@ export function ImportBox({ imports: first }: ImportBoxProps) {
         <input
           id={id}
           type="file"
-          accept=".csv,text/csv"
+          accept=".csv,.gz,text/csv,application/gzip"
           disabled={isSending}
           onChange={(event) => {
             const [file] = event.target.files ?? [];
