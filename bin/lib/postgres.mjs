@@ -61,7 +61,7 @@ export async function startPostgres(folder, { isForTests = false } = {}) {
   // One that was left behind by a start that was killed.
   if (run("pg_ctl", ["-D", data, "status"]).status === 0) run("pg_ctl", ["-D", data, "-m", "fast", "-w", "stop"]);
   const port = await freePort();
-  const options = `-c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=60 -p ${port}${isForTests ? " -c fsync=off -c full_page_writes=off" : ""}`;
+  const options = `-c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=${isForTests ? 200 : 60} -p ${port}${isForTests ? " -c fsync=off -c full_page_writes=off" : ""}`;
   const started = run("pg_ctl", ["-D", data, "-l", `${data}/server.log`, "-w", "-o", options, "start"]);
   if (started.status !== 0) giveUp(`PostgreSQL did not start; its log is ${data}/server.log`);
   return {

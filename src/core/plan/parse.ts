@@ -116,9 +116,10 @@ function keysTwice(document: Document, lines: LineCounter): FileIssue[] {
             path: name.slice(0, KEY_MAX),
             message: "Map keys must be unique",
           });
+        if (found.length >= ISSUES_MAX) return visit.BREAK;
         seen.add(name);
       }
-      return found.length >= ISSUES_MAX ? visit.BREAK : undefined;
+      return undefined;
     },
   });
   return found;

@@ -1,0 +1,3 @@
+import { benchHostileInput } from "./hostile-input";
+
+await benchHostileInput();
