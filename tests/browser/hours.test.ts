@@ -3,7 +3,8 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { Key } from "selenium-webdriver";
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { type App, runningOf, startApp, until } from "../support/app";
+import { type App, runningOf, startApp } from "../support/app";
+import { until } from "../support/patience";
 import { get, post } from "../support/world";
 
 let app: App;

@@ -4,7 +4,8 @@ import { weeksOf } from "@/core/mix";
 import { openServices } from "@/services/admin";
 import type { MixOffers } from "@/services/mix";
 import { saveRecent } from "@/store";
-import { type App, startApp, until } from "../support/app";
+import { type App, startApp } from "../support/app";
+import { until } from "../support/patience";
 import { get, post } from "../support/world";
 
 /** A fleet of a group: how much of it is firm, where the rest comes from, and what that saves and risks. */
@@ -25,7 +26,7 @@ beforeAll(async () => {
     const weeks = weeksOf(offers.find(({ name }) => name === "sloop-4 fjord-1a")?.prices ?? []);
     return weeks.length === 4 && weeks.every((week) => new Set(week).size > 3);
   };
-  await until(moves, 120_000);
+  await until(moves, 120);
 });
 afterAll(() => app?.close());
 let page = "";

@@ -3,7 +3,8 @@ import { afterAll, beforeAll, expect, test } from "vitest";
 import { openServices } from "@/services/admin";
 import { leaveOnLink } from "@/services/idle";
 import { addAlarmChanges, alarmChanges, overridesFrom } from "@/store";
-import { type App, startApp, until } from "../support/app";
+import { type App, startApp } from "../support/app";
+import { until, within } from "../support/patience";
 import { get, post } from "../support/world";
 
 let app: App;
@@ -21,7 +22,7 @@ beforeAll(async () => {
   }, 90_000);
   const { body } = await post(`${app.url}/api/fleets`, { name: "oslo-desks", select: "team = draughting and region = fjord-1" });
   fleet = (body as { id: number }).id;
-}, 240_000);
+}, within(240));
 afterAll(() => app?.close());
 
 /** What an address of a part leads to, once it is there. */

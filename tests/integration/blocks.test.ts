@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { linesOfDay } from "../../standin/world/meter";
 import type { Unit } from "../../standin/world/types";
+import { within } from "../support/patience";
 import { HOUR, startTrusted, type Trusted } from "../support/trusted";
 
 /** A database server of the second cloud, which bills services by begun hours, in what its own meter writes down. */
@@ -26,7 +27,7 @@ beforeAll(async () => {
   archive = trusted.keeper.world.units.find(({ name }) => name.startsWith("archive-south")) as Unit;
   // What ran before the plan is off once its block has ended.
   await trusted.rounds(70);
-}, 60_000);
+}, within(60));
 afterAll(() => trusted?.close());
 
 const stateOf = () => archive.life.at(-1)?.state;

@@ -2,6 +2,7 @@ import { mkdtempSync, rmSync } from "node:fs";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { type Server, startPostgres } from "../../bin/lib/postgres.mjs";
 import { chanceOf } from "../support/chance";
+import { within } from "../support/patience";
 import { startTrusted, startWorker, type Trusted, type Worker } from "../support/trusted";
 
 /** The database is stopped and started at random moments; the worker goes on by itself and every edge is acted on once. */
@@ -19,7 +20,7 @@ beforeAll(async () => {
   process.env.UMBRIK_TEST_SERVER = server.url;
   trusted = await startTrusted();
   worker = await startWorker(trusted);
-}, 120_000);
+}, within(120));
 afterAll(async () => {
   await worker?.stop();
   await trusted?.close();

@@ -5,6 +5,7 @@ import { openMachine } from "@/services/inventory";
 import { fleetSummaries, openWorkbench } from "@/services/plans";
 import { actionsSince, attention, journalPage } from "@/services/rounds";
 import type { Unit } from "../../standin/world/types";
+import { within } from "../support/patience";
 import { startTrusted, type Trusted } from "../support/trusted";
 
 /** Machines that are due on, and a cloud that has none of them: who is told, where, and of what. */
@@ -16,7 +17,7 @@ beforeAll(async () => {
   await trusted.morning();
   trusted.nextEdge();
   await trusted.rounds(4, 61);
-}, 60_000);
+}, within(60));
 afterAll(() => trusted?.close());
 
 test("a start that fails is said on the machine, its fleet, the list of fleets and Burn, and each try of it in the journal", async () => {

@@ -4,6 +4,7 @@ import { openMachine } from "@/services/inventory";
 import { accountList, resourceList } from "@/store";
 import { change, tell } from "../../standin/world/happen";
 import type { Unit } from "../../standin/world/types";
+import { within } from "../support/patience";
 import { startTrusted, type Trusted } from "../support/trusted";
 
 /** Feeds and clocks that are not what they should be: begun again at 1, and ahead of ours. Desks are off all day; a start is kept for two hours. */
@@ -18,7 +19,7 @@ let trusted: Trusted;
 beforeAll(async () => {
   trusted = await startTrusted(PLAN, ["desks"], { at: Date.UTC(2027, 2, 16, 9) / 1000, accounts: ["skerry-desks"] });
   await trusted.rounds(12, 120);
-}, 60_000);
+}, within(60));
 afterAll(() => trusted?.close());
 
 const keyOf = ({ account, id }: Unit) => `${account}:${id}`;

@@ -3,6 +3,7 @@ import { DEMO_ACTOR, type Services, WORKER } from "@/services/admin";
 import { findResources } from "@/services/inventory";
 import { loadPlan } from "@/services/plans";
 import { placeHold, runRound } from "@/services/rounds";
+import { within } from "../support/patience";
 import { type Here, startHere } from "../support/weeks/standin-here";
 
 /** Whatever there is can be found, on or off, by what a person knows of it. */
@@ -22,7 +23,7 @@ beforeAll(async () => {
   await runRound(services, WORKER, "act");
   await loadPlan(services, DEMO_ACTOR, { text: PLAN, inForce: ["oslo"] });
   await runRound(services, WORKER, "act");
-}, 60_000);
+}, within(60));
 afterAll(() => here?.close());
 
 const find = (text: string, at: number | null = null) => findResources(services, DEMO_ACTOR, { text, offset: 0, limit: 100, at });

@@ -17,6 +17,7 @@ import {
   renameFleet,
 } from "@/services/plans";
 import { holdList, placeHold, runRound } from "@/services/rounds";
+import { within } from "../support/patience";
 import { type Here, startHere } from "../support/weeks/standin-here";
 
 /** Whole fleets: ranked anew, renamed, copied, taken out of force, retired and brought back; the past stays as it was. */
@@ -41,7 +42,7 @@ beforeAll(async () => {
   await loadPlan(services, DEMO_ACTOR, { text: PLAN, inForce: ["oslo", "all-desks"] });
   here.keeper.stepTo(START + 60);
   await runRound(services, WORKER, "act");
-}, 60_000);
+}, within(60));
 afterAll(() => here?.close());
 
 const list = async (at: number | null = null) => fleetSummaries(services, DEMO_ACTOR, at);

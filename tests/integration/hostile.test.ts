@@ -1,6 +1,7 @@
 import { request } from "node:http";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { type OwnDemo, startOwnDemo } from "../support/own-demo";
+import { within } from "../support/patience";
 
 /** What nobody means and somebody sends: refused clearly or shown harmlessly, and never a 500. */
 let demo: OwnDemo;
@@ -168,7 +169,7 @@ test("odd calendars and tables are refused with a reason, soon, and never a 500"
       const { status } = await json("POST", path, body);
       const what = `${path} ${JSON.stringify(text).slice(0, 60)}`;
       expect(status, what).toBeLessThan(500);
-      expect(performance.now() - begin, what).toBeLessThan(5000);
+      expect(performance.now() - begin, what).toBeLessThan(within(5));
     }
     const { status } = await raw("POST", "/api/usage/imports?name=odd.csv", { "content-type": "text/csv" }, text);
     expect(status, `an import of ${JSON.stringify(text).slice(0, 60)}`).toBeLessThan(500);
@@ -196,37 +197,41 @@ test("bodies that are too large, too deep or none are refused before they are he
   expect(plan.text).toContain("at most 60 deep");
 });
 
-test("a plan file that takes seconds to check keeps nobody else waiting, and a long one that is right is taken", async () => {
-  const many = Array.from({ length: 15 }, () => `[${"{},".repeat(5_000)}]`).join(", ");
-  const check = json("POST", "/api/plan/preview", {
-    text: `umbrik: 1\nschedules: [${"{},".repeat(5_000)}]\nother: [${many}]`,
-  });
-  let isChecked = false;
-  const answered = check.then(() => {
-    isChecked = true;
-  });
-  let slowest = 0;
-  let asked = 0;
-  const started = performance.now();
-  while (!isChecked) {
-    const begin = performance.now();
-    expect((await raw("GET", "/api/health")).status).toBe(200);
-    slowest = Math.max(slowest, performance.now() - begin);
-    asked++;
-    await new Promise((resolve) => setTimeout(resolve, 50));
-  }
-  await answered;
-  expect(asked).toBeGreaterThan(8);
-  // Where it kept others waiting they would wait for nearly all of it, however busy the machine is.
-  expect(slowest).toBeLessThan(Math.max(1_000, (performance.now() - started) / 4));
-  const { status, text } = await check;
-  expect(status).toBe(422);
-  expect(text).toContain("more like these");
-  const long = Array.from({ length: 400 }, (_, i) => `  - { name: long-${i}, zone: UTC, rows: [{ day: daily, off: true }] }`);
-  const right = await json("POST", "/api/plan/preview", { text: `umbrik: 1\nschedules:\n${long.join("\n")}\n` });
-  expect(right.status, right.text.slice(0, 300)).toBe(200);
-  expect(JSON.parse(right.text).added).toHaveLength(400);
-}, 30_000);
+test(
+  "a plan file that takes seconds to check keeps nobody else waiting, and a long one that is right is taken",
+  async () => {
+    const many = Array.from({ length: 15 }, () => `[${"{},".repeat(5_000)}]`).join(", ");
+    const check = json("POST", "/api/plan/preview", {
+      text: `umbrik: 1\nschedules: [${"{},".repeat(5_000)}]\nother: [${many}]`,
+    });
+    let isChecked = false;
+    const answered = check.then(() => {
+      isChecked = true;
+    });
+    let slowest = 0;
+    let asked = 0;
+    const started = performance.now();
+    while (!isChecked) {
+      const begin = performance.now();
+      expect((await raw("GET", "/api/health")).status).toBe(200);
+      slowest = Math.max(slowest, performance.now() - begin);
+      asked++;
+      await new Promise((resolve) => setTimeout(resolve, 50));
+    }
+    await answered;
+    expect(asked).toBeGreaterThan(8);
+    // Where it kept others waiting they would wait for nearly all of it, however busy the machine is.
+    expect(slowest).toBeLessThan(Math.max(1_000, (performance.now() - started) / 4));
+    const { status, text } = await check;
+    expect(status).toBe(422);
+    expect(text).toContain("more like these");
+    const long = Array.from({ length: 400 }, (_, i) => `  - { name: long-${i}, zone: UTC, rows: [{ day: daily, off: true }] }`);
+    const right = await json("POST", "/api/plan/preview", { text: `umbrik: 1\nschedules:\n${long.join("\n")}\n` });
+    expect(right.status, right.text.slice(0, 300)).toBe(200);
+    expect(JSON.parse(right.text).added).toHaveLength(400);
+  },
+  within(30),
+);
 
 test("other methods, types and origins change nothing", async () => {
   for (const [method, path] of [

@@ -9,6 +9,7 @@ import { alarmChanges, alarmList, saveMetricDays } from "@/store";
 import { change, tell } from "../../standin/world/happen";
 import { isSignedIn } from "../../standin/world/metrics";
 import type { Unit } from "../../standin/world/types";
+import { within } from "../support/patience";
 import { HOUR, startTrusted, type Trusted } from "../support/trusted";
 
 /** Desks that are on from eight to eight; after half an hour without anybody they are warned of, ten minutes later put to sleep. */
@@ -37,7 +38,7 @@ let trusted: Trusted;
 beforeAll(async () => {
   trusted = await startTrusted(PLAN, ["desks"], { at: MORNING, accounts: ["skerry-desks"] });
   await setOwnersMail(trusted.services, DEMO_ACTOR, { tag: "owner", domain: "skerrywick.example" });
-}, 60_000);
+}, within(60));
 afterAll(() => trusted?.close());
 
 /** Few enough that all of them may trip within an hour. */
@@ -191,38 +192,42 @@ test("a pause stands until its end with its reason; after it the alarm looks aga
   expect(stateOf(desk)).toBe("running");
 });
 
-test("per cent that become shares make alarms blind, with both figures; with the old unit again they warn", async () => {
-  const { services, keeper } = trusted;
-  keeper.stepTo(Date.UTC(2027, 2, 22, 9, 0, 20) / 1000);
-  await minutes(4);
-  await saveMetricDays(
-    services.pool,
-    desks().flatMap((unit) => daysBefore(8).map((day) => usualDay(unit, day))),
-  );
-  trusted.faults.rule(({ path }) => (path.includes("/metrics") ? { kind: "answer", status: 503, body: "{}" } : undefined));
-  const running = desks().filter((unit) => stateOf(unit) === "running");
-  const push = async (cpu: number) => {
-    for (let i = 0; i < 8; i++) {
-      await minutes(5);
-      const samples = running.flatMap(({ account, id }) => [
-        { resourceId: `${account}:${id}`, metric: "cpu", at: now(), stepS: 300, value: cpu },
-        { resourceId: `${account}:${id}`, metric: "sessions.active", at: now(), stepS: 300, value: 0 },
-      ]);
-      expect((await takeSamples(services, WORKER, { samples, now: now() })).refused).toBe(0);
+test(
+  "per cent that become shares make alarms blind, with both figures; with the old unit again they warn",
+  async () => {
+    const { services, keeper } = trusted;
+    keeper.stepTo(Date.UTC(2027, 2, 22, 9, 0, 20) / 1000);
+    await minutes(4);
+    await saveMetricDays(
+      services.pool,
+      desks().flatMap((unit) => daysBefore(8).map((day) => usualDay(unit, day))),
+    );
+    trusted.faults.rule(({ path }) => (path.includes("/metrics") ? { kind: "answer", status: 503, body: "{}" } : undefined));
+    const running = desks().filter((unit) => stateOf(unit) === "running");
+    const push = async (cpu: number) => {
+      for (let i = 0; i < 8; i++) {
+        await minutes(5);
+        const samples = running.flatMap(({ account, id }) => [
+          { resourceId: `${account}:${id}`, metric: "cpu", at: now(), stepS: 300, value: cpu },
+          { resourceId: `${account}:${id}`, metric: "sessions.active", at: now(), stepS: 300, value: 0 },
+        ]);
+        expect((await takeSamples(services, WORKER, { samples, now: now() })).refused).toBe(0);
+      }
+      await minutes(1);
+    };
+    await push(0.02);
+    for (const desk of running) {
+      const alarm = await alarmOf(desk);
+      expect(alarm).toMatchObject({ state: "blind" });
+      expect(alarm?.reason).toEqual({ code: "unlike usual", metric: "cpu", side: "below", value: 0.02, usual: 1.5 });
     }
-    await minutes(1);
-  };
-  await push(0.02);
-  for (const desk of running) {
-    const alarm = await alarmOf(desk);
-    expect(alarm).toMatchObject({ state: "blind" });
-    expect(alarm?.reason).toEqual({ code: "unlike usual", metric: "cpu", side: "below", value: 0.02, usual: 1.5 });
-  }
-  expect(running.every((unit) => stateOf(unit) === "running")).toBe(true);
-  await push(2);
-  for (const desk of running) expect((await alarmOf(desk))?.state).toMatch(/^(warned|tripped)$/);
-  trusted.faults.rule(() => undefined);
-}, 60_000);
+    expect(running.every((unit) => stateOf(unit) === "running")).toBe(true);
+    await push(2);
+    for (const desk of running) expect((await alarmOf(desk))?.state).toMatch(/^(warned|tripped)$/);
+    trusted.faults.rule(() => undefined);
+  },
+  within(60),
+);
 
 const daysBefore = (n: number) => Array.from({ length: n }, (_, i) => formatDate(Math.floor(now() / 86_400) - 1 - i));
 /** A day whose lowest sample is 1.5. */

@@ -5,6 +5,7 @@ import { setOwnersMail } from "@/services/idle";
 import { notifyOfEvents } from "@/services/notify";
 import { alarmChanges, fleetList } from "@/store";
 import type { Unit } from "../../standin/world/types";
+import { within } from "../support/patience";
 import { startTrusted, type Trusted } from "../support/trusted";
 
 /** One preset pressed twice: the first only tells, the second stops. They read the same. */
@@ -32,7 +33,7 @@ let trusted: Trusted;
 beforeAll(async () => {
   trusted = await startTrusted(PLAN, ["desks"], { at: Date.UTC(2027, 2, 16, 16, 0, 20) / 1000, accounts: ["skerry-desks"] });
   await setOwnersMail(trusted.services, DEMO_ACTOR, { tag: "owner", domain: "skerrywick.example" });
-}, 60_000);
+}, within(60));
 afterAll(() => trusted?.close());
 
 test("of two rules that read the same each is found by itself: the mail before a stop never says that nothing is done about it", async () => {

@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { type Chance, chanceOf } from "../support/chance";
+import { within } from "../support/patience";
 import { HOURLY, startTrusted, startWorker, type Trusted, type Worker } from "../support/trusted";
 
 /**
@@ -17,7 +18,7 @@ let worker: Worker;
 beforeAll(async () => {
   trusted = await startTrusted(HOURLY, ["desks"], { accounts: ["skerry-desks", "skerry-learn"] });
   worker = await startWorker(trusted);
-}, 60_000);
+}, within(60));
 afterAll(async () => {
   trusted?.faults.rule(() => undefined);
   await worker?.stop();
@@ -89,7 +90,7 @@ async function withoutCapacity(): Promise<Set<string>> {
 }
 
 test(`a worker killed ${KILLS} times loses no action, repeats none, and is late by no more than two rounds`, {
-  timeout: 600_000,
+  timeout: within(600),
 }, async () => {
   console.log(`seed ${SEED}`);
   const chance = chanceOf(SEED);

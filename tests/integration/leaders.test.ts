@@ -2,13 +2,14 @@ import { afterEach, beforeEach, expect, test } from "vitest";
 import { DEMO_ACTOR } from "@/services/admin";
 import { placeHold } from "@/services/rounds";
 import { asLeader, whileLeading } from "@/store";
+import { until, within } from "../support/patience";
 import { startTrusted, startWorker, type Trusted, type Worker } from "../support/trusted";
 
 let trusted: Trusted;
 let workers: Worker[] = [];
 beforeEach(async () => {
   trusted = await startTrusted();
-}, 60_000);
+}, within(60));
 afterEach(async () => {
   trusted?.faults.rule(() => undefined);
   await Promise.all(workers.map((worker) => worker.stop()));
@@ -17,13 +18,6 @@ afterEach(async () => {
 });
 
 const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
-const until = async (what: string, holds: () => Promise<boolean> | boolean, ms = 20_000) => {
-  for (const end = Date.now() + ms; Date.now() < end; ) {
-    if (await holds()) return;
-    await pause(50);
-  }
-  throw new Error(`it did not happen: ${what}`);
-};
 const state = (name: string) =>
   trusted
     .desks()
@@ -43,7 +37,7 @@ test.each([2, 4])("of %i workers on one database one leads at a time, and nothin
   workers = await Promise.all(Array.from({ length: count }, () => startWorker(trusted)));
   const edge = evening();
   trusted.keeper.stepTo(edge);
-  await until("all desks were told to stop", () => trusted.desks().every((unit) => unit.life.at(-1)?.state !== "running"));
+  await until(() => trusted.desks().every((unit) => unit.life.at(-1)?.state !== "running"));
   for (let i = 0; i < 3; i++) {
     trusted.keeper.stepTo(trusted.keeper.now() + 61);
     await pause(700);
@@ -81,7 +75,7 @@ test("a frozen leader is replaced within 15 s, and what it does after it wakes i
     return { kind: "meanwhile", before: () => frozen.child.kill("SIGSTOP") };
   });
   trusted.keeper.stepTo(edge);
-  await until("the leader froze", () => passed >= 4);
+  await until(() => passed >= 4);
   trusted.faults.rule(() => undefined);
   const began = Date.now();
   workers.push(await startWorker(trusted));
@@ -96,15 +90,12 @@ test("a frozen leader is replaced within 15 s, and what it does after it wakes i
     until: null,
     reason: "late",
   });
-  await until("the other one took over", () => trusted.running() === 1);
-  expect(Date.now() - began).toBeLessThan(15_000);
+  await until(() => trusted.running() === 1);
+  expect(Date.now() - began).toBeLessThan(within(15));
   expect(state(held?.name ?? "")).toBe("running");
   // Thirteen hours later all are due on again, and the frozen one wakes with its old list.
   trusted.keeper.stepTo(edge + 13 * 3600);
-  await until(
-    "they were told to start",
-    () => trusted.desks().filter((unit) => unit.life.at(-1)?.state === "stopped").length <= 3,
-  );
+  await until(() => trusted.desks().filter((unit) => unit.life.at(-1)?.state === "stopped").length <= 3);
   trusted.keeper.stepTo(trusted.keeper.now() + 130);
   const woken = trusted.keeper.now();
   frozen.child.kill("SIGCONT");

@@ -5,6 +5,7 @@ import { loadPlan } from "@/services/plans";
 import { runRound, searchJournal } from "@/services/rounds";
 import { ACCOUNTS } from "../../demo/accounts";
 import { admit } from "../../standin/http/keys";
+import { within } from "../support/patience";
 import { type Here, startHere } from "../support/weeks/standin-here";
 
 /** With keys that may only list, everything but acting works; what was refused stands in the journal. */
@@ -28,7 +29,7 @@ beforeAll(async () => {
     DEMO_ACTOR,
     rows.map((account) => ({ ...account, key: `list-only-${account.name}` })),
   );
-}, 60_000);
+}, within(60));
 afterAll(() => here?.close());
 
 test("a key that may only list shows everything, and each action it is refused is told with the reason", async () => {

@@ -3,6 +3,7 @@ import { DEMO_ACTOR } from "@/services/admin";
 import { lifeWeeks, machineLife, openMachine } from "@/services/inventory";
 import { change, tell } from "../../standin/world/happen";
 import type { Unit } from "../../standin/world/types";
+import { within } from "../support/patience";
 import { startTrusted, type Trusted } from "../support/trusted";
 
 /** The life of a machine as the application tells it, against what the stand-in's world did. */
@@ -35,7 +36,7 @@ beforeAll(async () => {
   change(desk, { at, state: "running", level: 1 });
   tell(trusted.keeper.world, desk, { at, type: "running", note: "from its own console" });
   await trusted.rounds(1, 5);
-}, 60_000);
+}, within(60));
 afterAll(() => trusted?.close());
 
 test("its runs are those of the world, from first seen to now, none left out and none made up", async () => {

@@ -10,6 +10,7 @@ import { runRound } from "@/services/rounds";
 import { exportFocus } from "@/services/usage";
 import { realisedDays, spendDayList } from "@/store";
 import { DAY, HOUR, type Unit } from "../../standin/world/types";
+import { within } from "../support/patience";
 import { PLAN } from "../support/weeks/hours";
 import { type Here, startHere } from "../support/weeks/standin-here";
 
@@ -42,7 +43,7 @@ beforeAll(async () => {
   await runRound(services, WORKER, "act");
   await closeSpendDays(services, WORKER);
   await measureSavings(services, WORKER);
-}, 120_000);
+}, within(120));
 afterAll(() => here?.close());
 
 const TUESDAY = "2027-03-16";

@@ -8,6 +8,7 @@ import { DEMO_ACTOR, WORKER } from "@/services/admin";
 import { dropSource, editSource, makeSource, metricSources, pauseSource, renewKey, tryNaming } from "@/services/metrics";
 import { runRound } from "@/services/rounds";
 import { attribute, bodyOf, gauge, pushTo, samplesTold, serveOtlp } from "../support/otlp";
+import { within } from "../support/patience";
 import { type Here, startHere } from "../support/weeks/standin-here";
 
 /** Real clients of the open protocol push; what they send is found on the machines, and what cannot be taken is said. */
@@ -23,7 +24,7 @@ beforeAll(async () => {
   const made = await makeSource(here.services, DEMO_ACTOR, { name: "desks", url: null, queries: [], naming: NAMING, stepS: 60 });
   id = made.id;
   key = made.key ?? "";
-}, 60_000);
+}, within(60));
 afterAll(async () => {
   await door?.close();
   await here?.close();

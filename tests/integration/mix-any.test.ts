@@ -12,6 +12,7 @@ import { DAY, HOUR, isOn, type Outage, present, type Unit } from "../../standin/
 import { EVERYTHING } from "../support/burn-query";
 import { ANY_GROUPS, anyMix, anyWantedAt, isSteadyAt, planOfAny, seeded } from "../support/mix/any-mix";
 import { groupOf, membersOf } from "../support/mix/kept-fleet";
+import { within } from "../support/patience";
 import { startTrusted } from "../support/trusted";
 import { costOf, everything, type Facts, lifeOf, totalOf, unitsOf, upTo } from "../support/weeks/ledger";
 import { roundWithPerson } from "../support/weeks/look-after";
@@ -24,7 +25,7 @@ const DAYS = 2;
 
 for (const group of ANY_GROUPS)
   test(`${group.name} under any mixes has no more than is wanted, is asked for once, and costs what the ledger says (seed ${SEED})`, {
-    timeout: 400_000,
+    timeout: within(400),
   }, async () => {
     const chance = seeded(SEED);
     const { below, pick } = chance;

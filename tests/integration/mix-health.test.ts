@@ -4,6 +4,7 @@ import { mixStory } from "@/services/mix";
 import { saveRecent } from "@/store";
 import { present, type Unit } from "../../standin/world/types";
 import { membersOf, startKept } from "../support/mix/kept-fleet";
+import { within } from "../support/patience";
 import type { Trusted } from "../support/trusted";
 
 /** Members that a metric, pushed or pulled, calls unhealthy. */
@@ -11,7 +12,7 @@ let trusted: Trusted;
 beforeAll(async () => {
   trusted = await startKept(Date.UTC(2027, 2, 16, 7) / 1000);
   await trusted.rounds(8);
-}, 120_000);
+}, within(120));
 afterAll(() => trusted?.close());
 
 test("a metric calls members unhealthy as a provider does: told of 0 for ten minutes one is replaced, one that is well in between is not", async () => {

@@ -8,6 +8,7 @@ import { linesOfDay } from "../../standin/world/meter";
 import { DAY, present } from "../../standin/world/types";
 import { groupOf, membersOf, startKept, unitsOf } from "../support/mix/kept-fleet";
 import { wantedAt } from "../support/mix/kept-plan";
+import { within } from "../support/patience";
 import { HOUR, type Trusted } from "../support/trusted";
 
 /** A group of the stand-in that rounds keep at its mix over two days: members come and go, and every one of them is told of. */
@@ -16,7 +17,7 @@ const START = Date.UTC(2027, 2, 16, 5) / 1000;
 let trusted: Trusted;
 beforeAll(async () => {
   trusted = await startKept(START);
-}, 120_000);
+}, within(120));
 afterAll(() => trusted?.close());
 
 const group = () => groupOf(trusted.keeper.world);
@@ -36,62 +37,66 @@ test("the group gets its firm and its spot machines, and gives up what it had of
   expect(orders.slice(0, 3)).toMatchObject(Array(3).fill({ kind: "order", part: "firm", status: "accepted" }));
 });
 
-test("over two days evictions are made good, machines follow the hours, and each eviction has its story", async () => {
-  const { keeper, services } = trusted;
-  const from = keeper.now();
-  const ahead = await timeStrip(services, DEMO_ACTOR);
-  // To the end of a UTC day: what is closed later was kept to its end.
-  const end = Math.ceil((from + 40 * HOUR) / DAY) * DAY;
-  let short = 0;
-  while (keeper.now() < end) {
-    const isWhole = unitsOf(members()) === wantedAt(keeper.now());
-    if (!isWhole) short++;
-    keeper.stepTo(keeper.now() + (isWhole ? 300 : 60));
-    await trusted.round();
-    const spot = members().filter(({ purchase }) => purchase === "spot");
-    expect(unitsOf(spot), new Date(keeper.now() * 1000).toISOString()).toBeLessThanOrEqual(wantedAt(keeper.now()) - 3);
-  }
-  // What was to come by day and by night is what came: members follow the hours of their group.
-  const soFar = (t: number) =>
-    keeper.world.units
-      .flatMap((unit) => linesOfDay(keeper.world.seed, unit, { day: Math.floor(t / DAY) * DAY, until: t }))
-      .reduce((sum, { cost }) => sum + Number(cost), 0);
-  const day = Math.floor(from / DAY) * DAY;
-  const came = (hour: number) => soFar(day + (hour + 1) * HOUR) - soFar(day + hour * HOUR);
-  const foretold = (hour: number) => (ahead.micros[(day + hour * HOUR - ahead.from) / HOUR] ?? 0) / 1e6;
-  const [wasMore, wouldBeMore] = [came(11) - came(22), foretold(11) - foretold(22)];
-  console.log(
-    `mix kept: an hour of the day costs ${wasMore.toFixed(4)} more than one of the night, ${wouldBeMore.toFixed(4)} foretold`,
-  );
-  expect(wasMore).toBeGreaterThan(0.2);
-  expect(Math.abs(wouldBeMore - wasMore)).toBeLessThan(0.25 * wasMore);
-  const { events } = keeper.world;
-  const evicted = events.filter(({ type, at }) => type === "evicted" && at > from);
-  const stories = await gapStories(services.pool, ["skerry-survey:norrhav-viewer-tiles-north"], {
-    from,
-    to: end + 60,
-    most: 500,
-  });
-  console.log(
-    `mix kept: ${evicted.length} evictions in two days, ${stories.length} stories, ${short} looks at fewer than wanted`,
-  );
-  expect(evicted.length).toBeGreaterThan(1);
-  for (const { resource, at } of evicted.filter((one) => one.at < end - 2 * HOUR)) {
-    const story = stories.find(({ memberId }) => memberId === `skerry-survey:${resource}`);
-    expect(story, resource).toMatchObject({ cause: "evicted", since: at });
-    const notice = events.find((one) => one.resource === resource && one.type === "eviction notice");
-    expect(story?.noticedAt).toBe(notice?.at ?? null);
-    // Filled, or called off because the evening wanted no more.
-    if (story?.filledBy) expect(story.ranAt).toBeGreaterThan(at);
-    else expect(story?.closedAt).not.toBeNull();
-  }
-  // Every machine that the provider made was asked for once.
-  const { rows } = await services.pool.query<{ n: number; members: number }>(
-    "select count(*)::integer as n, count(distinct member_id)::integer as members from mix_order where kind = 'order' and status = 'accepted'",
-  );
-  expect(rows[0]).toEqual({ n: keeper.world.membersMade, members: keeper.world.membersMade });
-  expect(await openMixOrders(services.pool)).toEqual([]);
-}, 400_000);
+test(
+  "over two days evictions are made good, machines follow the hours, and each eviction has its story",
+  async () => {
+    const { keeper, services } = trusted;
+    const from = keeper.now();
+    const ahead = await timeStrip(services, DEMO_ACTOR);
+    // To the end of a UTC day: what is closed later was kept to its end.
+    const end = Math.ceil((from + 40 * HOUR) / DAY) * DAY;
+    let short = 0;
+    while (keeper.now() < end) {
+      const isWhole = unitsOf(members()) === wantedAt(keeper.now());
+      if (!isWhole) short++;
+      keeper.stepTo(keeper.now() + (isWhole ? 300 : 60));
+      await trusted.round();
+      const spot = members().filter(({ purchase }) => purchase === "spot");
+      expect(unitsOf(spot), new Date(keeper.now() * 1000).toISOString()).toBeLessThanOrEqual(wantedAt(keeper.now()) - 3);
+    }
+    // What was to come by day and by night is what came: members follow the hours of their group.
+    const soFar = (t: number) =>
+      keeper.world.units
+        .flatMap((unit) => linesOfDay(keeper.world.seed, unit, { day: Math.floor(t / DAY) * DAY, until: t }))
+        .reduce((sum, { cost }) => sum + Number(cost), 0);
+    const day = Math.floor(from / DAY) * DAY;
+    const came = (hour: number) => soFar(day + (hour + 1) * HOUR) - soFar(day + hour * HOUR);
+    const foretold = (hour: number) => (ahead.micros[(day + hour * HOUR - ahead.from) / HOUR] ?? 0) / 1e6;
+    const [wasMore, wouldBeMore] = [came(11) - came(22), foretold(11) - foretold(22)];
+    console.log(
+      `mix kept: an hour of the day costs ${wasMore.toFixed(4)} more than one of the night, ${wouldBeMore.toFixed(4)} foretold`,
+    );
+    expect(wasMore).toBeGreaterThan(0.2);
+    expect(Math.abs(wouldBeMore - wasMore)).toBeLessThan(0.25 * wasMore);
+    const { events } = keeper.world;
+    const evicted = events.filter(({ type, at }) => type === "evicted" && at > from);
+    const stories = await gapStories(services.pool, ["skerry-survey:norrhav-viewer-tiles-north"], {
+      from,
+      to: end + 60,
+      most: 500,
+    });
+    console.log(
+      `mix kept: ${evicted.length} evictions in two days, ${stories.length} stories, ${short} looks at fewer than wanted`,
+    );
+    expect(evicted.length).toBeGreaterThan(1);
+    for (const { resource, at } of evicted.filter((one) => one.at < end - 2 * HOUR)) {
+      const story = stories.find(({ memberId }) => memberId === `skerry-survey:${resource}`);
+      expect(story, resource).toMatchObject({ cause: "evicted", since: at });
+      const notice = events.find((one) => one.resource === resource && one.type === "eviction notice");
+      expect(story?.noticedAt).toBe(notice?.at ?? null);
+      // Filled, or called off because the evening wanted no more.
+      if (story?.filledBy) expect(story.ranAt).toBeGreaterThan(at);
+      else expect(story?.closedAt).not.toBeNull();
+    }
+    // Every machine that the provider made was asked for once.
+    const { rows } = await services.pool.query<{ n: number; members: number }>(
+      "select count(*)::integer as n, count(distinct member_id)::integer as members from mix_order where kind = 'order' and status = 'accepted'",
+    );
+    expect(rows[0]).toEqual({ n: keeper.world.membersMade, members: keeper.world.membersMade });
+    expect(await openMixOrders(services.pool)).toEqual([]);
+  },
+  within(400),
+);
 
 test("what a closed day was paid is what the meter says of group and members, and the mix has its part of what was saved", async () => {
   const { keeper, services } = trusted;

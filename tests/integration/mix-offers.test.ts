@@ -4,6 +4,7 @@ import { closeSpendDays } from "@/services/cost";
 import { readClouds } from "@/services/inventory";
 import { mixOffers } from "@/services/mix";
 import type { Unit } from "../../standin/world/types";
+import { within } from "../support/patience";
 import { type Here, startHere } from "../support/weeks/standin-here";
 
 /** What is offered for a mix, held to the stand-in's own books: evictions, machine-hours, and what cannot be spot. */
@@ -20,7 +21,7 @@ beforeAll(async () => {
     here.keeper.stepTo(t);
     await readClouds(here.services, t);
   }
-}, 120_000);
+}, within(120));
 afterAll(() => here?.close());
 
 const BILLED = ["running", "starting", "stopping"];

@@ -10,6 +10,7 @@ import { DAY, HOUR, isOn, type Unit } from "../../standin/world/types";
 import { EVERYTHING } from "../support/burn-query";
 import { groupOf, unitsOf as worthOf } from "../support/mix/kept-fleet";
 import { type KeptStory, startKeptStory, utc } from "../support/mix/kept-story";
+import { within } from "../support/patience";
 import {
   computeRate,
   costOf,
@@ -30,7 +31,7 @@ const END = utc(3, 30);
 const START = utc(3, 16);
 beforeAll(async () => {
   story = await startKeptStory();
-}, 120_000);
+}, within(120));
 afterAll(() => story?.close());
 
 const keyOf = ({ account, id }: Unit) => resourceKey(account, id);

@@ -1,6 +1,7 @@
 import PostalMime from "postal-mime";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { type OwnDemo, startOwnDemo } from "../support/own-demo";
+import { until } from "../support/patience";
 import { get, post } from "../support/world";
 
 let demo: OwnDemo;
@@ -11,13 +12,6 @@ beforeAll(async () => {
 });
 afterAll(() => demo?.close());
 
-const until = async (holds: () => Promise<boolean>) => {
-  for (let i = 0; i < 200; i++) {
-    if (await holds()) return;
-    await new Promise((resolve) => setTimeout(resolve, 150));
-  }
-  throw new Error("it did not happen");
-};
 const send = async (method: string, path: string, body: unknown, headers: Record<string, string> = {}) => {
   const response = await fetch(demo.url + path, {
     method,

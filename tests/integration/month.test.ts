@@ -7,6 +7,7 @@ import { change, tell } from "../../standin/world/happen";
 import type { Unit } from "../../standin/world/types";
 import { type Chance, chanceOf } from "../support/chance";
 import type { Fault } from "../support/faults";
+import { within } from "../support/patience";
 import { HOUR, startTrusted, type Trusted } from "../support/trusted";
 
 /**
@@ -39,7 +40,7 @@ fleets:
 let trusted: Trusted;
 beforeAll(async () => {
   trusted = await startTrusted(planUntil(18), ["desks", "sonar"], { at: START });
-}, 60_000);
+}, within(60));
 afterAll(async () => {
   await trusted?.close();
 });
@@ -81,7 +82,7 @@ function misfortune(chance: Chance): void {
 }
 
 test("a month of misfortunes: nothing guarded, untagged, held or due is ever stopped, edges are acted on, and the journal knows of every change", {
-  timeout: 600_000,
+  timeout: within(600),
 }, async () => {
   console.log(`seed ${SEED}`);
   const chance = chanceOf(SEED);

@@ -5,6 +5,7 @@ import { makeWebhook, notifyOfEvents } from "@/services/notify";
 import { holdList, moveHoldEnd, placeHold, releaseHold, runRound } from "@/services/rounds";
 import { change, tell } from "../../standin/world/happen";
 import type { Unit } from "../../standin/world/types";
+import { within } from "../support/patience";
 import { HOUR, startTrusted, type Trusted } from "../support/trusted";
 
 /** Desks that are off for the night, and somebody who starts one from elsewhere. */
@@ -23,7 +24,7 @@ let trusted: Trusted;
 let day = 0;
 beforeAll(async () => {
   trusted = await startTrusted(NIGHT, ["short", "none", "desks"], { at: Date.UTC(2027, 2, 16, 16, 30) / 1000 });
-}, 60_000);
+}, within(60));
 afterAll(() => trusted?.close());
 
 const named = (name: string) => trusted.keeper.world.units.find((unit) => unit.name === name) as Unit;

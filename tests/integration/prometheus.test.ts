@@ -10,6 +10,7 @@ import { DEMO_ACTOR, metricsText, WORKER } from "@/services/admin";
 import { runRound } from "@/services/rounds";
 import { PROMETHEUS } from "../../bin/lib/debian.mjs";
 import { freePort } from "../../bin/lib/ports.mjs";
+import { within } from "../support/patience";
 import { type Here, startHere } from "../support/weeks/standin-here";
 
 /** The real Prometheus reads what we tell of ourselves, and answers questions about it. */
@@ -47,7 +48,7 @@ beforeAll(async () => {
     await ended;
   });
   url = `http://127.0.0.1:${port}`;
-}, 60_000);
+}, within(60));
 afterAll(async () => {
   for (const end of ends.reverse()) await end();
 });

@@ -10,6 +10,7 @@ import { poolHistory } from "@/services/ready";
 import { fullInventory } from "@/store";
 import { isSat, type Office, officeTimers, openOffice } from "../../standin/world/office";
 import type { Unit, World } from "../../standin/world/types";
+import { within } from "../support/patience";
 import { HOUR, startTrusted, type Trusted } from "../support/trusted";
 
 /**
@@ -47,64 +48,68 @@ beforeAll(async () => {
       openOffice(world, { zone: ZONE, seats: world.units, people: PEOPLE });
     },
   });
-}, 120_000);
+}, within(120));
 afterAll(() => trusted?.close());
 
 const stateOf = (unit: Unit) => unit.life.at(-1)?.state ?? "";
 const isUp = (unit: Unit) => stateOf(unit) === "running" || stateOf(unit) === "starting";
 
-test("in a month of a pool nobody in use is stopped, who waits is helped at once, and waits and hours are what was foretold", async () => {
-  const { services, keeper } = trusted;
-  const { units } = keeper.world;
-  const office = keeper.world.office as Office;
-  expect(units).toHaveLength(28);
-  await readMetrics(services, WORKER);
-  const history = await poolHistory(services, DEMO_ACTOR, {
-    ids: (await fullInventory(services.pool)).map(({ id }) => id),
-    waits: { disconnectWait: null, signOffWait: 0 },
-  });
-  const file = parsePlanFile(PLAN);
-  const week = compileSchedule((file.ok && file.value.schedules[0]) as Schedule);
-  const foretold = forecastPool(
-    layPool(history, { target: hoursTarget(week, { leadMinutes: 10, all: 28 }), spare: 2, machines: 28, startS: 25 }),
-    1,
-  );
-  const end = START + DAYS * 24 * HOUR;
-  let machineSeconds = 0;
-  let before = keeper.now();
-  while (keeper.now() < end) {
-    const sat = units.filter((unit) => isSat(unit, keeper.now()));
-    keeper.stepTo(Math.min(end, nextLook(keeper.world)));
-    machineSeconds += units.filter(isUp).length * (keeper.now() - before);
-    before = keeper.now();
-    for (const unit of sat) {
-      const last = unit.sittings?.findLast(({ to }) => to !== null);
-      const stop = unit.life.findLast(({ state }) => state === "stopping");
-      expect(
-        stop !== undefined && last !== undefined && isSat(unit, stop.at - 1) && isSat(unit, stop.at),
-        `${unit.name} was stopped under somebody`,
-      ).toBe(false);
+test(
+  "in a month of a pool nobody in use is stopped, who waits is helped at once, and waits and hours are what was foretold",
+  async () => {
+    const { services, keeper } = trusted;
+    const { units } = keeper.world;
+    const office = keeper.world.office as Office;
+    expect(units).toHaveLength(28);
+    await readMetrics(services, WORKER);
+    const history = await poolHistory(services, DEMO_ACTOR, {
+      ids: (await fullInventory(services.pool)).map(({ id }) => id),
+      waits: { disconnectWait: null, signOffWait: 0 },
+    });
+    const file = parsePlanFile(PLAN);
+    const week = compileSchedule((file.ok && file.value.schedules[0]) as Schedule);
+    const foretold = forecastPool(
+      layPool(history, { target: hoursTarget(week, { leadMinutes: 10, all: 28 }), spare: 2, machines: 28, startS: 25 }),
+      1,
+    );
+    const end = START + DAYS * 24 * HOUR;
+    let machineSeconds = 0;
+    let before = keeper.now();
+    while (keeper.now() < end) {
+      const sat = units.filter((unit) => isSat(unit, keeper.now()));
+      keeper.stepTo(Math.min(end, nextLook(keeper.world)));
+      machineSeconds += units.filter(isUp).length * (keeper.now() - before);
+      before = keeper.now();
+      for (const unit of sat) {
+        const last = unit.sittings?.findLast(({ to }) => to !== null);
+        const stop = unit.life.findLast(({ state }) => state === "stopping");
+        expect(
+          stop !== undefined && last !== undefined && isSat(unit, stop.at - 1) && isSat(unit, stop.at),
+          `${unit.name} was stopped under somebody`,
+        ).toBe(false);
+      }
+      await trusted.round();
     }
-    await trusted.round();
-  }
-  const waits = office.waits.filter(({ at }) => at >= START && at < end);
-  expect(waits.every(({ until }) => until !== null)).toBe(true);
-  const minutes = waits.reduce((sum, { at, until }) => sum + ((until ?? end) - at) / 60, 0);
-  const hours = machineSeconds / 3600;
-  const own = foretold.tried.find(({ spare }) => spare === 2);
-  const weeks = own?.weeks ?? [];
-  const spread = (values: number[]) => spreadOver(values, DAYS * 24 * HOUR, 1);
-  const [onHours, waited] = [spread(weeks.map((one) => one.onHours)), spread(weeks.map(({ waits: n }) => n))];
-  console.log(
-    `pool, ${DAYS} days: ${onHours.p50.toFixed(0)} machine-hours foretold (${onHours.p5.toFixed(0)} to ${onHours.p95.toFixed(0)}), ${hours.toFixed(0)} were on; ` +
-      `${waited.p50.toFixed(1)} waits foretold (${waited.p5.toFixed(1)} to ${waited.p95.toFixed(1)}), ${waits.length} people waited, ${minutes.toFixed(0)} min in all; suggested spare ${foretold.suggested}`,
-  );
-  expect(suggestedSpare(foretold.tried)).toBe(foretold.suggested);
-  expect(hours).toBeGreaterThanOrEqual(onHours.p5 * 0.97);
-  expect(hours).toBeLessThanOrEqual(onHours.p95 * 1.03);
-  expect(waits.length).toBeGreaterThanOrEqual(Math.floor(waited.p5));
-  expect(waits.length).toBeLessThanOrEqual(Math.ceil(waited.p95));
-}, 600_000);
+    const waits = office.waits.filter(({ at }) => at >= START && at < end);
+    expect(waits.every(({ until }) => until !== null)).toBe(true);
+    const minutes = waits.reduce((sum, { at, until }) => sum + ((until ?? end) - at) / 60, 0);
+    const hours = machineSeconds / 3600;
+    const own = foretold.tried.find(({ spare }) => spare === 2);
+    const weeks = own?.weeks ?? [];
+    const spread = (values: number[]) => spreadOver(values, DAYS * 24 * HOUR, 1);
+    const [onHours, waited] = [spread(weeks.map((one) => one.onHours)), spread(weeks.map(({ waits: n }) => n))];
+    console.log(
+      `pool, ${DAYS} days: ${onHours.p50.toFixed(0)} machine-hours foretold (${onHours.p5.toFixed(0)} to ${onHours.p95.toFixed(0)}), ${hours.toFixed(0)} were on; ` +
+        `${waited.p50.toFixed(1)} waits foretold (${waited.p5.toFixed(1)} to ${waited.p95.toFixed(1)}), ${waits.length} people waited, ${minutes.toFixed(0)} min in all; suggested spare ${foretold.suggested}`,
+    );
+    expect(suggestedSpare(foretold.tried)).toBe(foretold.suggested);
+    expect(hours).toBeGreaterThanOrEqual(onHours.p5 * 0.97);
+    expect(hours).toBeLessThanOrEqual(onHours.p95 * 1.03);
+    expect(waits.length).toBeGreaterThanOrEqual(Math.floor(waited.p5));
+    expect(waits.length).toBeLessThanOrEqual(Math.ceil(waited.p95));
+  },
+  within(600),
+);
 
 /** A little after somebody comes or goes, with the edges of the morning; never within a minute. Half an hour on by day, two by night. */
 function nextLook(world: World): number {

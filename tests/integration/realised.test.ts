@@ -4,6 +4,7 @@ import { DEMO_ACTOR, type Services, WORKER } from "@/services/admin";
 import { closeSpendDays, measureSavings, realisedView } from "@/services/cost";
 import { placeHold, runRound } from "@/services/rounds";
 import { realisedDays, reopenDays } from "@/store";
+import { within } from "../support/patience";
 import { startWorld, type TestWorld } from "../support/world";
 
 let world: TestWorld;
@@ -25,7 +26,7 @@ beforeAll(async () => {
   }
   await closeSpendDays(services, WORKER);
   await measureSavings(services, WORKER);
-}, 240_000);
+}, within(240));
 afterAll(() => world.close());
 
 const micros = (amount: bigint) => Number(amount) / 2_628_000_000 / 1e6;

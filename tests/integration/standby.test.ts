@@ -6,6 +6,7 @@ import { openPool, type Pool } from "@/store";
 import { postgresFolder } from "../../bin/lib/debian.mjs";
 import { freePort } from "../../bin/lib/ports.mjs";
 import { type Server, startPostgres } from "../../bin/lib/postgres.mjs";
+import { within } from "../support/patience";
 
 /** A real streaming standby that is promoted: a pool on both hosts follows. */
 let folder: string;
@@ -48,7 +49,7 @@ beforeAll(async () => {
   const options = `-c listen_addresses=127.0.0.1 -c unix_socket_directories='' -p ${standbyPort}`;
   run("pg_ctl", ["-D", standby, "-l", join(standby, "server.log"), "-w", "-o", options, "start"]);
   pool = openPool(primary.url.replace(`127.0.0.1:${port}`, `127.0.0.1:${standbyPort},127.0.0.1:${port}`));
-}, 60_000);
+}, within(60));
 afterAll(async () => {
   await pool?.end();
   try {

@@ -3,6 +3,7 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, expect, test } from "vitest";
+import { within } from "../support/patience";
 import { freshDatabase, get, post } from "../support/world";
 
 const data = mkdtempSync("/var/tmp/umbrik-start-");
@@ -43,7 +44,7 @@ async function start(args: string[] = [], env: Record<string, string> = {}): Pro
 const fleets = async (url: string) => (await (await fetch(`${url}/fleets`)).text()).includes("kept-over-a-restart");
 
 test("the first start makes everything, Ctrl-C stops it cleanly, a second start keeps the data, --fresh starts over", {
-  timeout: 240_000,
+  timeout: within(240),
 }, async () => {
   const first = await start();
   expect(await get(`${first.url}/api/health`)).toMatchObject({ ok: true, isDemo: true });
@@ -62,7 +63,7 @@ test("the first start makes everything, Ctrl-C stops it cleanly, a second start 
 });
 
 test("with DATABASE_URL it uses that server, and --fresh leaves a database of something else alone", {
-  timeout: 120_000,
+  timeout: within(120),
 }, async () => {
   const database = await freshDatabase();
   const folder = mkdtempSync(join(tmpdir(), "umbrik-elsewhere-"));
@@ -113,7 +114,7 @@ test("a folder that nothing can be kept in is a sentence, at once", async () => 
 });
 
 test("a start that is killed leaves no part behind, a part that is killed comes back, and a lost password is made anew", {
-  timeout: 240_000,
+  timeout: within(240),
 }, async () => {
   const folder = mkdtempSync("/var/tmp/umbrik-killed-");
   const partsOf = () =>

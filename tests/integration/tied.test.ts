@@ -1,6 +1,7 @@
 import type { ChildProcess } from "node:child_process";
 import { expect, test } from "vitest";
 import { startNode } from "../../bin/lib/processes.mjs";
+import { within } from "../support/patience";
 
 /** A process whose threads end and whose files come and go. */
 const BUSY = `
@@ -16,14 +17,18 @@ const BUSY = `
   setInterval(() => {}, 1000);
 `;
 
-test("a part outlives its threads, and ends when whoever started it does", async () => {
-  const { child: started, firstLine } = startNode(["--input-type=module", "-e", BUSY]);
-  const child = started as unknown as ChildProcess;
-  const ended = new Promise((resolve) =>
-    child.once("exit", (code: number | null, signal: string | null) => resolve(signal ?? code)),
-  );
-  expect(await firstLine).toBe("still here");
-  expect(child.exitCode).toBeNull();
-  (child.stdio[3] as { destroy: () => void }).destroy();
-  expect(await ended).toBe("SIGTERM");
-}, 20_000);
+test(
+  "a part outlives its threads, and ends when whoever started it does",
+  async () => {
+    const { child: started, firstLine } = startNode(["--input-type=module", "-e", BUSY]);
+    const child = started as unknown as ChildProcess;
+    const ended = new Promise((resolve) =>
+      child.once("exit", (code: number | null, signal: string | null) => resolve(signal ?? code)),
+    );
+    expect(await firstLine).toBe("still here");
+    expect(child.exitCode).toBeNull();
+    (child.stdio[3] as { destroy: () => void }).destroy();
+    expect(await ended).toBe("SIGTERM");
+  },
+  within(20),
+);

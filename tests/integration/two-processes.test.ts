@@ -21,6 +21,7 @@ import { placeHold, releaseHold, runRound } from "@/services/rounds";
 import { discountList, saveChanges } from "@/store";
 import { tell } from "../../standin/world/happen";
 import { HOUR } from "../../standin/world/types";
+import { within } from "../support/patience";
 import { PLAN } from "../support/weeks/hours";
 import { type Here, startHere } from "../support/weeks/standin-here";
 
@@ -39,7 +40,7 @@ beforeAll(async () => {
   await runRound(maker, WORKER, "act");
   await closeSpendDays(maker, WORKER);
   looker = open();
-}, 120_000);
+}, within(120));
 afterAll(async () => {
   await looker?.pool.end();
   await here?.close();

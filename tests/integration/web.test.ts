@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { type OwnDemo, startOwnDemo } from "../support/own-demo";
+import { until } from "../support/patience";
 import { get, post } from "../support/world";
 
 let demo: OwnDemo;
@@ -7,14 +8,6 @@ beforeAll(async () => {
   demo = await startOwnDemo();
 });
 afterAll(() => demo?.close());
-
-const until = async (holds: () => Promise<boolean>) => {
-  for (let i = 0; i < 100; i++) {
-    if (await holds()) return;
-    await new Promise((resolve) => setTimeout(resolve, 150));
-  }
-  throw new Error("it did not happen");
-};
 
 test("the worker runs rounds by the clock: one a minute of it, however far the clock jumps", async () => {
   const rounds = async () =>

@@ -11,6 +11,7 @@ import { previewReport } from "@/services/report";
 import { correctionsOf, exportFocus, reconcile } from "@/services/usage";
 import { realisedDays } from "@/store";
 import { DAY, HOUR, isOn, type Unit } from "../../standin/world/types";
+import { within } from "../support/patience";
 import { fleetOf, isGuarded, lifeAhead } from "../support/weeks/ahead";
 import {
   costOf,
@@ -34,7 +35,7 @@ import { END, START, type Story, startStory, utc } from "../support/weeks/story"
 let story: Story;
 beforeAll(async () => {
   story = await startStory();
-}, 120_000);
+}, within(120));
 afterAll(() => story?.close());
 
 /** What the application knows a unit by. */

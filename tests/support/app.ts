@@ -41,12 +41,3 @@ export async function startApp(): Promise<App> {
 export function runningOf(machines: readonly Machine[]): number {
   return machines.filter(({ state }) => state === "running" || state === "starting").length;
 }
-
-/** Waits for something that the worker or the clouds do in their own time. */
-export async function until(holds: () => Promise<boolean>, mostMs = 90_000): Promise<void> {
-  for (const end = Date.now() + mostMs; Date.now() < end; ) {
-    if (await holds()) return;
-    await new Promise((resolve) => setTimeout(resolve, 200));
-  }
-  throw new Error("it did not happen in time");
-}

@@ -4,8 +4,9 @@ import { join } from "node:path";
 import { Builder, By, error, Key, until, type WebDriver, type WebElement } from "selenium-webdriver";
 import chrome from "selenium-webdriver/chrome.js";
 import { browserPrograms } from "../../bin/lib/debian.mjs";
+import { within } from "./patience";
 
-const WAIT_MS = 90_000;
+const WAIT_MS = within(90);
 /** React has taken over the page that the server sent: what is pressed before is nobody's. */
 const IS_AWAKE =
   "const all = [...document.querySelectorAll('button')]; return all.length > 0 && all.every((e) => Object.keys(e).some((k) => k.startsWith('__reactProps')))";

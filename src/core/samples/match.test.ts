@@ -1,4 +1,5 @@
 import { expect, test } from "vitest";
+import { within } from "../../../tests/support/patience";
 import { identityOf, matchIdentity, nameIndex, nearFinder } from "./match";
 
 const machine = (id: string, name: string, account = "one", tags = {}) => ({
@@ -59,7 +60,7 @@ test("a hundred thousand strangers are looked up in a blink among as many machin
   for (let i = 0; i < 100_000; i++) near(`host-${i}`);
   const searched = performance.now();
   // Each held to each would be ten thousand million comparisons, half an hour.
-  expect(lookedUp - began).toBeLessThan(1_000);
+  expect(lookedUp - began).toBeLessThan(within(1));
   expect(searched - lookedUp).toBeLessThan(10_000);
   // A domain behind the name is seen all the same.
   expect(near("desk-77.skerrywick.example")).toBe("desk-77");

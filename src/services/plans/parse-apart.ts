@@ -2,7 +2,7 @@ import { type FileResult, type PlanFile, parsePlanFile } from "@/core/plan";
 import { openThread, RefusedError, TooHeavyError } from "../admin";
 
 /** A text of so many characters is read where it stands; a longer one would keep everybody else waiting. */
-const AT_ONCE_MAX = 16_000;
+export const AT_ONCE_MAX = 16_000;
 const WITHIN_MS = 20_000;
 const MEMORY_MB = 512;
 

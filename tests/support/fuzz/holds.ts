@@ -28,7 +28,8 @@ export async function holdsAgainst({ input, read, isSaid }: Reader, runs: number
       longestMs = Math.max(longestMs, ms);
       if (ms > HANG_MS) throw new Error(`it took ${Math.round(ms)} ms`);
     }),
-    { numRuns: runs },
+    // Looking for the smallest input that hangs must not take for ever.
+    { numRuns: runs, interruptAfterTimeLimit: 300_000, markInterruptAsFailure: true },
   );
   return longestMs;
 }

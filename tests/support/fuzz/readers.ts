@@ -10,6 +10,7 @@ import { matcher, parseSelector } from "@/core/selector";
 import { httpProvider, prometheusAt } from "@/provider";
 import { inflated, OtlpError, readPush } from "@/provider/otlp";
 import { readCsv } from "@/services/cost/prices/read-csv";
+import { AT_ONCE_MAX } from "@/services/plans/parse-apart";
 import { plainText } from "@/services/usage/arriving";
 import { takeStretch } from "@/services/usage/take-stretch";
 import { aMachine } from "../make";
@@ -168,7 +169,7 @@ export const READERS: readonly Reader[] = [
     isRefusal,
   ),
   ofText("a plan file", [readFileSync("demo/plan.yaml", "utf8").slice(0, 6_000), "a: &a [1]\nb: *a\n"], (text) =>
-    parsePlanFile(text),
+    parsePlanFile(text.slice(0, AT_ONCE_MAX)),
   ),
   ofText("a CSV of prices", [PRICES], (text) => readCsv(text, PRICE_COLUMNS, { currency: "EUR" }), isRefusal),
   ofText(

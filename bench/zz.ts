@@ -1,3 +1,0 @@
-import { benchHostileInput } from "./hostile-input";
-
-await benchHostileInput();
