@@ -41,6 +41,8 @@ export async function startDemo({
       DATABASE_URL: databaseUrl,
       UMBRIK_URL: process.env.UMBRIK_URL ?? url,
       UMBRIK_CLOCK_URL: `${standinUrl}/clock`,
+      // Whoever tries it out has their Prometheus where the demo is.
+      UMBRIK_LOCAL_SOURCES: process.env.UMBRIK_LOCAL_SOURCES ?? "allow",
       // A round a minute is no news in a terminal; what goes wrong is.
       UMBRIK_LOG: process.env.UMBRIK_LOG ?? "warn",
       // Mail goes to a server of one's own where one is set, and to the shipped sink otherwise.

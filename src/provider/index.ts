@@ -22,5 +22,6 @@ export {
   ProviderError,
   type ProviderParts,
 } from "./port";
-export { type PromSeries, prometheusAt } from "./prometheus";
-export { isHere, postWebhook } from "./webhook";
+export { type PromSeries, prometheusAt, seriesOf } from "./prometheus";
+export { isHere } from "./reach";
+export { postWebhook } from "./webhook";

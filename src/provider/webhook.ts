@@ -1,8 +1,8 @@
 import { createHmac } from "node:crypto";
-import { lookup as resolve } from "node:dns";
 import { request as plain } from "node:http";
 import { request as secure } from "node:https";
-import { BlockList, isIP, type LookupFunction } from "node:net";
+import { isIP } from "node:net";
+import { isHere, lookupElsewhere } from "./reach";
 
 const TIMEOUT_MS = 10_000;
 const ANSWER_MAX = 2_000;
@@ -11,22 +11,6 @@ export type Hook = Readonly<{ url: string; secret: string }>;
 export type Posting = Readonly<{ id: string; body: string; at: number }>;
 /** What came of a delivery: the status, and the beginning of what was answered. */
 export type Posted = Readonly<{ isDelivered: boolean; answer: string }>;
-
-/** This machine, its links and nothing: no place to tell anybody, and a way into what listens here alone. */
-const HERE = new BlockList();
-HERE.addSubnet("127.0.0.0", 8, "ipv4");
-HERE.addSubnet("0.0.0.0", 8, "ipv4");
-HERE.addSubnet("169.254.0.0", 16, "ipv4");
-HERE.addAddress("::1", "ipv6");
-HERE.addAddress("::", "ipv6");
-HERE.addSubnet("fe80::", 10, "ipv6");
-HERE.addSubnet("::ffff:127.0.0.0", 104, "ipv6");
-HERE.addSubnet("::ffff:169.254.0.0", 112, "ipv6");
-
-/** True for an address of this machine or its links. */
-export function isHere(address: string): boolean {
-  return HERE.check(address, isIP(address) === 6 ? "ipv6" : "ipv4");
-}
 
 /**
  * Signs and posts one event (HMAC-SHA256 over id, time and body, after the Standard Webhooks specification).
@@ -78,14 +62,3 @@ export async function postWebhook({ url, secret }: Hook, { id, body, at }: Posti
     sent.end(body);
   });
 }
-
-const lookupElsewhere: LookupFunction = (hostname, options, callback) => {
-  resolve(hostname, { ...options, all: true }, (error, addresses) => {
-    if (error) return callback(error, "", 4);
-    const elsewhere = addresses.filter(({ address }) => !isHere(address));
-    const [first] = elsewhere;
-    if (!first) return callback(new Error("it leads to an address of this machine"), "", 4);
-    if (options.all) return (callback as unknown as (e: null, all: typeof elsewhere) => void)(null, elsewhere);
-    callback(null, first.address, first.family);
-  });
-};

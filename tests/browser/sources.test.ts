@@ -61,7 +61,7 @@ test("a Prometheus that does not answer says so where it is tried, and nothing t
   await browser.type("Address of the Prometheus", "http://127.0.0.1:1");
   await browser.type("PromQL", "up");
   await (await browser.button("Try it")).click();
-  await browser.sees(/no answer: /);
+  await browser.sees(/no Prometheus answers there|no answer within/);
   await browser.type("PromQL", "");
   await (await browser.button("Ask this Prometheus")).click();
   await browser.sees("PromQL of 1 to 4000 characters");

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, expect, test } from "vitest";
-import { DEMO_ACTOR } from "@/services/admin";
-import { attention, believeListing, openRound, pauseRounds, pauses, placeHold, resumeRounds } from "@/services/rounds";
+import { DEMO_ACTOR, WORKER } from "@/services/admin";
+import { attention, believeListing, openRound, pauseRounds, pauses, placeHold, resumeRounds, runRound } from "@/services/rounds";
 import { resourceList } from "@/store";
 import type { Fault, Passing } from "../support/faults";
 import { within } from "../support/patience";
@@ -300,9 +300,25 @@ test("a clock that goes forward a day or back an hour: what is due then is done,
   await trusted.rounds(1, 700);
   await trusted.rounds(1, 130);
   expect(trusted.running()).toBeGreaterThan(25);
-  trusted.keeper.world.clock.now -= 3600;
-  const back = await look();
-  expect(back.round.status).toBe("done");
+  // Our clock alone goes back, into the hour before, when they were due off.
+  const { services, keeper } = trusted;
+  const wrong: typeof services = {
+    ...services,
+    clock: { ...services.clock, read: async () => ({ ...(await services.clock.read()), now: keeper.now() - 3600 }) },
+  };
+  const [on, since] = [trusted.running(), keeper.now()];
+  for (let i = 0; i < 3; i++) {
+    const id = await runRound(wrong, WORKER, "act");
+    const { round: back } = await openRound(services, DEMO_ACTOR, { id: id ?? 0, offset: 0 });
+    expect(back).toMatchObject({ status: "done", at: keeper.now() - 3600 });
+    keeper.stepTo(keeper.now() + 61);
+  }
+  expect(changing("stopping", since)).toEqual([]);
+  expect(trusted.running()).toBe(on);
+  // Set right again, the next edge is kept.
+  trusted.nextEdge();
+  await trusted.rounds(3);
+  expect(trusted.running()).toBe(0);
 });
 
 test("on edges a clear refusal is asked again at the next edge, and an action whose answer was lost is not lost", async () => {

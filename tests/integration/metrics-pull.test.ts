@@ -120,12 +120,25 @@ test(
     expect((await trying("node_load1")).matched).toEqual([]);
     await expect(trying("sum(")).rejects.toThrow(/bad_data: .*parse error/);
     await expect(trying("1 + 1")).rejects.toThrow("the query gives a scalar: it must give series, with labels");
-    await expect(trying("up", { at: hanging })).rejects.toThrow("no answer: within 4 s");
-    await expect(trying("up", { at: wrong })).rejects.toThrow("not as a Prometheus does");
-    await expect(trying("up", { at: "http://127.0.0.1:1" })).rejects.toThrow("no answer");
+    await expect(trying("up", { at: hanging })).rejects.toThrow("no answer within 4 s");
+    await expect(trying("up", { at: wrong })).rejects.toThrow("no Prometheus answers there");
+    await expect(trying("up", { at: "http://127.0.0.1:1" })).rejects.toThrow("no Prometheus answers there");
   },
   within(60),
 );
+
+test("on this machine a source is asked only where that is allowed, by whatever name, and what listens is not told", async () => {
+  const services = { ...here.services, allowsLocalSources: false };
+  const { port } = new URL(url);
+  const at = (address: string) => tryPull(services, DEMO_ACTOR, { url: address, query: query("up"), naming: NAMING });
+  for (const host of ["127.0.0.1", "localhost", "[::1]", "127.1", "[::ffff:127.0.0.1]", "0.0.0.0", "169.254.169.254"])
+    await expect(at(`http://${host}:${port}`), host).rejects.toThrow("it leads to an address of this machine");
+  const closed = await trying("up", { at: "http://127.0.0.1:1" }).catch(({ message }: Error) => message);
+  expect(await trying("up", { at: wrong }).catch(({ message }: Error) => message)).toBe(closed);
+  expect(await trying("up", { at: "http://nowhere.invalid" }).catch(({ message }: Error) => message)).toBe(
+    "its name leads nowhere",
+  );
+});
 
 test(
   "each round asks those that are due, each apart: one that hangs and one that errs keep no other waiting",
@@ -143,9 +156,9 @@ test(
     const sources = new Map((await metricSources(services, DEMO_ACTOR)).map((one) => [one.name, one]));
     expect(sources.get("house")).toMatchObject({ unmatched: 1, error: expect.stringContaining("names no machine") });
     expect(sources.get("house")?.matched).toBeGreaterThan(20);
-    expect(sources.get("hangs")).toMatchObject({ error: "no answer: within 4 s", isSilent: true });
+    expect(sources.get("hangs")).toMatchObject({ error: "no answer within 4 s", isSilent: true });
     expect(sources.get("errs")).toMatchObject({ error: expect.stringMatching(/^cpu: bad_data/), isSilent: false });
-    expect(sources.get("odd")?.error).toMatch(/not as a Prometheus does/);
+    expect(sources.get("odd")?.error).toMatch(/no Prometheus answers there/);
     const now = keeper.now();
     const samples = await recentSamples(services.pool, {
       ids: [idOf(desk)],
@@ -182,7 +195,7 @@ test(
     await readHistory(services, WORKER, { id: gone?.id ?? 0 });
     expect((await metricSources(services, DEMO_ACTOR)).find(({ name }) => name === "odd")?.history).toMatchObject({
       done: 0,
-      error: expect.stringContaining("not as a Prometheus does"),
+      error: expect.stringContaining("no Prometheus answers there"),
     });
     await askHistory(services, DEMO_ACTOR, gone?.id ?? 0);
   },

@@ -89,6 +89,7 @@ export async function startWorld(): Promise<TestWorld> {
     UMBRIK_CLOCK_URL: `${standin.url}/clock`,
     SMTP_URL: `smtp://127.0.0.1:${standin.mailPort}`,
     UMBRIK_SINK_URL: `${standin.url}/mail`,
+    UMBRIK_LOCAL_SOURCES: "allow",
   });
   await migrateDatabase(services, DEMO_ACTOR, "db/migrations");
   await runMigrations({ pgPool: services.pool });

@@ -14,6 +14,8 @@ export type Services = Readonly<{
   sinkUrl: string | null;
   /** Webhooks may lead to this machine: for trying them out. */
   allowsLocalWebhooks: boolean;
+  /** Sources of metrics that are asked may be on this machine. */
+  allowsLocalSources: boolean;
 }>;
 
 const HERE = "http://127.0.0.1:4780";
@@ -34,6 +36,7 @@ export function openServices(env: Readonly<Record<string, string | undefined>>):
     url,
     sinkUrl: env.UMBRIK_SINK_URL ?? null,
     allowsLocalWebhooks: env.UMBRIK_LOCAL_WEBHOOKS === "allow",
+    allowsLocalSources: env.UMBRIK_LOCAL_SOURCES === "allow",
   };
 }
 

@@ -29,6 +29,10 @@ const AFTER_ERROR_S = 120;
 const HISTORY_DAYS = 28;
 const HISTORY_PATIENCE_MS = 30_000;
 
+function prometheusOf({ allowsLocalSources }: Services, url: string, patienceMs: number) {
+  return prometheusAt(url, { patienceMs, allowsHere: allowsLocalSources });
+}
+
 /** The machine that a series names by its label; the port of an `instance` is no part of it. */
 export function labelOf({ labels }: Pick<PromSeries, "labels">, label: string): string | null {
   const text = labels[label] ?? "";
@@ -51,7 +55,7 @@ function isDue({ isPaused, cameAt, stepS, errorAt, isSilent }: MetricSource, now
 }
 
 async function pullOne(services: Services, source: MetricSource, now: Instant): Promise<void> {
-  const prometheus = prometheusAt(source.url ?? "", PATIENCE_MS);
+  const prometheus = prometheusOf(services, source.url ?? "", PATIENCE_MS);
   const errors: unknown[] = [];
   const answers = await Promise.all(
     source.queries.map(async (query) => {
@@ -117,7 +121,7 @@ export async function tryPull(
   { url, query, naming }: Readonly<{ url: string; query: PullQuery; naming: MetricSource["naming"] }>,
 ): Promise<Tried> {
   authorise(actor, "set up", ESTATE);
-  const series = await prometheusAt(url, PATIENCE_MS)
+  const series = await prometheusOf(services, url, PATIENCE_MS)
     .now(query.query)
     .catch((error: unknown) => {
       throw new RefusedError("invalid", messageOf(error), [
@@ -185,11 +189,12 @@ export async function readHistory(
   }
 }
 
-async function readDay({ pool }: Services, source: MetricSource, { day, now }: { day: Instant; now: Instant }): Promise<void> {
+async function readDay(services: Services, source: MetricSource, { day, now }: { day: Instant; now: Instant }): Promise<void> {
+  const { pool } = services;
   const { stepS, queries, naming } = source;
   const index = await machineNames(pool, naming);
   const skew = clockSkew(now);
-  const prometheus = prometheusAt(source.url ?? "", HISTORY_PATIENCE_MS);
+  const prometheus = prometheusOf(services, source.url ?? "", HISTORY_PATIENCE_MS);
   const days = new Map<string, MetricDay & { samples: (number | null)[] }>();
   for (const query of queries) {
     const series = await prometheus.range(query.query, { from: day + stepS - skew, to: day + DAY_S - skew, stepS });

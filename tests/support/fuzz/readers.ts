@@ -7,7 +7,7 @@ import { readLineRows } from "@/core/hours";
 import { readHolidays } from "@/core/ics";
 import { parsePlanFile } from "@/core/plan";
 import { matcher, parseSelector } from "@/core/selector";
-import { httpProvider, prometheusAt } from "@/provider";
+import { httpProvider, seriesOf } from "@/provider";
 import { inflated, OtlpError, readPush } from "@/provider/otlp";
 import { readCsv } from "@/services/cost/prices/read-csv";
 import { AT_ONCE_MAX } from "@/services/plans/parse-apart";
@@ -77,7 +77,6 @@ const LISTED = {
 };
 const EVENT = { n: 1, at: 1_803_888_000, resource: "m-1", type: "started", state: "running", level: 1, note: "" };
 const account = httpProvider({ name: "a", provider: "p", baseUrl: "http://provider.invalid", key: "k" });
-const prometheus = prometheusAt("http://prometheus.invalid", 1_000);
 
 const FOCUS_HEADER = "BillingCurrency,BilledCost,ChargeCategory,ChargePeriodStart,ChargePeriodEnd,ResourceId,Tags";
 const FOCUS = `${FOCUS_HEADER}\nEUR,1.25,Usage,2027-03-01T00:00:00Z,2027-03-02T00:00:00Z,m-1,"{""team"":""learn""}"\nEUR,-2E-1,Credit,2027-03-01,2027-03-02,,\n`;
@@ -153,7 +152,7 @@ export const READERS: readonly Reader[] = [
       json({ status: "success", data: { resultType: "matrix", result: [{ metric: {}, values: [[1, "NaN"]] }] } }),
       json({ status: "error", errorType: "bad_data", error: "parse error" }),
     ],
-    (text) => answered(text, () => prometheus.now("up")),
+    (text) => seriesOf(text),
     isRefusal,
   ),
   ofText(

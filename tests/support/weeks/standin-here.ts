@@ -36,7 +36,7 @@ export async function startHere(
   await new Promise<void>((resolve) => server.listen(0, "127.0.0.1", resolve));
   const url = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
   const database = await freshDatabase();
-  const services = openServices({ DATABASE_URL: database.url, UMBRIK_CLOCK_URL: `${url}/clock` });
+  const services = openServices({ DATABASE_URL: database.url, UMBRIK_CLOCK_URL: `${url}/clock`, UMBRIK_LOCAL_SOURCES: "allow" });
   await migrateDatabase(services, DEMO_ACTOR, "db/migrations");
   await runMigrations({ pgPool: services.pool });
   await connectAccounts(
