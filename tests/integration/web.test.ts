@@ -148,3 +148,15 @@ test("a hold, a calendar or a holiday file that cannot be is refused with the fi
   });
   expect(await removed.json()).toMatchObject({ code: "not_found", detail: "That hold has ended already." });
 });
+
+test("a link to a machine from before its id said the account leads on, with its instant", async () => {
+  const { lines } = await get<{ lines: { id: string }[] }>(`${demo.url}/api/burn?filter=archive-index-01`);
+  const id = lines[0]?.id ?? "";
+  const own = id.slice(id.indexOf(":") + 1);
+  const old = await fetch(`${demo.url}/machines/${own}?at=2027-03-10T12:00:00Z`);
+  expect(old.status).toBe(200);
+  expect(decodeURIComponent(new URL(old.url).pathname)).toBe(`/machines/${id}`);
+  expect(new URL(old.url).searchParams.get("at")).toBe("2027-03-10T12:00:00Z");
+  expect(await old.text()).toContain("archive-index-01");
+  expect((await fetch(`${demo.url}/machines/none-such`)).status).toBe(404);
+});

@@ -1,5 +1,5 @@
 import { type Considered, explain } from "@/core/hours";
-import { capabilitiesFor, hasLife, isGuarded, listedAt, type Resource } from "@/core/plan";
+import { capabilitiesFor, hasLife, isGuarded, listedAt, providerIdOf, type Resource } from "@/core/plan";
 import { amountOf, cardReader, costPerSecond, formatCents, microsOf } from "@/core/pricing";
 import { claimer, type Due, type DueEdge, dueReader, hoursFinder, nextDueEdges, zoneOf } from "@/core/rounds";
 import { matcher, selectorOf } from "@/core/selector";
@@ -56,11 +56,25 @@ export type OpenMachine = Readonly<{
   guardedUntil: Instant | null;
 }>;
 
-/** As of `at`, by the plans, hours and holds of then. Throws a RefusedError where there is no such machine. */
+/**
+ * What a link means: links from before ids said the account have the provider's own id, and lead on where one machine
+ * alone has it.
+ */
+function meantBy(said: string, all: readonly Resource[]): Resource | undefined {
+  const exact = all.find(({ id }) => id === said);
+  if (exact) return exact;
+  const [one, ...others] = all.filter(({ id, fields }) => providerIdOf(id, fields.account ?? "") === said);
+  return others.length === 0 ? one : undefined;
+}
+
+/**
+ * As of `at`, by the plans, hours and holds of then. `id` may be the provider's own: the answer's is the one it is known
+ * by. Throws a RefusedError where there is no such machine.
+ */
 export async function openMachine(
   services: Services,
   actor: Actor,
-  { id, at: asked }: { id: string; at: Instant | null },
+  { id: said, at: asked }: { id: string; at: Instant | null },
 ): Promise<OpenMachine> {
   authorise(actor, "look", ESTATE);
   const [{ now }, today, { history: prices }] = await Promise.all([
@@ -69,8 +83,9 @@ export async function openMachine(
     priceBooks(services.pool),
   ]);
   const at = asked ?? now;
-  const present = (await fullInventory(services.pool)).find((candidate) => candidate.id === id);
-  if (!present || !hasLife(present)) throw new RefusedError("not_found", `There is no machine ${id}.`);
+  const present = meantBy(said, await fullInventory(services.pool));
+  if (!present || !hasLife(present)) throw new RefusedError("not_found", `There is no machine ${said}.`);
+  const { id } = present;
   // The past is told by what then was: plans, hours and calendars, and how it was listed.
   const snapshot = at < now ? await withPlansAt(services.pool, today, at) : today;
   const resource = listedAt(present, at);

@@ -1,4 +1,4 @@
-import { notFound } from "next/navigation";
+import { notFound, redirect } from "next/navigation";
 import { cache } from "react";
 import { tryParseInstant } from "@/core/time";
 import { RefusedError } from "@/services/admin";
@@ -25,6 +25,9 @@ export default async function Page({ params, searchParams }: Props) {
   const { at } = await searchParams;
   try {
     const [machine, { shown }] = await Promise.all([opened(id, at), shownZones()]);
+    const known = machine.resource.id;
+    if (known !== id)
+      redirect(`/machines/${encodeURIComponent(known)}${at === undefined ? "" : `?at=${encodeURIComponent(at)}`}`);
     return (
       <>
         <LivePage on={["round", "holds", "fleets", "clock"]} />
