@@ -118,13 +118,13 @@ export async function lastFullRound(db: Db): Promise<Round | null> {
 }
 
 /** Of the last rounds of everything, newest first, why they failed, up to the first that did not. */
-export async function failedRounds(db: Db, most: number): Promise<string[]> {
-  const { rows } = await db.query<{ status: string; error: string | null }>(
-    "select status, error from round where mode = 'act' and fleet is null and status <> 'running' order by id desc limit $1::integer",
+export async function failedRounds(db: Db, most: number): Promise<Readonly<{ at: Instant; error: string }>[]> {
+  const { rows } = await db.query<{ status: string; at: Instant; error: string | null }>(
+    "select status, at, error from round where mode = 'act' and fleet is null and status <> 'running' order by id desc limit $1::integer",
     [most],
   );
   const until = rows.findIndex(({ status }) => status !== "failed");
-  return (until < 0 ? rows : rows.slice(0, until)).map(({ error }) => error ?? "");
+  return (until < 0 ? rows : rows.slice(0, until)).map(({ at, error }) => ({ at, error: error ?? "" }));
 }
 
 /** So many are put into one statement: what is made for it is gone before the next. */

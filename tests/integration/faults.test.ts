@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, expect, test } from "vitest";
-import { DEMO_ACTOR, WORKER } from "@/services/admin";
+import { DEMO_ACTOR, readiness, WORKER } from "@/services/admin";
 import { attention, believeListing, openRound, pauseRounds, pauses, placeHold, resumeRounds, runRound } from "@/services/rounds";
 import { resourceList } from "@/store";
 import type { Fault, Passing } from "../support/faults";
@@ -380,4 +380,34 @@ test("what somebody starts again before the stop was seen is no stop that failed
     await trusted.rounds(1, 130);
     expect(one.life.at(-1)?.state === "running", enforce).toBe(enforce === "edges");
   }
+});
+
+test("while the database's disk is full every page and a monitor say so, and the first round that ends well ends it", async () => {
+  await trusted.morning();
+  const { services, keeper } = trusted;
+  const { pool } = services;
+  // What PostgreSQL says where a table cannot grow, of the last thing that a round writes.
+  await pool.query(`
+    create function no_room() returns trigger language plpgsql as
+      $$ begin raise exception 'could not extend file "base/1/2": No space left on device' using errcode = '53100'; end $$;
+    create trigger no_room before update on round for each row when (new.status = 'done') execute function no_room();
+  `);
+  const kinds = async () => (await attention(services, DEMO_ACTOR)).map(({ kind }) => kind);
+  const first = keeper.now() + 60;
+  for (let i = 0; i < 3; i++) {
+    expect(await kinds()).not.toContain("failing");
+    await expect(trusted.rounds(1)).rejects.toThrow("No space left on device");
+  }
+  expect(await attention(services, DEMO_ACTOR)).toContainEqual({
+    kind: "failing",
+    since: first,
+    error: "the database's disk is full",
+  });
+  expect(await readiness(services, DEMO_ACTOR)).toMatchObject({
+    isReady: false,
+    why: expect.stringContaining("the database's disk is full"),
+  });
+  await pool.query("drop trigger no_room on round");
+  await trusted.rounds(1);
+  expect(await kinds()).not.toContain("failing");
 });

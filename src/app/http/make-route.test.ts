@@ -96,6 +96,18 @@ test("what breaks says so and nothing of how", async () => {
   expect(JSON.stringify(await broken.json())).not.toContain("secret");
 });
 
+test.each([
+  ["22003", 422, "There is a number in it that is larger than any that is kept. Nothing was changed."],
+  ["22021", 422, "There is a character in it that is none. Nothing was changed."],
+  ["22008", 422, "There is a date or a time in it that is none. Nothing was changed."],
+  ["53100", 507, "Nothing was changed: the database's disk is full."],
+])("what the database cannot hold leaves with a sentence that fits: %s", async (code, status, detail) => {
+  const GET = route("look", estate, { input: {}, answer: done }, () => {
+    throw Object.assign(new Error("secret"), { code });
+  });
+  expect(await (await GET(asked("GET"), context())).json()).toMatchObject({ status, detail });
+});
+
 test("a route without a right, a scope or a schema does not compile", () => {
   // @ts-expect-error: no right
   route(undefined, estate, { input: {}, answer: done }, () => ({}));

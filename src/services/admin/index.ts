@@ -15,11 +15,11 @@ export {
 } from "./actor";
 export { askForDaily } from "./ask-for-daily";
 export { openServices, type Services } from "./context";
-export { type FieldIssue, ProviderError, RefusedError } from "./errors";
+export { type FieldIssue, noRoom, ProviderError, RefusedError, reasonOf } from "./errors";
 export { keepHouse } from "./housekeeping";
 export { keepQueue } from "./keep-queue";
 export { listen } from "./listen";
-export { metricsText, readiness } from "./monitor";
+export { FAILED_MOST, metricsText, readiness } from "./monitor";
 export { connectAccounts, emptyDatabase, isAnswering, migrateDatabase } from "./prepare";
 export { ensureSigningKey, readClaim, signClaim } from "./sign";
 export { CutOffError, openThread, type Thread, TooHeavyError } from "./thread";

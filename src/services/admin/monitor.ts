@@ -89,7 +89,7 @@ export async function metricsText(services: Services, actor: Actor): Promise<str
 }
 
 /** So many rounds that failed one after the other are no chance; with a full disk each of them does. */
-const FAILED_MOST = 3;
+export const FAILED_MOST = 3;
 /** Our clock may go ahead of the database's by so much. */
 const CLOCK_AHEAD_S = 60;
 
@@ -104,7 +104,7 @@ export async function readiness(services: Services, actor: Actor): Promise<{ isR
     otherClocks(pool),
   ]);
   if (failed.length === FAILED_MOST)
-    return { isReady: false, why: `the last ${FAILED_MOST} rounds failed, the latest with: ${failed[0]}` };
+    return { isReady: false, why: `the last ${FAILED_MOST} rounds failed, the latest with: ${failed[0]?.error}` };
   if (!isDemo && now - database > CLOCK_AHEAD_S)
     return { isReady: false, why: `our clock is ${Math.round(now - database)} s ahead of the database's` };
   if (!last) return { isReady: false, why: "no round has ended yet" };

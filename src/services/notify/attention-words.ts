@@ -10,6 +10,8 @@ export function attentionWords(line: Attention): Readonly<{ key: string; text: s
       const where = account === null ? "" : ` in ${account}`;
       return { key: `paused ${id}`, text: `Rounds are paused${where} by ${person}: ${reason}`, path: "/rounds" };
     }
+    case "failing":
+      return { key: "failing", text: `Rounds fail, and nothing is stopped or started: ${line.error}`, path: "/rounds" };
     case "held":
       // One question, however many rounds it is asked in.
       return { key: "held", text: `${line.stops} stops are held until a person lets them go`, path: `/rounds/${line.round}` };

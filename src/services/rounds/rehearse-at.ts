@@ -2,7 +2,7 @@ import type { Level } from "@/core/hours";
 import { type Decision, ROUND_EVERY_S } from "@/core/rounds";
 import type { Instant } from "@/core/time";
 import { endRound, failRound, mixMembers, saveDecisions, signal, startRound } from "@/store";
-import { type Actor, authorise, ESTATE, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, reasonOf, type Services } from "../admin";
 import { type SnapshotAt, snapshotAt } from "../inventory";
 import { countsOf } from "./counts";
 import { decideOn, decisionFacts } from "./round-input";
@@ -62,7 +62,7 @@ async function kept({ pool }: Services, actor: Actor, { at, fleet, decisions, as
       tookMs: Math.round(performance.now() - startedMs),
     });
   } catch (error) {
-    await failRound(pool, id, error instanceof Error ? error.message : String(error));
+    await failRound(pool, id, reasonOf(error));
     throw error;
   } finally {
     await signal(pool, "round");

@@ -1,7 +1,7 @@
 import { ROUND_EVERY_S } from "@/core/rounds";
 import { log } from "@/log";
 import { asLeader, failRound, type Lead, LostLeadError, lastActRound, type RoundMode, signal, startRound } from "@/store";
-import { type Actor, authorise, ESTATE, isAllowed, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, isAllowed, reasonOf, type Services } from "../admin";
 import { takeSteps } from "./steps";
 import { ROUNDS, whenFree } from "./when-free";
 
@@ -58,7 +58,7 @@ async function oneRound(services: Services, actor: Actor, { lead, mode, fleet }:
       log.warn({ round: id }, "another leads now: the round ends, and nothing more of it is done");
     // With its place, every time: what failed here is a fault of ours.
     else log.error({ err: error, round: id }, "a round failed");
-    await failRound(services.pool, id, error instanceof Error ? error.message : String(error));
+    await failRound(services.pool, id, reasonOf(error));
     throw error;
   } finally {
     await signal(services.pool, "round");

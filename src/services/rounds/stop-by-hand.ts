@@ -17,7 +17,7 @@ import {
   signal,
   startRound,
 } from "@/store";
-import { type Actor, authorise, RefusedError, type Services } from "../admin";
+import { type Actor, authorise, RefusedError, reasonOf, type Services } from "../admin";
 import { readClouds } from "../inventory";
 import { sendActions } from "./send-actions";
 import { whenFree } from "./when-free";
@@ -87,7 +87,7 @@ async function stop(services: Services, actor: Actor, { lead, resourceId, why }:
     if (sent > 0) await readClouds(services, now, { lead, only: new Set([account]) });
     return { answer: (await answersOf(pool, id))[0] ?? "another action is under way" };
   } catch (error) {
-    await failRound(pool, id, error instanceof Error ? error.message : String(error));
+    await failRound(pool, id, reasonOf(error));
     throw error;
   } finally {
     await signal(pool, "round");

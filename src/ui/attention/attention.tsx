@@ -40,6 +40,8 @@ function keyOf(line: Line): string {
   switch (line.kind) {
     case "paused":
       return `paused ${line.pause.id}`;
+    case "failing":
+      return "failing";
     case "held":
       return `held ${line.round}`;
     case "missing":
@@ -61,6 +63,12 @@ function Words({ line, zone, now }: { line: Line; zone: string; now: number }) {
         </>
       );
     }
+    case "failing":
+      return (
+        <>
+          <b>Rounds fail</b> since {dayTimePlace(line.since, zone, now)}, and nothing is stopped or started: {line.error}.
+        </>
+      );
     case "held":
       return (
         <>
@@ -136,6 +144,8 @@ function Press({ line }: { line: Line }) {
           </Button>
         </>
       );
+    case "failing":
+      return <Link href="/rounds">Rounds</Link>;
     case "held":
       return <Link href={`/rounds/${line.round}`}>Look at them</Link>;
     case "doubted":
