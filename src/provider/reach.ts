@@ -60,6 +60,13 @@ export function postForm(
   if (!allowsHere && isIP(host) !== 0 && isHere(host)) return Promise.reject(new HereError(LEADS_HERE));
   const body = new URLSearchParams(form).toString();
   return new Promise((answered, failed) => {
+    /** Why it was cut off by us: the connection only says that it was. */
+    let why: Error | null = null;
+    const cutOff = (error: Error) => {
+      why ??= error;
+      sent.destroy(error);
+    };
+    const fail = (error: Error) => failed(why ?? error);
     const headers = { "content-type": "application/x-www-form-urlencoded", "content-length": Buffer.byteLength(body) };
     const lookup = allowsHere ? undefined : lookupElsewhere;
     const sent = (target.protocol === "https:" ? secure : plain)(target, { method: "POST", lookup, headers }, (response) => {
@@ -67,15 +74,15 @@ export function postForm(
       let size = 0;
       response.on("data", (part: Buffer) => {
         size += part.length;
-        if (size > bytesMax) sent.destroy(new ProviderError(`its answer is larger than ${bytesMax} bytes`));
+        if (size > bytesMax) cutOff(new ProviderError(`its answer is larger than ${bytesMax} bytes`));
         else parts.push(part);
       });
-      response.on("error", failed);
+      response.on("error", fail);
       response.on("end", () => answered({ status: response.statusCode ?? 0, text: Buffer.concat(parts).toString("utf8") }));
     });
-    const limit = setTimeout(() => sent.destroy(new LateError(`no answer within ${withinMs / 1000} s`)), withinMs);
+    const limit = setTimeout(() => cutOff(new LateError(`no answer within ${withinMs / 1000} s`)), withinMs);
     sent.on("close", () => clearTimeout(limit));
-    sent.on("error", failed);
+    sent.on("error", fail);
     sent.end(body);
   });
 }

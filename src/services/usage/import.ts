@@ -29,6 +29,7 @@ import { plainText } from "./arriving";
 import { takeStretch } from "./take-stretch";
 
 const CHUNK = 1 << 19;
+const NEWLINE = 0x0a;
 /** A record longer than this has an open quote in it. */
 const RECORD_MAX = 1 << 20;
 const FILE_MAX = 20 * 2 ** 30;
@@ -86,15 +87,16 @@ async function storeChunks({ pool }: Services, id: number, bytes: AsyncIterable<
     }
   }
   // How many empty lines a file ends with makes no other file of it.
-  let ends = "";
+  let ends = 0;
   for await (const text of plainText(passing())) {
     const part = Buffer.from(text);
-    const lines = text.replace(/\n+$/, "");
-    if (lines === "") ends += text;
-    else {
-      ofLines.update(ends).update(lines);
-      ends = text.slice(lines.length);
+    let length = part.length;
+    while (length > 0 && part[length - 1] === NEWLINE) length--;
+    if (length > 0) {
+      for (; ends > 0; ends -= Math.min(ends, CHUNK)) ofLines.update("\n".repeat(Math.min(ends, CHUNK)));
+      ofLines.update(part.subarray(0, length));
     }
+    ends += part.length - length;
     sizeBytes += part.length;
     if (sizeBytes > FILE_MAX) throw new RefusedError("invalid", "The file is larger than 20 GiB. Nothing was kept of it.");
     for (let at = 0; at < part.length; at += CHUNK) {
