@@ -9,6 +9,9 @@ export type Family = Readonly<{
 
 export const OPEN_METRICS = "application/openmetrics-text; version=1.0.0; charset=utf-8";
 
+/** The older text format of Prometheus, which monitors ask for that know no other. */
+export const PROMETHEUS_TEXT = "text/plain; version=0.0.4; charset=utf-8";
+
 /** Families as OpenMetrics text; counters get their suffix, and the text its end. */
 export function openMetricsText(families: readonly Family[]): string {
   const lines = families.flatMap(({ name, type, help, unit, samples }) => [
@@ -18,6 +21,19 @@ export function openMetricsText(families: readonly Family[]): string {
     ...samples.map(({ labels = {}, value }) => `${name}${type === "counter" ? "_total" : ""}${labelText(labels)} ${value}`),
   ]);
   return `${lines.join("\n")}\n# EOF\n`;
+}
+
+/** The same in the older format: a counter's whole name is described, there is no unit and no end. */
+export function prometheusText(families: readonly Family[]): string {
+  const lines = families.flatMap(({ name, type, help, samples }) => {
+    const whole = `${name}${type === "counter" ? "_total" : ""}`;
+    return [
+      `# HELP ${whole} ${help.replaceAll("\\", "\\\\").replaceAll("\n", "\\n")}`,
+      `# TYPE ${whole} ${type}`,
+      ...samples.map(({ labels = {}, value }) => `${whole}${labelText(labels)} ${value}`),
+    ];
+  });
+  return `${lines.join("\n")}\n`;
 }
 
 function labelText(labels: Readonly<Record<string, string>>): string {

@@ -147,6 +147,13 @@ test("one odd name or label among a thousand loses itself and nothing else, and 
   expect((await samplesOf("desk-osl-07", "fine.7")).length).toBeGreaterThan(0);
 });
 
+test("the scheme of a key and the type of a body are understood in any case", async () => {
+  const body = bodyOf(gaugeOf("desk-osl-06", "cased", 7));
+  const headers = { authorization: `bearer ${key}`, "content-type": "Application/JSON; charset=utf-8" };
+  expect((await post(body, headers)).status).toBe(200);
+  expect(await samplesOf("desk-osl-06", "cased")).toEqual([7]);
+});
+
 test("what cannot be understood is answered clearly, leaves nothing behind, and harms nobody else", async () => {
   const { services } = here;
   const message = async (answer: Response) => [answer.status, ((await answer.json()) as { message: string }).message];

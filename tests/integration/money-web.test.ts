@@ -130,7 +130,9 @@ test("a reader's mail program unsubscribes them by one press, without an origin 
   expect(await confirm.json()).toMatchObject({ ok: true, address: "k.lomvi@skerrywick.example" });
   expect((await send("POST", "/api/reports/1/send", { recipientId: null })).body).toEqual({ mails: 1 });
   await until(async () => (await mails()).length > 1);
-  const header = (await mailOf()).headers.find(({ key }) => key === "list-unsubscribe")?.value.replace(/[<>]/g, "") ?? "";
+  const { headers } = await mailOf();
+  expect(headers.find(({ key }) => key === "auto-submitted")?.value).toBe("auto-generated");
+  const header = headers.find(({ key }) => key === "list-unsubscribe")?.value.replace(/[<>]/g, "") ?? "";
   const press = await fetch(header, {
     method: "POST",
     body: "List-Unsubscribe=One-Click",

@@ -1,4 +1,4 @@
-import { spawn } from "node:child_process";
+import { spawn, spawnSync } from "node:child_process";
 import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { createServer } from "node:http";
 import type { AddressInfo } from "node:net";
@@ -61,6 +61,13 @@ async function asked(query: string): Promise<readonly Sample[]> {
   const { data } = (await response.json()) as { data: { result: Sample[] } };
   return data.result;
 }
+
+test("in the format of old, too, what we tell is as Prometheus's own check wants it", async () => {
+  const text = await metricsText(here.services, DEMO_ACTOR, "prometheus");
+  const { status, stderr, stdout } = spawnSync("promtool", ["check", "metrics"], { input: text, encoding: "utf8" });
+  expect(stdout + stderr).toBe("");
+  expect(status).toBe(0);
+});
 
 test("Prometheus reads our metrics whole, with their types, and answers with what is stored", async () => {
   await expect.poll(() => asked("up == 1"), { timeout: 30_000, interval: 300 }).toHaveLength(1);

@@ -1,6 +1,7 @@
 import { readFileSync } from "node:fs";
 import fc from "fast-check";
 import { expect, test } from "vitest";
+import { parse } from "yaml";
 import { formatDate, WEEKDAYS } from "../time";
 import { type PlanFile, planFileSchema } from "./file";
 import { parsePlanFile } from "./parse";
@@ -66,6 +67,16 @@ test("a plan written as YAML or JSON reads back as the same plan", () => {
       expect(parsePlanFile(planToText(given, format))).toEqual({ ok: true, value: given });
     }),
     { numRuns: 200, seed: 61 },
+  );
+});
+
+test("a reader of the older YAML, to which off and yes are no words, reads the same plan", () => {
+  fc.assert(
+    fc.property(plan, (given) => {
+      const text = planToText(given, "yaml");
+      expect(parse(text, { version: "1.1" })).toEqual(parse(text));
+    }),
+    { numRuns: 100 },
   );
 });
 

@@ -22,7 +22,7 @@ export function planToText(plan: WholePlan, format: PlanFormat): string {
     schedules: plan.schedules.map((schedule) => scheduleToFile(schedule)),
     fleets: plan.fleets.map(fleetToFile),
   };
-  return format === "json" ? `${JSON.stringify(file, null, 2)}\n` : stringify(file, { lineWidth: 0 });
+  return format === "json" ? `${JSON.stringify(file, null, 2)}\n` : stringify(file, { lineWidth: 0, compat: "yaml-1.1" });
 }
 
 function calendarToFile({ name, rest, holidays }: Calendar): Record<string, unknown> {

@@ -1,4 +1,4 @@
-import { type Family, openMetricsText } from "@/core/open-metrics";
+import { type Family, openMetricsText, prometheusText } from "@/core/open-metrics";
 import { failedRounds, type Gauges, lastFullRound, otherClocks, readGauges } from "@/store";
 import { type Actor, authorise, ESTATE } from "./actor";
 import type { Services } from "./context";
@@ -6,8 +6,12 @@ import type { Services } from "./context";
 /** A round that is this much overdue by the real clock means that nobody runs them. */
 const READY_WITHIN_S = 5 * 60;
 
-/** What a monitor reads, as OpenMetrics text. */
-export async function metricsText(services: Services, actor: Actor): Promise<string> {
+/** What a monitor reads, as text in the format it asks for. */
+export async function metricsText(
+  services: Services,
+  actor: Actor,
+  format: "openmetrics" | "prometheus" = "openmetrics",
+): Promise<string> {
   authorise(actor, "look", ESTATE);
   const [{ now }, gauges] = await Promise.all([services.clock.read(), readGauges(services.pool)]);
   const byStatus = (rows: Gauges["rounds"]) => rows.map(({ status, n }) => ({ labels: { status }, value: n }));
@@ -85,7 +89,7 @@ export async function metricsText(services: Services, actor: Actor): Promise<str
       samples: [{ value: gauges.connections }],
     },
   ];
-  return openMetricsText(families);
+  return format === "openmetrics" ? openMetricsText(families) : prometheusText(families);
 }
 
 /** So many rounds that failed one after the other are no chance; with a full disk each of them does. */

@@ -17,10 +17,10 @@ let underWay = 0;
  * machine is refused as a part; a request that cannot be understood as a whole, or whose key opens nothing, leaves nothing behind.
  */
 export async function receivePush(services: Services, request: Request): Promise<Response> {
-  const type = request.headers.get("content-type")?.split(";")[0]?.trim() ?? "";
+  const type = request.headers.get("content-type")?.split(";")[0]?.trim().toLowerCase() ?? "";
   const isJson = type === "application/json";
   const { pool } = services;
-  const key = /^Bearer (\S{1,200})$/.exec(request.headers.get("authorization") ?? "")?.[1];
+  const key = /^Bearer +(\S{1,200})$/i.exec(request.headers.get("authorization") ?? "")?.[1];
   if (key === undefined) return refusedWith(401, "a bearer key is needed: authorization: Bearer KEY", isJson);
   if (underWay >= AT_ONCE) return refusedWith(429, "too much at once", isJson);
   underWay++;

@@ -117,7 +117,8 @@ export async function sendMail(services: Services, actor: Actor, { id, isLast }:
       subject: mail.subject,
       html: mail.html,
       text: mail.text,
-      headers: mail.headers,
+      // RFC 3834: what answers mails by itself lets this one be.
+      headers: { ...mail.headers, "Auto-Submitted": "auto-generated" },
       messageId: `<umbrik-mail-${mail.id}@${host}>`,
     });
     await saveAttempt(services.pool, id, { status: "sent", error: "", at: now });
