@@ -60,7 +60,7 @@ export * from "./settings";
 export * from "./signals";
 export * from "./spend";
 export * from "./starts";
-export { inTransaction } from "./transaction";
+export { inTransaction, inTransactionAgain } from "./transaction";
 export * from "./trips";
 export * from "./usage";
 export * from "./webhooks";

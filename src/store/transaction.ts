@@ -19,3 +19,21 @@ export async function inTransaction<T>(pool: Pool, work: (tx: PoolClient) => Pro
     tx.release(isBroken);
   }
 }
+
+/** What PostgreSQL ends one of two transactions with that waited for each other, or saw each other's work. */
+const TOLD_TO_TRY_AGAIN = new Set(["40P01", "40001"]);
+const ATTEMPTS = 5;
+
+/**
+ * The same, and again where the database ended it because it and another waited for each other: nothing of it was kept. `work`
+ * may change nothing but the database, and that by `tx` alone.
+ */
+export async function inTransactionAgain<T>(pool: Pool, work: (tx: PoolClient) => Promise<T>): Promise<T> {
+  for (let attempt = 1; ; attempt++) {
+    try {
+      return await inTransaction(pool, work);
+    } catch (error) {
+      if (attempt === ATTEMPTS || !TOLD_TO_TRY_AGAIN.has(String((error as { code?: unknown } | null)?.code))) throw error;
+    }
+  }
+}

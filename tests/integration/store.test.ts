@@ -4,6 +4,7 @@ import type { Resource } from "@/core/plan";
 import {
   asLeader,
   inTransaction,
+  inTransactionAgain,
   livesOf,
   migrate,
   openPool,
@@ -45,6 +46,27 @@ test("migrations run once each, also when two processes start together", async (
   expect(await migrate(one, "db/migrations")).toEqual([]);
   await Promise.all([one.end(), other.end()]);
   await database.drop();
+});
+
+test("of two transactions that wait for each other the one that is ended is done again, whole", async () => {
+  await pool.query("create table pair (name text primary key, n integer not null)");
+  await pool.query("insert into pair values ('a', 0), ('b', 0)");
+  let attempts = 0;
+  let both = 0;
+  const add = (first: string, second: string) =>
+    inTransactionAgain(pool, async (tx) => {
+      attempts++;
+      await tx.query("update pair set n = n + 1 where name = $1", [first]);
+      // Until each has its first row, or there is no other any more.
+      both++;
+      for (let i = 0; i < 20 && both < 2; i++) await new Promise((resolve) => setTimeout(resolve, 20));
+      await tx.query("update pair set n = n + 1 where name = $1", [second]);
+    });
+  await Promise.all([add("a", "b"), add("b", "a")]);
+  expect(attempts).toBe(3);
+  expect((await pool.query("select n from pair order by name")).rows).toEqual([{ n: 2 }, { n: 2 }]);
+  await pool.query("drop table pair");
+  await expect(inTransactionAgain(pool, (tx) => tx.query("select 1 / 0"))).rejects.toThrow("division by zero");
 });
 
 test("a transaction that throws leaves nothing behind and gives its connection back", async () => {

@@ -1,5 +1,5 @@
 import { utcDate } from "@/core/time";
-import { addJob, type Db, inTransaction, reopenDays, signal } from "@/store";
+import { addJob, type Db, inTransactionAgain, reopenDays, signal } from "@/store";
 import type { Actor, Services } from "../../admin";
 
 export type Change = Readonly<{ day: string; cause: string }>;
@@ -15,7 +15,8 @@ export async function changeFrom<T>(
 ): Promise<T> {
   const { now } = await clock.read();
   const { day, cause, make } = change;
-  const made = await inTransaction(pool, async (tx) => {
+  // While a day is closed both may wait for each other.
+  const made = await inTransactionAgain(pool, async (tx) => {
     const result = await make(tx);
     if (day <= utcDate(now)) await reopenDays(tx, day, { cause, person: actor.name, at: now });
     return result;
