@@ -4,6 +4,7 @@ import { withDemo } from "./demo";
 import { benchFelt } from "./felt";
 import { benchDecide, benchProjection } from "./fleet";
 import { benchFocus } from "./focus";
+import { benchHostileHour } from "./hostile-hour";
 import { benchHostileInput } from "./hostile-input";
 import { benchHours, benchLines, benchSchedules } from "./hours";
 import { benchIdle, benchMachineLife } from "./idle";
@@ -31,6 +32,7 @@ await benchPush(yardstick);
 await benchRounds(yardstick);
 await benchJournal(yardstick);
 await benchScale();
+await benchHostileHour();
 await withDemo(async (demo) => {
   await benchFelt(demo);
   await benchMachineLife(demo, yardstick);

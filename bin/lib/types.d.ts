@@ -1,6 +1,6 @@
 declare module "*/bin/lib/processes.mjs" {
   export type Started = {
-    child: { kill: (signal: "SIGKILL" | "SIGSTOP" | "SIGCONT") => boolean };
+    child: { pid?: number; kill: (signal: "SIGKILL" | "SIGSTOP" | "SIGCONT") => boolean };
     firstLine: Promise<string>;
     ended: Promise<number | null>;
     stop: () => Promise<void>;
