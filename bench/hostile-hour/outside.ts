@@ -2,8 +2,8 @@ import { createServer, type Server } from "node:http";
 import type { AddressInfo } from "node:net";
 import { setTimeout as pause } from "node:timers/promises";
 import { gzipSync } from "node:zlib";
-import type { Mix } from "@/core/mix";
-import { mixSchema } from "@/core/mix";
+import { type Mix, mixSchema } from "@/core/mix";
+import { emptyPoints } from "../../tests/support/otlp";
 
 /** Everybody outside means harm, or means well and does harm: what they do, over and over, until told to stop. */
 export type Outside = Readonly<{ url: string; key: string; stopping: AbortSignal }>;
@@ -13,7 +13,7 @@ export type Answers = Map<string, number>;
 const STRANGERS = 5_000;
 const NAMES = 12_000;
 const HOSTS = 100_000;
-const EMPTY_BYTES = 60_000_000;
+const EMPTY = 30_000_000;
 
 async function listening(server: Server): Promise<{ url: string; close: () => void }> {
   await new Promise<void>((resolve) => server.listen(0, "127.0.0.1", resolve));
@@ -71,23 +71,10 @@ function manyHosts(turn: number): Buffer {
   return Buffer.from(`{"resourceMetrics":[${hosts.join(",")}]}`);
 }
 
-function manyEmptyPoints(): Buffer {
-  const within = (tag: number, inner: Buffer) => {
-    const length: number[] = [];
-    for (let left = inner.length; ; left = Math.floor(left / 128)) {
-      length.push(left >= 128 ? (left % 128) | 128 : left);
-      if (left < 128) break;
-    }
-    return Buffer.concat([Buffer.from([tag, ...length]), inner]);
-  };
-  const points = within(0x2a, Buffer.alloc(EMPTY_BYTES, Buffer.from([0x0a, 0x00])));
-  return gzipSync(within(0x0a, within(0x12, within(0x12, points))));
-}
-
 /** Pushes one flood after the other: names, hosts, points. */
 export async function flood({ url, key, stopping }: Outside): Promise<Answers> {
   const answers: Answers = new Map();
-  const points = manyEmptyPoints();
+  const points = gzipSync(emptyPoints(EMPTY));
   const push = async (what: string, body: Buffer, headers: Record<string, string>) => {
     const answer = await fetch(`${url}/v1/metrics`, {
       method: "POST",

@@ -4,7 +4,7 @@ import { DEMO_ACTOR, keepHouse, WORKER } from "@/services/admin";
 import { knownMetrics } from "@/services/idle";
 import { makeSource, metricSources } from "@/services/metrics";
 import { runRound } from "@/services/rounds";
-import { attribute, bodyOf, gauge, pushTo, samplesTold, serveOtlp } from "../support/otlp";
+import { attribute, bodyOf, emptyPoints, gauge, pushTo, samplesTold, serveOtlp } from "../support/otlp";
 import { within } from "../support/patience";
 import { type Here, startHere } from "../support/weeks/standin-here";
 
@@ -94,16 +94,7 @@ test(
 test(
   "sixty kilobytes that hold thirty million empty points are refused while they are read, and others are answered meanwhile",
   async () => {
-    const empty = Buffer.alloc(60_000_000, Buffer.from([0x0a, 0x00]));
-    const within = (tag: number, inner: Buffer) => {
-      const length: number[] = [];
-      for (let left = inner.length; ; left = Math.floor(left / 128)) {
-        length.push(left >= 128 ? (left % 128) | 128 : left);
-        if (left < 128) break;
-      }
-      return Buffer.concat([Buffer.from([tag, ...length]), inner]);
-    };
-    const body = gzipSync(within(0x0a, within(0x12, within(0x12, within(0x2a, empty)))));
+    const body = gzipSync(emptyPoints(30_000_000));
     expect(body.length).toBeLessThan(70_000);
     const before = process.memoryUsage().rss;
     const answer = await post(body, { "content-type": "application/x-protobuf", "content-encoding": "gzip" });

@@ -36,6 +36,20 @@ export const attribute = (name: string, text: string) => ({ key: name, value: { 
 
 export const bodyOf = (...resourceMetrics: object[]) => JSON.stringify({ resourceMetrics });
 
+/** A request of one gauge whose points are all empty, two bytes each, as the protocol has it on the wire. */
+export function emptyPoints(count: number): Buffer {
+  const within = (tag: number, inner: Buffer) => {
+    const length: number[] = [];
+    for (let left = inner.length; ; left = Math.floor(left / 128)) {
+      length.push(left >= 128 ? (left % 128) | 128 : left);
+      if (left < 128) break;
+    }
+    return Buffer.concat([Buffer.from([tag, ...length]), inner]);
+  };
+  const points = Buffer.alloc(2 * count, Buffer.from([0x0a, 0x00]));
+  return within(0x0a, within(0x12, within(0x12, within(0x2a, points))));
+}
+
 type Gauge = Readonly<{ host: string; metric: string; value: number; at: number; more?: readonly object[] }>;
 
 export const gauge = ({ host, metric, value, at, more = [] }: Gauge) => ({
