@@ -117,14 +117,23 @@ export async function lastFullRound(db: Db): Promise<Round | null> {
   return rows[0] ?? null;
 }
 
-/** Of the last rounds of everything, newest first, why they failed, up to the first that did not. */
-export async function failedRounds(db: Db, most: number): Promise<Readonly<{ at: Instant; error: string }>[]> {
-  const { rows } = await db.query<{ status: string; at: Instant; error: string | null }>(
-    "select status, at, error from round where mode = 'act' and fleet is null and status <> 'running' order by id desc limit $1::integer",
-    [most],
+/** How many rounds failed one after the other, since when, and with what the latest did. */
+export type Failing = Readonly<{ count: number; since: Instant; error: string }>;
+
+/** The rounds of everything that failed since the last that did not; null where none did. */
+export async function failingRounds(db: Db): Promise<Failing | null> {
+  const { rows } = await db.query<{ count: number; since: Instant | null; error: string | null }>(
+    `select count(*)::integer as count, min(at) as since, (array_agg(error order by id desc))[1] as error
+     from round
+     where mode = 'act' and fleet is null and status = 'failed' and id > coalesce((
+       select id from round
+       where mode = 'act' and fleet is null and status not in ('failed', 'running')
+       order by id desc
+       limit 1
+     ), 0)`,
   );
-  const until = rows.findIndex(({ status }) => status !== "failed");
-  return (until < 0 ? rows : rows.slice(0, until)).map(({ at, error }) => ({ at, error: error ?? "" }));
+  const { count, since, error } = rows[0] as { count: number; since: Instant | null; error: string | null };
+  return since === null ? null : { count, since, error: error ?? "" };
 }
 
 /** So many are put into one statement: what is made for it is gone before the next. */

@@ -19,7 +19,7 @@ export { type FieldIssue, noRoom, ProviderError, RefusedError, reasonOf } from "
 export { keepHouse } from "./housekeeping";
 export { keepQueue } from "./keep-queue";
 export { listen } from "./listen";
-export { FAILED_MOST, metricsText, readiness } from "./monitor";
+export { FAILED_LEAST, metricsText, readiness } from "./monitor";
 export { connectAccounts, emptyDatabase, isAnswering, migrateDatabase } from "./prepare";
 export { ensureSigningKey, readClaim, signClaim } from "./sign";
 export { CutOffError, openThread, type Thread, TooHeavyError } from "./thread";

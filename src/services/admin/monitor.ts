@@ -1,5 +1,5 @@
 import { type Family, openMetricsText, prometheusText } from "@/core/open-metrics";
-import { failedRounds, type Gauges, lastFullRound, otherClocks, readGauges } from "@/store";
+import { failingRounds, type Gauges, lastFullRound, otherClocks, readGauges } from "@/store";
 import { type Actor, authorise, ESTATE } from "./actor";
 import type { Services } from "./context";
 
@@ -93,7 +93,7 @@ export async function metricsText(
 }
 
 /** So many rounds that failed one after the other are no chance; with a full disk each of them does. */
-export const FAILED_MOST = 3;
+export const FAILED_LEAST = 3;
 /** Our clock may go ahead of the database's by so much. */
 const CLOCK_AHEAD_S = 60;
 
@@ -101,14 +101,14 @@ const CLOCK_AHEAD_S = 60;
 export async function readiness(services: Services, actor: Actor): Promise<{ isReady: boolean; why: string }> {
   authorise(actor, "look", ESTATE);
   const { pool } = services;
-  const [{ now, rate, isDemo }, last, failed, { database }] = await Promise.all([
+  const [{ now, rate, isDemo }, last, failing, { database }] = await Promise.all([
     services.clock.read(),
     lastFullRound(pool),
-    failedRounds(pool, FAILED_MOST),
+    failingRounds(pool),
     otherClocks(pool),
   ]);
-  if (failed.length === FAILED_MOST)
-    return { isReady: false, why: `the last ${FAILED_MOST} rounds failed, the latest with: ${failed[0]?.error}` };
+  if (failing && failing.count >= FAILED_LEAST)
+    return { isReady: false, why: `the last ${failing.count} rounds failed, the latest with: ${failing.error}` };
   if (!isDemo && now - database > CLOCK_AHEAD_S)
     return { isReady: false, why: `our clock is ${Math.round(now - database)} s ahead of the database's` };
   if (!last) return { isReady: false, why: "no round has ended yet" };

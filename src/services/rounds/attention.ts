@@ -6,7 +6,7 @@ import {
   accountList,
   confirmDoubt,
   doubtMap,
-  failedRounds,
+  failingRounds,
   illMembers,
   lastFullRound,
   MISSING_AFTER_S,
@@ -15,7 +15,7 @@ import {
   pauseList,
   signal,
 } from "@/store";
-import { type Actor, authorise, ESTATE, FAILED_MOST, RefusedError, type Services } from "../admin";
+import { type Actor, authorise, ESTATE, FAILED_LEAST, RefusedError, type Services } from "../admin";
 
 /** Something that waits for a person, with what there is to say of it. */
 export type Attention =
@@ -42,20 +42,19 @@ const REPLACED_BY_S = ILL_S + 5 * MINUTE_S;
 export async function attention(services: Services, actor: Actor): Promise<Attention[]> {
   authorise(actor, "look", ESTATE);
   const { pool } = services;
-  const [{ now }, pauses, last, doubts, accounts, failed] = await Promise.all([
+  const [{ now }, pauses, last, doubts, accounts, failing] = await Promise.all([
     services.clock.read(),
     pauseList(pool),
     lastFullRound(pool),
     doubtMap(pool),
     accountList(pool),
-    failedRounds(pool, FAILED_MOST),
+    failingRounds(pool),
   ]);
   const missing = await missingStarts(pool, now - MISSING_AFTER_S);
   const ill = await illMembers(pool, now - REPLACED_BY_S);
-  const [latest] = failed;
   return [
-    ...(latest && failed.length === FAILED_MOST
-      ? [{ kind: "failing" as const, since: failed.at(-1)?.at ?? latest.at, error: latest.error }]
+    ...(failing && failing.count >= FAILED_LEAST
+      ? [{ kind: "failing" as const, since: failing.since, error: failing.error }]
       : []),
     ...pauses.map((pause) => ({ kind: "paused" as const, pause })),
     ...(last && last.braked > 0 ? [{ kind: "held" as const, round: last.id, at: last.at, stops: last.braked }] : []),
