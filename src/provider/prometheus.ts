@@ -42,7 +42,7 @@ export function prometheusAt(baseUrl: string, { patienceMs, allowsHere }: Patien
     let text: string;
     try {
       const asked = { form: parameters, withinMs: patienceMs, bytesMax: BYTES_MAX, allowsHere };
-      ({ text } = await postForm(`${base}/api/v1/${path}`, asked));
+      text = await postForm(`${base}/api/v1/${path}`, asked);
     } catch (error) {
       if (error instanceof ProviderError) throw error;
       throw new NoAnswerError(reasonOf(error), { cause: error });

@@ -51,10 +51,7 @@ export type Asked = Readonly<{
  * Posts a form and reads what is answered, no more than `bytesMax` of it. Redirects are not followed. Throws an Error that
  * says why there is no whole answer; an address of this machine is refused when its name is looked up.
  */
-export function postForm(
-  url: string,
-  { form, withinMs, bytesMax, allowsHere }: Asked,
-): Promise<{ status: number; text: string }> {
+export function postForm(url: string, { form, withinMs, bytesMax, allowsHere }: Asked): Promise<string> {
   const target = new URL(url);
   const host = target.hostname.replace(/^\[|\]$/g, "");
   if (!allowsHere && isIP(host) !== 0 && isHere(host)) return Promise.reject(new HereError(LEADS_HERE));
@@ -78,7 +75,7 @@ export function postForm(
         else parts.push(part);
       });
       response.on("error", fail);
-      response.on("end", () => answered({ status: response.statusCode ?? 0, text: Buffer.concat(parts).toString("utf8") }));
+      response.on("end", () => answered(Buffer.concat(parts).toString("utf8")));
     });
     const limit = setTimeout(() => cutOff(new LateError(`no answer within ${withinMs / 1000} s`)), withinMs);
     sent.on("close", () => clearTimeout(limit));

@@ -38,7 +38,7 @@ test("what a line cannot be is refused with the cell and what was expected", () 
   expect(reason({ BilledCost: "" })).toBe("BilledCost is empty");
   expect(reason({ BilledCost: "-3" })).toContain("below zero");
   expect(reason({ BilledCost: "-3", ChargeCategory: "Credit" })).toBe("taken");
-  expect(reason({ ChargePeriodEnd: "2031-03-01" })).toBe("the charge lasts 1461 days: at most 1096 are read");
+  expect(reason({ ChargePeriodEnd: "2031-03-01" })).toBe("the charge lasts 1461 days: at most 1097 are read");
   expect(reason({ BillingCurrency: "USD" })).toContain("expected EUR");
   expect(reason({ ChargePeriodEnd: "2027-03-01T00:00:00Z" })).toContain("not after its start");
   expect(reason({ Tags: "[1]" })).toBe("Tags: expected a JSON object");

@@ -1,5 +1,4 @@
 export {
-  CORRECTION,
   CREDITS,
   FOCUS_COLUMNS,
   type FocusColumn,

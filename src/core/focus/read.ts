@@ -88,7 +88,7 @@ export function lineReader(header: readonly string[], currency: string): LineRea
     if (to === null) return refused(`ChargePeriodEnd "${ends}" is no instant such as 2027-03-01T00:00:00Z`);
     if (to <= from) return refused(`ChargePeriodEnd ${ends} is not after its start`);
     if (to - from > LASTS_MAX_S)
-      return refused(`the charge lasts ${Math.round((to - from) / DAY_S)} days: at most 1096 are read`);
+      return refused(`the charge lasts ${Math.round((to - from) / DAY_S)} days: at most ${LASTS_MAX_S / DAY_S} are read`);
     if (!isOurs(starts, from)) odd.push(at.ChargePeriodStart);
     if (!isOurs(ends, to)) odd.push(at.ChargePeriodEnd);
     for (const { name, i } of numbers) {
