@@ -18,6 +18,8 @@ export const CACHES = {
   "names told": "the names of metrics that a source has told, an hour old at most; they only grow meanwhile",
   "near names": "an index of names of machines",
   "sources told": "nothing: what was written down of hosts and series less than ten minutes ago; forgotten it is written again",
+  "recent days": "days of samples that there are partitions for; a day that is gone is found out by the database refusing it",
+  "series numbers": "numbers that series of samples have for good",
   lateness: "nothing: how late samples came, of which a minute may be missing",
   "accounts asked": "nothing: when an account was last asked for metrics, and how far back; forgotten it is asked once more",
   "tag keys": "the tag of a list of resources",

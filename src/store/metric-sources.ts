@@ -143,9 +143,9 @@ export async function removeSource(
   if (rowCount !== 1) return false;
   if (!keepsSamples) {
     await db.query(
-      `delete from metric_recent m using metric_series s
-       where s.source_id = $1::integer and m.resource_id = s.resource_id and m.metric = s.metric and m.at >= s.first_at
-         and not exists (${OTHER})`,
+      `delete from metric_recent m using metric_series s, recent_series r
+       where s.source_id = $1::integer and r.resource_id = s.resource_id and r.metric = s.metric and m.series = r.id
+         and m.at >= s.first_at and not exists (${OTHER})`,
       [id],
     );
     await db.query(

@@ -1,16 +1,20 @@
 import { afterAll, beforeAll, expect, test, vi } from "vitest";
 import { asLevel } from "@/core/hours";
 import type { Resource } from "@/core/plan";
+import { DAY_S, utcDate } from "@/core/time";
 import {
   asLeader,
+  foldRecent,
   inTransaction,
   inTransactionAgain,
   livesOf,
+  metricDays,
   migrate,
   openPool,
   overridePrices,
   type Pool,
   priceBooks,
+  recentDays,
   recentSamples,
   resourceList,
   saveChanges,
@@ -361,7 +365,25 @@ test("samples come back as they went in: odd names, any number, many at once, an
       .reverse(),
     [at, 42],
   ]);
-  await pool.query("delete from metric_recent");
+  await foldRecent(pool, Math.ceil(at / DAY_S) * DAY_S);
+  expect(await recentDays(pool)).toEqual([]);
+  const [day] = await metricDays(pool, {
+    ids: ["a1:tab\there, 漢"],
+    metric: "many",
+    from: utcDate(at - DAY_S),
+    to: utcDate(at - DAY_S),
+  });
+  expect(day?.samples).toHaveLength(1440);
+  expect(day?.samples.filter((one) => one !== null)).toHaveLength(1440);
+  // A day that another process dropped is made again.
+  await saveRecent(pool, [{ resourceId: "m", metric: "many", at, stepS: 60, value: 1 }]);
+  await pool.query(`drop table metric_recent_${utcDate(at).replaceAll("-", "_")}`);
+  await saveRecent(pool, [{ resourceId: "m", metric: "many", at, stepS: 60, value: 2 }]);
+  expect(await recentDays(pool)).toEqual([utcDate(at)]);
+  // What comes once a day is folded is too late for it; a day nobody has reached yet stays.
+  await foldRecent(pool, Math.floor(at / DAY_S) * DAY_S);
+  expect(await recentDays(pool)).toEqual([utcDate(at)]);
+  await foldRecent(pool, Math.ceil(at / DAY_S) * DAY_S);
 });
 
 test("what is asked again and again is kept ready on its connection, and goes on after its table was changed", async () => {
