@@ -142,3 +142,21 @@ test("a span cut in two is covered as it is in one", () => {
   const whole = sum(START, START + 7200);
   expect(Math.abs(Number(apart - whole))).toBeLessThanOrEqual(4);
 });
+
+test("over time, the older of two equal commitments is used first, and what each is used is told in unit-seconds", () => {
+  const run = (from: number, to: number, level: number): CoverRun => ({
+    one: one("a1"),
+    from,
+    to,
+    level,
+    perLevel: 1_000n as AmountPerSecond,
+  });
+  const commitments = [commitment(9, { units: 1 }), commitment(2, { units: 1 })];
+  const span = { from: START, to: START + 100 };
+  const { covered, usedS } = coverOver(commitments, [run(START - 50, START + 40, 1), run(START + 60, START + 200, 1)], span);
+  expect(covered).toEqual([40_000n, 40_000n]);
+  expect(usedS).toEqual([0, 80]);
+  // What is off, or runs at another time, uses nothing.
+  const idle = coverOver(commitments, [run(START, START + 100, 0), run(START + 100, START + 200, 1)], span);
+  expect(idle).toEqual({ covered: [0n, 0n], usedS: [0, 0] });
+});
