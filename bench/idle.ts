@@ -37,7 +37,7 @@ function samplesOf(machines: number, stepS: number): Samples {
       values[m * count + i] = noise < 0.001 ? Number.NaN : noise * 3 + (hour > 8 && hour < 16 ? 35 : 0);
     }
   }
-  const resources = Array.from({ length: machines }, (_, i) => ({ id: `m${i}`, name: `m${i}`, owner: null }));
+  const resources = Array.from({ length: machines }, (_, i) => ({ id: `m${i}`, name: `m${i}`, owner: null, trips: [] }));
   return {
     head: { stepS, firstEnd: START + stepS, count, knownFrom: START, metrics: ["cpu"], latenessS: [null], resources },
     values,

@@ -3,22 +3,23 @@ import { isNearMiss, nearest } from "@/core/selector";
 import { DAY_S, tryParseInstant } from "@/core/time";
 import { wrongUse } from "./problem";
 
-/** What a command takes: `--name VALUE` flags. */
-export type FlagSpec = Readonly<Record<string, "required" | "optional">>;
-export type Flags<Spec extends FlagSpec> = {
-  readonly [Name in keyof Spec]: Spec[Name] extends "required" ? string : string | undefined;
-};
+/** What a command takes: `--name VALUE` flags, and those that are given bare. */
+export type FlagSpec = Readonly<Record<string, "required" | "optional" | "bare">>;
+type FlagValue = Readonly<{ required: string; optional: string | undefined; bare: boolean }>;
+export type Flags<Spec extends FlagSpec> = { readonly [Name in keyof Spec]: FlagValue[Spec[Name]] };
 
-/** Reads a command's flags. Unknown, missing, doubled and bare ones are wrong use, and the line says which. */
+/** Reads a command's flags. Unknown, missing and doubled ones, and those without a value that need one, are wrong use, and the line says which. */
 export function readFlags<Spec extends FlagSpec>(args: readonly string[], spec: Spec): Flags<Spec> {
   const known = new Map(Object.keys(spec).map((name) => [name, 1]));
   const { tokens } = parseArgs({
     args: [...args],
-    options: Object.fromEntries([...known.keys()].map((name) => [name, { type: "string" as const }])),
+    options: Object.fromEntries(
+      Object.entries(spec).map(([name, need]) => [name, { type: need === "bare" ? ("boolean" as const) : ("string" as const) }]),
+    ),
     strict: false,
     tokens: true,
   });
-  const values: Record<string, string> = {};
+  const values: Record<string, string | boolean> = {};
   for (const token of tokens) {
     if (token.kind !== "option") wrongUse(`unexpected argument "${token.kind === "positional" ? token.value : "--"}"`);
     if (!known.has(token.name)) {
@@ -27,12 +28,15 @@ export function readFlags<Spec extends FlagSpec>(args: readonly string[], spec: 
         `unknown flag ${token.rawName}${near && isNearMiss(token.name, near.name) ? `; did you mean --${near.name}?` : ""}`,
       );
     }
-    if (token.value === undefined) wrongUse(`--${token.name} needs a value`);
+    const isBare = spec[token.name] === "bare";
+    if (isBare && token.value !== undefined) wrongUse(`--${token.name} takes no value`);
+    if (!isBare && token.value === undefined) wrongUse(`--${token.name} needs a value`);
     if (values[token.name] !== undefined) wrongUse(`--${token.name} is given twice`);
-    values[token.name] = token.value;
+    values[token.name] = token.value ?? true;
   }
   for (const [name, need] of Object.entries(spec)) {
     if (need === "required" && values[name] === undefined) wrongUse(`--${name} is missing`);
+    if (need === "bare") values[name] ??= false;
   }
   return values as Flags<Spec>;
 }

@@ -21,7 +21,7 @@ import { readFlags } from "./flags";
 import { noAnswer, wrongUse } from "./problem";
 import { readSamples } from "./samples";
 
-/** `idle replay --rule F --samples F [--plan F --schedule N] [--zone Z]` */
+/** `idle replay --rule F --samples F [--plan F --schedule N] [--zone Z] [--after-hours]` */
 export function idleReplay(args: readonly string[]): unknown {
   const flags = readFlags(args, {
     rule: "required",
@@ -29,12 +29,13 @@ export function idleReplay(args: readonly string[]): unknown {
     plan: "optional",
     schedule: "optional",
     zone: "optional",
+    "after-hours": "bare",
   });
   const { rule, resources } = readBoth(flags);
   const [one, second] = resources as [Replayable, Replayable | undefined];
   if (second)
     noAnswer(`${flags.samples}: there are ${resources.length} resources in it; idle replay takes one, idle sweep any number`);
-  const { trips, offS, offDueS, interruptions } = replay(rule, one.slots, one.hours);
+  const { trips, offS, offDueS, interruptions } = replay(rule, one.slots, one.hours, { isAfterHours: flags["after-hours"] });
   return {
     trips: trips.map(({ warnedAt, trippedAt, backAt, interruption }) => ({
       warnedAt: formatInstant(warnedAt),

@@ -35,7 +35,7 @@ const USAGE = `usage: umbrik COMMAND FLAGS
   umbrik select --inventory FILE --selector TEXT
   umbrik price run --rate R --granularity S --minimum S --from T --to T [--level N]
   umbrik project --plan FILE --inventory FILE --prices FILE --from T --to T
-  umbrik idle replay --rule FILE --samples FILE [--plan FILE --schedule NAME] [--zone ZONE]
+  umbrik idle replay --rule FILE --samples FILE [--plan FILE --schedule NAME] [--zone ZONE] [--after-hours]
   umbrik idle sweep --rule FILE --samples FILE --thresholds X,X --windows M,M [--condition K] [--interruptions-per-week N]
                     [--rate R] [--plan FILE --schedule NAME] [--zone ZONE]
   umbrik mix simulate --mix FILE --trials N --seed N --days D

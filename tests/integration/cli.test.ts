@@ -361,6 +361,47 @@ test("idle replay says when it would have tripped, how long it was off, and whom
   });
 });
 
+test("after hours, what is on outside them counts for nothing, and their rise is a start that is left alone for its settle", () => {
+  const nights = file(
+    "nights.csv",
+    [
+      "time,cpu",
+      ...Array.from(
+        { length: 48 },
+        (_, i) => `2027-03-11T${String(6 + Math.floor(i / 12)).padStart(2, "0")}:${String((i % 12) * 5).padStart(2, "0")}:00Z,0`,
+      ),
+    ].join("\n"),
+  );
+  const plan = file("after.yaml", "umbrik: 1\nschedules:\n  - name: s\n    zone: UTC\n    rows: [{ day: daily, spans: ['08:00-09:00'] }]\n");
+  const run = (...more: string[]) =>
+    umbrik(
+      "idle",
+      "replay",
+      "--rule",
+      rule("after.json", { settle: 15 }),
+      "--samples",
+      nights,
+      "--plan",
+      plan,
+      "--schedule",
+      "s",
+      ...more,
+    );
+  // Idle all night it trips in the morning, and hours bring it back; after hours it is off until then.
+  expect(run().out).toMatchObject({ trips: [{ trippedAt: "2027-03-11T06:15:00Z" }, { trippedAt: "2027-03-11T08:20:00Z" }] });
+  expect(run("--after-hours")).toEqual({
+    exit: 0,
+    err: "",
+    out: {
+      trips: [{ warnedAt: "2027-03-11T08:15:00Z", trippedAt: "2027-03-11T08:20:00Z", backAt: null, interruption: false }],
+      offHours: 40 / 60,
+      offHoursDue: 40 / 60,
+      interruptions: 0,
+    },
+  });
+  expect(run("--after-hours=yes")).toMatchObject({ exit: 2, out: null });
+});
+
 test("idle sweep tries each threshold and window in the order given, and suggests the best that is allowed", () => {
   const { exit, out, err } = umbrik(
     ...[

@@ -28,6 +28,8 @@ export type Ask =
 export type TriedResource = Readonly<{
   offS: readonly number[];
   interruptions: readonly number[];
+  /** Seconds off by UTC hour of the week, in the mean. */
+  byHour: readonly number[];
   /** Rule by rule. */
   trips: readonly (readonly Trip[])[];
 }>;

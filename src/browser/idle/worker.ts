@@ -4,11 +4,11 @@ import {
   metricsRead,
   type Samples,
   type Slots,
-  slotsIn,
+  slotsWithoutTrips,
   unpackSamples,
   weeklyWorth,
 } from "@/core/idle";
-import type { Answer, Ask } from "./messages";
+import type { Answer, Ask, HoursBy } from "./messages";
 
 /**
  * Keeps the samples of a fleet and tries rules on them, so that the page stays free. A sweep gives way between two
@@ -47,23 +47,28 @@ function answer(ask: Ask): void {
   if (ask.kind === "try") {
     const { id, rules, hours, edges } = ask;
     const resources = known.head.resources.map((_, i) => {
-      const over = hours.of[i];
-      const own = {
-        slots: slotsOf(known, rules, i),
-        hours: over === null || over === undefined ? null : (hours.list[over] ?? null),
-      };
-      const { offS, interruptions, replays } = weeklyWorth(rules, own, edges);
-      return { offS, interruptions, trips: replays.map(({ trips }) => trips) };
+      const own = machineOf(known, { rules, hours }, i);
+      const { offS, interruptions, byHour, replays } = weeklyWorth(rules, own, edges);
+      return { offS, interruptions, byHour: byHour(), trips: replays.map(({ trips }) => trips) };
     });
     return tell({ kind: "tried", id, resources });
   }
   void sweep(known, ask);
 }
 
+function machineOf(known: Samples, { rules, hours }: Readonly<{ rules: readonly IdleRule[]; hours: HoursBy }>, i: number) {
+  const over = hours.of[i];
+  return {
+    slots: slotsOf(known, rules, i),
+    hours: over === null || over === undefined ? null : (hours.list[over] ?? null),
+    isByHand: hours.isByHand,
+  };
+}
+
 function slotsOf(known: Samples, rules: readonly IdleRule[], resource: number): Slots {
   const metrics = [...new Set(rules.flatMap(metricsRead))];
   const key = `${resource} ${metrics.join(" ")}`;
-  const own = slots.get(key) ?? slotsIn(known, resource, metrics);
+  const own = slots.get(key) ?? slotsWithoutTrips(known, resource, metrics);
   slots.set(key, own);
   return own;
 }
@@ -93,11 +98,7 @@ async function sweep(
     const rate = rates[i];
     // What is guarded, or another fleet's, is none of this one's.
     if (rate === null) continue;
-    const over = hours.of[i];
-    const one = {
-      slots: slotsOf(known, rules, i),
-      hours: over === null || over === undefined ? null : (hours.list[over] ?? null),
-    };
+    const one = machineOf(known, { rules, hours }, i);
     for (const point of points) {
       const { offS, interruptions, replays } = weeklyWorth(point.rules, one, edges);
       const seconds = offS.reduce((sum, n) => sum + n, 0);

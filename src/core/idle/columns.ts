@@ -1,5 +1,7 @@
 import type { Instant } from "../time";
+
 import { type ColumnBuffer, columnBuffer, columnOfNumbers, type Slots } from "./slots";
+import { type TripSpan, withoutTrips } from "./would-be";
 
 /** Samples of several resources over one span, as they cross to a browser: of each metric, resource by resource, a number a slot. */
 export type SamplesHead = Readonly<{
@@ -11,7 +13,8 @@ export type SamplesHead = Readonly<{
   metrics: readonly string[];
   /** How late each of the metrics usually comes, in seconds; null where that is not known. */
   latenessS: readonly (number | null)[];
-  resources: readonly Readonly<{ id: string; name: string; owner: string | null }>[];
+  /** `trips`: when idle alarms had it off. */
+  resources: readonly Readonly<{ id: string; name: string; owner: string | null; trips: readonly TripSpan[] }>[];
 }>;
 export type Samples = Readonly<{ head: SamplesHead; values: Float32Array }>;
 
@@ -40,6 +43,11 @@ export function columnIn({ head, values }: Samples, metric: string, resource: nu
   const m = metrics.indexOf(metric);
   const from = (m * resources.length + resource) * count;
   return m < 0 ? new Float32Array(0) : values.subarray(from, from + count);
+}
+
+/** One resource's samples as slots for a replay, as if no alarm had turned it off: what a rule is judged by. */
+export function slotsWithoutTrips(samples: Samples, resource: number, metrics: readonly string[]): Slots {
+  return withoutTrips(slotsIn(samples, resource, metrics), samples.head.resources[resource]?.trips ?? []);
 }
 
 /** One resource's samples as slots for a replay; with `buffers` they last until the next are read into them. */

@@ -1,4 +1,4 @@
-export { columnIn, packSamples, type Samples, type SamplesHead, slotsIn, unpackSamples } from "./columns";
+export { columnIn, packSamples, type Samples, type SamplesHead, slotsIn, slotsWithoutTrips, unpackSamples } from "./columns";
 export { hoursOver } from "./hours-over";
 export { type LateWarning, lateWarnings, lateWords } from "./late";
 export {
@@ -31,3 +31,4 @@ export { type Choices, type Point, type Replayable, type Sweep, suggested, sweep
 
 export { type Usual, unlikeUsual } from "./unlike";
 export { type Percentiles, spreadOver, type WeeklyWorth, weekEdges, weeklyWorth } from "./worth";
+export { type TripSpan, withoutTrips } from "./would-be";

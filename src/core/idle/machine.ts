@@ -19,11 +19,13 @@ export type Course = Readonly<{
   trustedAfterS: number;
   /** Seconds after a start before which every condition is blind. */
   blindForS: number;
-  /** The verdict at a slot by only those conditions whose window begins at or after a start; for the time in between. */
+  /** The verdict at a slot with only what lies after a start, whatever of it is settled by then; for the time in between. */
   near: (slot: number, startedAt: Instant) => number;
   /** The first slot from one on whose own sample says that somebody came; `count` where none does. */
   firstFailing: (from: number) => number;
   rises: readonly Instant[];
+  /** Starts that nobody asked for, each one of the rises: nothing from before one counts after it. */
+  starts: readonly Instant[];
   warnS: number;
   isTell: boolean;
 }>;
@@ -35,22 +37,30 @@ export type OnTrip = (
 
 /** Runs a rule's states over a course of slots (docs/model.md, Idle alarms: evaluation and backtest). */
 export function runCourse(course: Course, onTrip: OnTrip): void {
-  const { stepS, firstEnd, count, verdicts, rises, warnS, isTell } = course;
+  const { stepS, firstEnd, count, verdicts, rises, starts, warnS, isTell } = course;
   // Hot: what is imported is looked up anew each time where nothing bundles it.
   const [nothing, holds, elsewhen] = [NOTHING, HOLDS, ELSEWHEN];
   const endOf = (slot: number): Instant => firstEnd + slot * stepS;
   const slotAfter = (t: Instant): number => Math.max(0, Math.floor((t - firstEnd) / stepS) + 1);
-  let startedAt = firstEnd - stepS;
+  let startedAt = Number.NEGATIVE_INFINITY;
+  let trusted = 0;
+  let started = 0;
+  /** Slots from here on lie after the next start. */
+  let until = count;
   let slot = 0;
   let rise = 0;
+  const look = (i: number): number => (i >= trusted ? verdicts.at(i) : course.near(i, startedAt));
+  begin(firstEnd - stepS);
   while (slot < count) {
+    if (slot >= until) begin(starts[started] as Instant);
     // Until then every condition is blind.
     slot = Math.max(slot, slotAtOrAfter(startedAt + course.blindForS));
-    const trusted = Math.max(slot, slotAtOrAfter(startedAt + course.trustedAfterS));
-    const look = (i: number): number => (i >= trusted ? verdicts.at(i) : course.near(i, startedAt));
-    const warned = firstHolding(look, slot, trusted);
-    if (warned >= count) return;
-    const tripped = whenTripped(look, warned);
+    const warned = slot < until ? firstHolding(slot) : until;
+    if (warned >= until) {
+      slot = until;
+      continue;
+    }
+    const tripped = whenTripped(warned);
     if (tripped < 0) {
       slot = -tripped;
       continue;
@@ -60,6 +70,7 @@ export function runCourse(course: Course, onTrip: OnTrip): void {
     if (isTell) {
       let end = tripped + 1;
       for (; end < count; end++) {
+        if (end >= until) begin(starts[started] as Instant);
         const verdict = look(end);
         if (verdict !== nothing && verdict !== elsewhen && verdict !== holds) break;
       }
@@ -78,29 +89,36 @@ export function runCourse(course: Course, onTrip: OnTrip): void {
       return;
     }
     onTrip({ warnedAt, trippedAt, backAt, byOnset: onsetAt < riseAt });
-    startedAt = backAt;
     slot = slotAfter(backAt);
+    begin(backAt);
+  }
+
+  function begin(at: Instant): void {
+    startedAt = at;
+    trusted = slotAtOrAfter(at + course.trustedAfterS);
+    while (started < starts.length && (starts[started] as Instant) <= at) started++;
+    until = started < starts.length ? Math.min(count, slotAfter(starts[started] as Instant)) : count;
   }
 
   function slotAtOrAfter(t: Instant): number {
     return Math.max(0, Math.ceil((t - firstEnd) / stepS));
   }
 
-  function firstHolding(look: (i: number) => number, from: number, trusted: number): number {
+  function firstHolding(from: number): number {
     let i = from;
-    for (; i < Math.min(trusted, count); i++) if (look(i) === holds) return i;
-    return i < count ? verdicts.firstHolding(i) : count;
+    for (; i < Math.min(trusted, until); i++) if (look(i) === holds) return i;
+    return i < until ? verdicts.firstHolding(i) : until;
   }
 
   /** The slot of the trip after a warning; where it is cancelled, the slot of that, negative; the end, negative, where neither comes. */
-  function whenTripped(look: (i: number) => number, warned: number): number {
+  function whenTripped(warned: number): number {
     const dueAt = endOf(warned) + warnS;
-    for (let i = warned; i < count; i++) {
+    for (let i = warned; i < until; i++) {
       const verdict = look(i);
       if (verdict === nothing) continue;
       if (verdict !== holds) return -i;
       if (endOf(i) >= dueAt) return i;
     }
-    return -count;
+    return -until;
   }
 }

@@ -105,11 +105,11 @@ test("a replay agrees with the rules written down slowly, whatever samples are m
   let trips = 0;
   let interruptions = 0;
   fc.assert(
-    fc.property(rows, ruleOf(), hours, (list, anyRule, compiled) => {
+    fc.property(rows, ruleOf(), hours, fc.boolean(), (list, anyRule, compiled, isAfterHours) => {
       const rule = plainly(anyRule, compiled);
       const { one, slow } = given(list, rule, compiled);
-      const fast = replay(rule, one.slots, one.hours);
-      const expected = slowReplay({ ...rule, step: STEP }, list, slow);
+      const fast = replay(rule, one.slots, one.hours, { isAfterHours });
+      const expected = slowReplay({ ...rule, step: STEP }, list, { hours: slow, isAfterHours });
       expect(fast.trips.map(({ offS: _, offDueS: __, startS: ___, ...trip }) => trip)).toEqual(expected.trips);
       const isTell = rule.action === "tell";
       expect([fast.offS, fast.offDueS]).toEqual(isTell ? [0, 0] : [expected.offS, expected.offDueS]);
@@ -117,7 +117,7 @@ test("a replay agrees with the rules written down slowly, whatever samples are m
       trips += expected.trips.length;
       interruptions += fast.interruptions;
     }),
-    { numRuns: 1500 },
+    { numRuns: 2500 },
   );
   // The property would hold of nothing, too.
   expect(trips).toBeGreaterThan(500);

@@ -1,4 +1,5 @@
 import { type Instant, MINUTE_S } from "../time";
+import { afterHours } from "./after-hours";
 import type { Blocks } from "./blocks";
 import { type Course, type HoursOver, runCourse } from "./machine";
 import { firstOf, firstUnmet, type Means, meanVerdicts, verdictsIn } from "./means";
@@ -29,17 +30,38 @@ export function metricsRead(rule: Pick<IdleRule, "conditions">): readonly string
   return own.some((metric) => AFTER_SESSIONS.includes(metric)) ? [...new Set([...own, SESSIONS_ACTIVE])] : own;
 }
 
-/** Replays a rule over the samples of one resource (docs/model.md, Idle alarms: backtest). Without hours all off time counts as due. `blocks` are held by who tries many thresholds. */
-export function replay(rule: IdleRule, slots: Slots, hours: HoursOver | null, blocks: Blocks | null = null): Replayed {
+export type Replaying = Readonly<{
+  /** Held by who tries many thresholds. */
+  blocks?: Blocks | null;
+  /** The machine is on where hours have it on alone, and each rise from off is a start; the off time is what hours leave on. */
+  isAfterHours?: boolean;
+}>;
+
+/** Replays a rule over the samples of one resource (docs/model.md, Idle alarms: backtest). Without hours all off time counts as due. */
+export function replay(
+  rule: IdleRule,
+  sampled: Slots,
+  hours: HoursOver | null,
+  { blocks = null, isAfterHours = false }: Replaying = {},
+): Replayed {
+  const after = hours && isAfterHours ? afterHours(sampled, hours) : null;
+  const slots = after?.slots ?? sampled;
   const sums = { tripCount: 0, offS: 0, offDueS: 0, interruptions: 0 };
   const trips: Trip[] = [];
   const reading = readingOf(rule, slots, hours);
   const over = once(() => reading.conditions.map((one) => overWindow(one, rule, slots)));
-  runCourse(courseOf(rule, reading, { over, blocks }), (trip) => {
-    const whole = countTrip(sums, trip, { rule, slots, hours });
-    trips.push({ warnedAt: trip.warnedAt, trippedAt: trip.trippedAt, backAt: trip.backAt, ...whole });
+  const course = courseOf(rule, reading, { over, blocks });
+  runCourse(after ? { ...course, starts: after.starts } : course, (trip) => {
+    const { offS, ...whole } = countTrip(sums, trip, { rule, slots, hours });
+    trips.push({
+      warnedAt: trip.warnedAt,
+      trippedAt: trip.trippedAt,
+      backAt: trip.backAt,
+      offS: after ? whole.offDueS : offS,
+      ...whole,
+    });
   });
-  return { trips, ...sums };
+  return { trips, ...sums, offS: after ? sums.offDueS : sums.offS };
 }
 
 /** What is read of the samples for a rule whatever its windows are; and, of each condition, what its threshold makes of them. */
@@ -175,10 +197,13 @@ export function courseOf(
       const own = ground()[slot] as number;
       if (own !== NOT) return own;
       const end = firstEnd + slot * stepS;
-      return over().some((one, k) => one[slot] === 1 && end - (windows[k] as number) >= startedAt) ? HOLDS : NOT;
+      if (end - startedAt < settleS) return NOT;
+      const holdsIn = (one: Uint8Array, k: number) => one[slot] === 1 && end - (windows[k] as number) >= startedAt;
+      return (isAll ? over().every(holdsIn) : over().some(holdsIn)) ? HOLDS : NOT;
     },
     firstFailing: failingFrom(rule, reading, blocks),
     rises: hours?.rises ?? [],
+    starts: [],
     warnS: rule.warn * MINUTE_S,
     isTell: rule.action === "tell",
   };

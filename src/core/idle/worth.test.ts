@@ -54,7 +54,7 @@ const samplesOf = (values: readonly (number | null)[]): Samples => ({
     knownFrom: FROM,
     metrics: ["cpu"],
     latenessS: [null],
-    resources: [{ id: "m", name: "m", owner: null }],
+    resources: [{ id: "m", name: "m", owner: null, trips: [] }],
   },
   values: Float32Array.from({ length: COUNT }, (_, i) => values[i % values.length] ?? Number.NaN),
 });
@@ -70,7 +70,7 @@ test("what rules take off in a week is counted half an hour by half an hour: nev
       const edges = weekEdges("Europe/Oslo", { from: FROM, to });
       expect(edges.length).toBe(4);
       const worth = weeklyWorth(RULES, { slots, hours, isByHand: kind === "by hand" }, edges);
-      const trips = RULES.flatMap((one) => replay(one, slots, hours).trips);
+      const trips = RULES.flatMap((one) => replay(one, slots, hours, { isAfterHours: true }).trips);
       for (let w = 0; w < 3; w++) {
         const [begin, end] = [edges[w] as number, edges[w + 1] as number];
         let off = 0;
@@ -86,6 +86,14 @@ test("what rules take off in a week is counted half an hour by half an hour: nev
         expect(worth.interruptions[w]).toBe(back.filter(({ interruption }) => interruption).length);
         seconds += off;
       }
+      // By hours of the week it is the same, but for what starting again took.
+      const byHour = worth.byHour();
+      expect(byHour).toHaveLength(168);
+      expect(byHour.every((own) => own >= 0 && own <= 3600)).toBe(true);
+      const starting = trips.reduce((sum, { startS }) => sum + startS, 0);
+      const [all, told] = [byHour.reduce((sum, own) => sum + own, 0) * 3, worth.offS.reduce((sum, own) => sum + own, 0)];
+      expect(all).toBeGreaterThanOrEqual(told - 1e-6);
+      expect(all).toBeLessThanOrEqual(told + starting + 1e-6);
     }),
     { numRuns: 120 },
   );

@@ -1,4 +1,5 @@
-import { DAY_S, type Instant, localTime, resolveLocal } from "../time";
+import { DAY_S, HOUR_S, hourOfWeek, type Instant, localTime, resolveLocal, WEEK_HOURS } from "../time";
+import { afterHours } from "./after-hours";
 import { type Blocks, blocksOf } from "./blocks";
 import type { HoursOver } from "./machine";
 import { type Replayed, replay, type Trip } from "./replay";
@@ -22,25 +23,33 @@ export function weekEdges(zone: string, { from, to }: Readonly<{ from: Instant; 
 }
 
 /** What the rules of a fleet make of one resource, week by week: seconds off that nothing else turns off, and interruptions. */
-export type WeeklyWorth = Readonly<{ offS: readonly number[]; interruptions: readonly number[]; replays: readonly Replayed[] }>;
+export type WeeklyWorth = Readonly<{
+  offS: readonly number[];
+  interruptions: readonly number[];
+  replays: readonly Replayed[];
+  /** Seconds off in each of the 168 UTC hours of a week, Monday 00:00 first: the mean of the weeks. Made when it is asked for. */
+  byHour: () => readonly number[];
+}>;
 
 /**
- * Replays several rules over the samples of one resource and adds up, by week, the time it would have been off: never
+ * Replays several rules over the samples of one resource as hours would have had it, and adds up, by week, the time it would have been off: never
  * twice, only where hours leave it on, and where hours leave it alone, or are started by hand, only while it ran.
  */
 export function weeklyWorth(
   rules: readonly IdleRule[],
-  { slots, hours, isByHand = false }: Readonly<{ slots: Slots; hours: HoursOver | null; isByHand?: boolean }>,
+  { slots: sampled, hours, isByHand = false }: Readonly<{ slots: Slots; hours: HoursOver | null; isByHand?: boolean }>,
   edges: readonly Instant[],
 ): WeeklyWorth {
+  const slots = hours ? afterHours(sampled, hours).slots : sampled;
   const { ran, blocks } = keptOf(slots);
-  const replays = rules.map((rule) => replay(rule, slots, hours, blocks));
+  const replays = rules.map((rule) => replay(rule, sampled, hours, { blocks, isAfterHours: true }));
   const weeks = Math.max(0, edges.length - 1);
   const offS = new Array<number>(weeks).fill(0);
   const interruptions = new Array<number>(weeks).fill(0);
   const end = slots.firstEnd + (slots.count - 1) * slots.stepS;
   const trips = replays.flatMap(({ trips: own }, r) => (rules[r]?.action === "tell" ? [] : own));
-  for (const { from, to } of unionOf(trips, end)) {
+  const union = unionOf(trips, end);
+  for (const { from, to } of union) {
     for (let w = 0; w < weeks; w++) {
       const [begin, stop] = [Math.max(from, edges[w] as number), Math.min(to, edges[w + 1] as number)];
       if (begin < stop) offS[w] = (offS[w] as number) + secondsOn({ from: begin, to: stop }, { slots, hours, isByHand, ran });
@@ -53,7 +62,25 @@ export function weeklyWorth(
     if (trip.startS > 0) offS[w] = Math.max(0, (offS[w] as number) - trip.startS);
     if (trip.interruption) interruptions[w] = (interruptions[w] as number) + 1;
   }
-  return { offS, interruptions, replays };
+  const byHour = () => hoursOfWeek(union, edges, (window) => secondsOn(window, { slots, hours, isByHand, ran }));
+  return { offS, interruptions, replays, byHour };
+}
+
+/** What is counted of windows in each UTC hour of the week, in the mean of the weeks between the edges. */
+function hoursOfWeek(windows: readonly Window[], edges: readonly Instant[], secondsIn: (window: Window) => number): number[] {
+  const sums = new Array<number>(WEEK_HOURS).fill(0);
+  const [first, last] = [edges[0] ?? 0, edges.at(-1) ?? 0];
+  for (const window of windows) {
+    const [from, to] = [Math.max(first, window.from), Math.min(last, window.to)];
+    for (let at = from; at < to; ) {
+      const next = Math.min(to, (Math.floor(at / HOUR_S) + 1) * HOUR_S);
+      const hour = hourOfWeek(at);
+      sums[hour] = (sums[hour] as number) + secondsIn({ from: at, to: next });
+      at = next;
+    }
+  }
+  const weeks = Math.max(1, edges.length - 1);
+  return sums.map((sum) => sum / weeks);
 }
 
 function weekOf(edges: readonly Instant[], t: Instant): number {

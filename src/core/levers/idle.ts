@@ -7,5 +7,5 @@ export const idle: Lever<IdleLever> = {
   words: "idle alarms",
   isPulledBy: (plan) => (plan.idle ?? []).length > 0,
   cause: "idle alarms",
-  project: (before, given, { input }) => afterIdle(before, given, input.months),
+  project: (before, given, { input }) => afterIdle(before, given, input),
 };

@@ -193,9 +193,15 @@ const COMMITMENT: Commitment = {
   toDay: "2028-12-31",
 };
 const spareOf = (left: (hour: number) => number): SpareCover => ({
-  commitments: [COMMITMENT],
   days: DAYS,
-  unitSeconds: DAYS.map(() => Array.from({ length: 24 }, (_, hour) => [left(hour) * HOUR_S])),
+  stretches: [
+    {
+      from: MONTHS[0]?.from as number,
+      to: MONTHS.at(-1)?.to as number,
+      commitments: [COMMITMENT],
+      unitSeconds: DAYS.map(() => Array.from({ length: 24 }, (_, hour) => [left(hour) * HOUR_S])),
+    },
+  ],
 });
 
 test("hours taken off under a cover save nothing, hour by hour: what others leave at night is lost at night only", () => {
@@ -285,4 +291,43 @@ test("what a commitment pays for and a mix makes spot saves nothing: hour by hou
     ),
     { numRuns: 60 },
   );
+});
+
+test("off all the time saves the same by hours as by an idle rule, whatever commitments have left", () => {
+  const week = 7 * DAY_S;
+  for (const left of [() => 0, () => 1, (hour: number) => (hour >= 6 && hour < 18 ? 2 : 0)]) {
+    const two = [line({ id: "a" }), line({ id: "b" })];
+    const own = { offS: [week, week], savedPerSecond: UNIT as bigint, byHour: new Array<number>(168).fill(HOUR_S) };
+    const byHours = project(two, hours([]), { spare: spareOf(left) });
+    const byIdle = project(two, null, {
+      spare: spareOf(left),
+      given: { idle: { kind: "idle", lines: [own, own], seed: 1 } },
+    });
+    const saves = ({ asItRan, ...result }: typeof byHours) =>
+      asItRan ? stepsFrom(result, asItRan, { month: 0 })[0]?.saves : undefined;
+    expect(text(saves(byIdle))).toBe(text(saves(byHours)));
+    expect(text(byIdle.steps[0]?.spread?.months[0]?.p50)).toBe(text(saves(byHours)));
+  }
+});
+
+test("half of each hour off under a commitment for one of two saves what that does not pay", () => {
+  const half = { offS: [302_400], savedPerSecond: UNIT as bigint, byHour: new Array<number>(168).fill(HOUR_S / 2) };
+  const result = project([line({ id: "a" }), line({ id: "b" })], null, {
+    spare: spareOf(() => 1),
+    given: { idle: { kind: "idle", lines: [half, half], seed: 1 } },
+  });
+  // Two halves need one unit, which is paid for: of 1,488 hours 744 were paid for, and all of what is left is.
+  const [saved] = result.asItRan ? stepsFrom(result, result.asItRan, { month: 0 }) : [];
+  expect(text(saved?.saves)).toBe("744.000000");
+  expect(text(saved?.after)).toBe("0.000000");
+});
+
+test("a commitment pays in the months in which it counts, and in no other", () => {
+  const stretches = spareOf(() => 1).stretches.flatMap((all): SpareCover["stretches"] => [
+    { ...all, to: MONTHS[1]?.to as number },
+    { ...all, from: MONTHS[1]?.to as number, to: MONTHS[2]?.to as number, commitments: [] },
+    { ...all, from: MONTHS[2]?.to as number },
+  ]);
+  const { alwaysOn } = project([line({ id: "a" }), line({ id: "b" })], null, { spare: { days: DAYS, stretches } });
+  expect([0, 1, 2, 3].map((m) => text(alwaysOn.covered[m]))).toEqual(["744.000000", "720.000000", "0.000000", "720.000000"]);
 });

@@ -9,35 +9,52 @@ import {
   NO_AMOUNT,
   WHOLE_SHARE,
 } from "../pricing";
-import { DAY_S, HOUR_S, weekdayIndex } from "../time";
-import { type BasisDays, type Line, type Run, WEEK } from "./line";
+import { DAY_S, HOUR_S, WEEK_HOURS, weekdayIndex } from "../time";
+import { type BasisDays, type Line, type Run, WEEK, type Window } from "./line";
 import type { Month } from "./months";
 
 const DAY_HOURS = 24;
 
 /**
- * What of commitments is left for the lines of a projection, hour by hour of the basis days: units
- * times seconds that nobody else uses (docs/model.md, Money: projection). One row for each basis
- * day, 24 hours each, one number for each commitment.
+ * What of commitments is left for the lines of a projection (docs/model.md, Money: projection), in stretches in which the same
+ * ones count.
  */
-export type SpareCover = Readonly<{
-  commitments: readonly Commitment[];
-  days: BasisDays;
-  unitSeconds: readonly (readonly (readonly number[])[])[];
+export type SpareCover = Readonly<{ days: BasisDays; stretches: readonly SpareStretch[] }>;
+
+/**
+ * The commitments that count over `[from, to)`, and what is left of them hour by hour of the basis days: units times seconds that
+ * nobody else uses. One row for each basis day, 24 hours each, one number for each commitment.
+ */
+export type SpareStretch = Window &
+  Readonly<{ commitments: readonly Commitment[]; unitSeconds: readonly (readonly (readonly number[])[])[] }>;
+
+/** Units of one price that run together, hour by hour: on dates ahead, or as on the basis days; less what is off by hour of the week. */
+type Bucket = Readonly<{
+  one: Coverable;
+  perLevel: AmountPerSecond;
+  ahead: Float64Array;
+  ran: Float64Array;
+  less: Float64Array;
 }>;
 
-/** Units of one price that run together, hour by hour: on dates ahead, or as on the basis days. */
-type Bucket = Readonly<{ one: Coverable; perLevel: AmountPerSecond; ahead: Float64Array; ran: Float64Array }>;
-
-/** What of a line runs: hours ahead known by date, and hours as they ran on the basis days. `left`: as it ran where hours say leave. */
-export type CoverableUse = Readonly<{ line: Line; ahead: readonly Run[]; ran: readonly Run[] }>;
+/**
+ * What of a line runs: hours ahead known by date, and hours as they ran on the basis days (where hours say leave). `lessS`: unit-seconds
+ * that levers take off in each UTC hour of the week; below 0 what they bring.
+ */
+export type CoverableUse = Readonly<{
+  line: Line;
+  ahead: readonly Run[];
+  ran: readonly Run[];
+  lessS?: readonly number[] | undefined;
+}>;
 
 /** What commitments pay of some uses in each month: averaged over the basis days of the same weekday. */
 export function coverOfMonths(
   uses: readonly CoverableUse[],
   { spare, months }: Readonly<{ spare: SpareCover | null; months: readonly Month[] }>,
 ): readonly Amount[] {
-  const coverable = spare ? uses.filter(({ line }) => coveredByAny(spare.commitments, line.one)) : [];
+  const all = spare?.stretches.flatMap(({ commitments }) => commitments) ?? [];
+  const coverable = uses.filter(({ line }) => coveredByAny(all, line.one));
   if (!spare || coverable.length === 0 || spare.days.length === 0) return months.map(() => NO_AMOUNT);
   const start = Math.floor((months[0]?.from ?? 0) / HOUR_S) * HOUR_S;
   const hours = Math.ceil(((months.at(-1)?.to ?? 0) - start) / HOUR_S);
@@ -58,7 +75,7 @@ function bucketsOf(
   const buckets = new Map<string, Bucket>();
   const place = new Map(spare.days.map((day, i) => [day, i]));
   const alike = new Map<Bucket, Map<readonly Run[], number>>();
-  for (const { line, ahead, ran } of uses) {
+  for (const { line, ahead, ran, lessS } of uses) {
     const { fields, kind } = line.one;
     const key = `${kind} ${fields.provider} ${fields.account} ${fields.region} ${fields.size} ${line.card.perLevel}`;
     const bucket: Bucket = buckets.get(key) ?? {
@@ -66,9 +83,13 @@ function bucketsOf(
       perLevel: line.card.perLevel,
       ahead: new Float64Array(hours),
       ran: new Float64Array(spare.days.length * DAY_HOURS),
+      less: new Float64Array(WEEK_HOURS),
     };
     buckets.set(key, bucket);
     countOne(alike, bucket, ahead);
+    lessS?.forEach((seconds, hour) => {
+      bucket.less[hour] = (bucket.less[hour] as number) + seconds;
+    });
     addUnitSeconds(ran, (at) => hourPlace(at, place), { into: bucket.ran });
   }
   for (const [{ ahead: into }, byRuns] of alike) {
@@ -113,34 +134,38 @@ function hourReader(buckets: readonly Bucket[], spare: SpareCover): (at: number,
   });
   const all = spare.days.map((_, i) => i);
   const known = new Map<string, bigint>();
+  let stretch = 0;
   return (at, i) => {
+    // Hours are asked for in order.
+    while (stretch < spare.stretches.length && (spare.stretches[stretch] as SpareStretch).to <= at) stretch++;
+    const counting = spare.stretches[stretch];
+    if (!counting || counting.from > at) return 0n;
     const day = Math.floor(at / DAY_S);
     const hour = (at - day * DAY_S) / HOUR_S;
     const weekday = weekdayIndex(day);
-    let key = `${weekday} ${hour}`;
+    let key = `${stretch} ${weekday} ${hour}`;
     for (const { ahead } of buckets) key += ` ${ahead[i]}`;
     const answer = known.get(key);
     if (answer !== undefined) return answer;
     const own = (rows[weekday] as number[]).length > 0 ? (rows[weekday] as number[]) : all;
     let sum = 0n;
-    for (const row of own) sum += paidIn(buckets, { spare, row, hour, i });
+    for (const row of own) sum += paidIn(buckets, { counting, row, hour, i, hourOfWeek: weekday * DAY_HOURS + hour });
     const mean = divideHalfEven(sum, BigInt(own.length));
     known.set(key, mean);
     return mean;
   };
 }
 
-function paidIn(
-  buckets: readonly Bucket[],
-  { spare, row, hour, i }: { spare: SpareCover; row: number; hour: number; i: number },
-): bigint {
-  const left = spare.unitSeconds[row]?.[hour] ?? [];
+type Asked = Readonly<{ counting: SpareStretch; row: number; hour: number; i: number; hourOfWeek: number }>;
+
+function paidIn(buckets: readonly Bucket[], { counting, row, hour, i, hourOfWeek }: Asked): bigint {
+  const left = counting.unitSeconds[row]?.[hour] ?? [];
   // An hour's units are counted in seconds, so that they are whole.
-  const commitments = spare.commitments.map((one, c) => ({ ...one, units: Math.round(left[c] ?? 0) }));
-  const runs = buckets.map(({ one, ahead, ran }) => ({
-    one,
-    level: Math.round((ahead[i] as number) + (ran[row * DAY_HOURS + hour] as number)),
-  }));
+  const commitments = counting.commitments.map((one, c) => ({ ...one, units: Math.round(left[c] ?? 0) }));
+  const runs = buckets.map(({ one, ahead, ran, less }) => {
+    const seconds = (ahead[i] as number) + (ran[row * DAY_HOURS + hour] as number) - (less[hourOfWeek] as number);
+    return { one, level: Math.max(0, Math.round(seconds)) };
+  });
   const { shares } = coverAt(commitments, runs);
   let sum = 0n;
   buckets.forEach(({ perLevel }, b) => {

@@ -15,6 +15,7 @@ const line = fc.record({
     fc.record({
       offS: fc.tuple(fc.nat(600_000), fc.nat(600_000), fc.nat(600_000)),
       savedPerSecond: fc.bigInt({ min: 0n, max: 10n ** 8n }),
+      byHour: fc.constant(new Array<number>(168).fill(0)),
     }),
   ),
 });
@@ -29,7 +30,11 @@ test("after idle alarms lines add up to the whole, nothing falls below nothing, 
         lines: lines.map(({ amounts }) => [...amounts]),
         uses: [],
       };
-      const { after, spread } = afterIdle(before, { kind: "idle", lines: lines.map(({ idle }) => idle), seed: 1 }, MONTHS);
+      const { after, spread } = afterIdle(
+        before,
+        { kind: "idle", lines: lines.map(({ idle }) => idle), seed: 1 },
+        { months: MONTHS, spare: null },
+      );
       lines.forEach(({ amounts, idle }, i) => {
         MONTHS.forEach(({ from, to }, m) => {
           const mean = idle ? Math.round(((idle.offS[0] + idle.offS[1] + idle.offS[2]) / 3) * ((to - from) / (7 * DAY))) : 0;

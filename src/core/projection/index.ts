@@ -1,5 +1,5 @@
 export { decodeLines, type EncodedLines, encodeLines, rateCardCodec } from "./codec";
-export { type CoverableUse, coverOfMonths, type SpareCover } from "./cover";
+export { type CoverableUse, coverOfMonths, type SpareCover, type SpareStretch } from "./cover";
 export type { HoursFollowed } from "./hours-use";
 export { afterIdle, type IdleLever, type PeopleUse, type Percentile, type Spread, savedPerSecond } from "./idle-lever";
 export { type LevelStretch, levelByHour } from "./level-by-hour";

@@ -129,7 +129,11 @@ export function afterHours(lever: HoursLever, laid: Laid): Readonly<{ after: Fig
   const after = byHours(lever, laid);
   const { input, baselines } = laid;
   if (!lever.people) return { after, spread: null };
-  return withPeople(after, lever.people, { before: baselines.asItRan ?? baselines.alwaysOn, months: input.months });
+  return withPeople(after, lever.people, {
+    before: baselines.asItRan ?? baselines.alwaysOn,
+    months: input.months,
+    spare: input.spare,
+  });
 }
 
 function byHours({ followed }: HoursLever, { input, baselines }: Laid): Figure {

@@ -69,10 +69,10 @@ export function afterMix(
 }
 
 /** What of a line stays at full price. */
-function atMost({ line, ahead, ran }: CoverableUse, units: number): CoverableUse {
+function atMost({ line, ahead, ran, lessS }: CoverableUse, units: number): CoverableUse {
   const lowered = (runs: readonly Run[]) =>
     runs.map((run): Run => ({ ...run, level: Math.min(run.level, units) as Run["level"] }));
-  return { line, ahead: lowered(ahead), ran: lowered(ran) };
+  return { line, ahead: lowered(ahead), ran: lowered(ran), lessS };
 }
 
 function least(a: bigint, b: bigint): bigint {

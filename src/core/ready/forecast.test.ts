@@ -48,14 +48,17 @@ test("what people bring above the hours is what the pool was on, less what the h
           leadS: 0,
           ownSize: MACHINES as never,
         }).reduce((sum, { from, to, level }) => sum + ((level as number | null) ?? 0) * (to - from), 0);
-        const above = extra.reduce((sum, place) => sum + (place[w] as number), 0);
+        const above = extra.reduce((sum, place) => sum + (place.onS[w] as number), 0);
         // A minute of each machine at each edge is one slot's worth of rounding.
         expect(Math.abs(one.onHours * 3600 - alone - above)).toBeLessThan(MACHINES * 60 * 8 * 7);
       });
       // Machines are told apart by their place: the first ones are what the hours want, the last ones come for people.
       for (let place = 5; place + 1 < MACHINES; place++)
         for (let w = 0; w < weeks.length; w++)
-          expect((extra[place] as number[])[w]).toBeGreaterThanOrEqual((extra[place + 1] as number[])[w] as number);
+          expect(extra[place]?.onS[w]).toBeGreaterThanOrEqual(extra[place + 1]?.onS[w] as number);
+      // By hours of the week it is the same seconds.
+      const sum = (list: readonly number[]) => list.reduce((total, own) => total + own, 0);
+      for (const { onS, byHour } of extra) expect(sum(byHour) * weeks.length).toBeCloseTo(sum(onS), 3);
     }),
     { numRuns: 25 },
   );
@@ -63,7 +66,7 @@ test("what people bring above the hours is what the pool was on, less what the h
 
 test("nobody there and none spare brings nothing above the hours", () => {
   const laid = layPool(history(daily(() => 0)), terms({ spare: 0 }));
-  const extra = peopleOver(laid).flat();
+  const extra = peopleOver(laid).flatMap(({ onS }) => onS);
   expect(Math.max(...extra.map(Math.abs))).toBeLessThan(3 * 60 * 7 * 2);
 });
 

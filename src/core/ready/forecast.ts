@@ -1,7 +1,7 @@
 import { weekEdges } from "../idle/worth";
 import { ROUND_EVERY_S } from "../rounds/every";
 import { type Target, unitsBySlot } from "../targets";
-import { DAY_S, type Instant, localTime, MINUTE_S } from "../time";
+import { DAY_S, hourOfWeek, type Instant, localTime, MINUTE_S, WEEK_HOURS } from "../time";
 import { byTheMinute, likelyInUse } from "./past";
 import { type PoolPast, type PoolWeek, replayPool, suggestedSpare } from "./replay";
 
@@ -145,13 +145,17 @@ export function forecastPool({ past, weeks, spare, terms }: LaidPool, hourly: nu
   };
 }
 
-/**
- * What those in use and the spare ones bring above the hours, by place and week: seconds on more than the hours alone (fewer
- * below 0). Without a whole week, no week.
- */
-export function peopleOver({ past, weeks, spare, terms }: LaidPool): readonly (readonly number[])[] {
+/** Seconds on more than the hours alone, fewer below 0: in each past week, and by UTC hour of the week in their mean. */
+export type PlaceOver = Readonly<{ onS: readonly number[]; byHour: readonly number[] }>;
+
+/** What those in use and the spare ones bring above the hours, by place. Without a whole week, no week. */
+export function peopleOver({ past, weeks, spare, terms }: LaidPool): readonly PlaceOver[] {
   const { edges } = weeks;
-  const places = Array.from({ length: terms.machines }, () => new Array<number>(Math.max(0, edges.length - 1)).fill(0));
+  const count = Math.max(0, edges.length - 1);
+  const places = Array.from({ length: terms.machines }, () => ({
+    onS: new Array<number>(count).fill(0),
+    byHour: new Array<number>(WEEK_HOURS).fill(0),
+  }));
   const { slots } = replayPool(past, spare, weeks);
   let week = 0;
   for (let i = 0; i < past.inUse.length; i++) {
@@ -163,8 +167,10 @@ export function peopleOver({ past, weeks, spare, terms }: LaidPool): readonly (r
     const billed = Math.min(terms.machines, slots.billed[i] as number);
     const sign = billed > byHours ? 1 : -1;
     for (let place = Math.min(billed, byHours); place < Math.min(terms.machines, Math.max(billed, byHours)); place++) {
-      const own = places[place] as number[];
-      own[week] = (own[week] as number) + sign * past.stepS;
+      const { onS, byHour } = places[place] as (typeof places)[number];
+      const hour = hourOfWeek(end - past.stepS);
+      onS[week] = (onS[week] as number) + sign * past.stepS;
+      byHour[hour] = (byHour[hour] as number) + (sign * past.stepS) / count;
     }
   }
   return places;

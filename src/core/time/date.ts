@@ -1,4 +1,4 @@
-import { DAY_S, type Instant } from "./instant";
+import { DAY_S, HOUR_S, type Instant } from "./instant";
 
 /** Days since 1970-01-01 in the proleptic Gregorian calendar; a local date without a zone. */
 export type DayNumber = number;
@@ -38,4 +38,10 @@ export function utcDate(t: Instant): string {
 /** 0 for Monday to 6 for Sunday. 1970-01-01 was a Thursday. */
 export function weekdayIndex(day: DayNumber): number {
   return (((day + 3) % 7) + 7) % 7;
+}
+
+/** The UTC hour of the week that holds an instant: 0 for Monday 00:00 to 167. */
+export function hourOfWeek(t: Instant): number {
+  const day = Math.floor(t / DAY_S);
+  return weekdayIndex(day) * (DAY_S / HOUR_S) + Math.floor((t - day * DAY_S) / HOUR_S);
 }

@@ -1,4 +1,14 @@
-export { type DayNumber, dayNumber, formatDate, tryParseDate, utcDate, WEEKDAYS, type Weekday, weekdayIndex } from "./date";
+export {
+  type DayNumber,
+  dayNumber,
+  formatDate,
+  hourOfWeek,
+  tryParseDate,
+  utcDate,
+  WEEKDAYS,
+  type Weekday,
+  weekdayIndex,
+} from "./date";
 export {
   DAY_MINUTES,
   DAY_S,

@@ -4,6 +4,7 @@ import {
   type Commitment,
   type CoverRun,
   cardReader,
+  commitmentEdges,
   countsAt,
   coveredByAny,
   coverOver,
@@ -20,6 +21,7 @@ import {
   monthsFrom,
   ranOf,
   type SpareCover,
+  type SpareStretch,
 } from "@/core/projection";
 import { claimerAbove, type NoHibernation, type Override, whyNoHibernation, withMembers } from "@/core/rounds";
 import { matcher, type NearMiss, nearMisses, type SelectorWarning, selectorWarnings, tryParseSelector } from "@/core/selector";
@@ -148,7 +150,13 @@ export async function projectionBasis(
     total: matched.length,
     starts: leadBasis(times),
     lastDue: Object.fromEntries(ids.flatMap((id) => (lastDue.has(id) ? [[id, lastDue.get(id) as Level]] : []))),
-    spare: await spareCover(pool, prices, { now, days, own: matched, capabilities: snapshot.capabilities }),
+    spare: await spareCover(pool, prices, {
+      now,
+      days,
+      months: empty.months,
+      own: matched,
+      capabilities: snapshot.capabilities,
+    }),
   };
 }
 
@@ -198,16 +206,22 @@ function linesOf(
 type Sparing = Readonly<{
   now: Instant;
   days: BasisDays;
+  months: readonly Month[];
   own: readonly Resource[];
   capabilities: SnapshotAt["capabilities"];
 }>;
 
-/** What commitments have left for some resources in every hour of the basis days, after what all others used then. */
-async function spareCover(pool: Pool, prices: Prices, { now, days, own, capabilities }: Sparing): Promise<SpareCover | null> {
-  const { commitments } = prices;
-  const counting = commitments.filter(
-    (commitment) => countsAt(commitment, now) && own.some((resource) => covers(commitment, resource)),
-  );
+/**
+ * What commitments have left for some resources in every hour of the basis days, after what all others used then; in stretches of the
+ * months in which the same ones count.
+ */
+async function spareCover(pool: Pool, prices: Prices, sparing: Sparing): Promise<SpareCover | null> {
+  const { now, days, months, own, capabilities } = sparing;
+  const span = { from: months[0]?.from ?? now, to: months.at(-1)?.to ?? now };
+  const counting = prices.commitments.filter((commitment) => {
+    const [begins, ends] = commitmentEdges(commitment);
+    return begins < span.to && ends > span.from && own.some((resource) => covers(commitment, resource));
+  });
   if (counting.length === 0 || days.length === 0) return null;
   const ids = new Set(own.map(({ id }) => id));
   // What a group's members used it used itself.
@@ -231,17 +245,29 @@ async function spareCover(pool: Pool, prices: Prices, { now, days, own, capabili
       perLevel: NO_RATE,
     })),
   );
-  const forever = counting.map((commitment) => ({ ...commitment, fromDay: "1970-01-01", toDay: "2999-12-31" }));
-  const unitSeconds = days.map((day) => {
+  const edges = [...new Set([span.from, span.to, ...counting.flatMap(commitmentEdges)])]
+    .filter((t) => t >= span.from && t <= span.to)
+    .sort((a, b) => a - b);
+  const stretches = edges.slice(1).map((to, i): SpareStretch => {
+    const from = edges[i] as Instant;
+    const commitments = counting.filter((one) => countsAt(one, from)).map(plainCommitment);
+    return { from, to, commitments, unitSeconds: leftOn(days, commitments, runs) };
+  });
+  return { days, stretches };
+}
+
+/** What is left of commitments, as if they counted on the basis days, in each hour of those. */
+function leftOn(days: BasisDays, commitments: readonly Commitment[], runs: readonly CoverRun[]): SpareStretch["unitSeconds"] {
+  const forever = commitments.map((commitment) => ({ ...commitment, fromDay: "1970-01-01", toDay: "2999-12-31" }));
+  return days.map((day) => {
     const [from, to] = [day * DAY_S, (day + 1) * DAY_S];
     const ofDay = runs.filter((run) => run.from < to && run.to > from);
     return Array.from({ length: 24 }, (_, hour) => {
       const at = from + hour * HOUR_S;
       const { usedS } = coverOver(forever, ofDay, { from: at, to: at + HOUR_S });
-      return counting.map(({ units }, i) => Math.max(0, Math.round(units * HOUR_S - (usedS[i] ?? 0))));
+      return commitments.map(({ units }, i) => Math.max(0, Math.round(units * HOUR_S - (usedS[i] ?? 0))));
     });
   });
-  return { commitments: counting.map(plainCommitment), days, unitSeconds };
 }
 
 /** Without who entered it: what crosses to a browser is what is reckoned with. */

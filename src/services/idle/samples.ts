@@ -2,7 +2,7 @@ import { type Samples, slotEnd } from "@/core/idle";
 import type { Resource } from "@/core/plan";
 import { matcher, tryParseSelector } from "@/core/selector";
 import { DAY_S, formatDate, type Instant } from "@/core/time";
-import { metricDaysRaw, metricsKnown, metricsToldOf, readSamples, recentSamples } from "@/store";
+import { metricDaysRaw, metricsKnown, metricsToldOf, readSamples, recentSamples, tripSpans } from "@/store";
 import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
 import { loadSnapshot } from "../inventory";
 import { usualLatenessNow } from "../metrics";
@@ -94,7 +94,11 @@ export async function samplesOver(
       const column = columnOf(metric, id);
       if (slot >= 0 && slot < count) column[slot] = value;
     }
-  const [{ tag }, lateness] = await Promise.all([ownersMail(pool), usualLatenessNow(pool, now, metrics)]);
+  const [{ tag }, lateness, trips] = await Promise.all([
+    ownersMail(pool),
+    usualLatenessNow(pool, now, metrics),
+    tripSpans(pool, { ids, from, to: now }),
+  ]);
   const accounts = new Set(resources.map(({ fields }) => fields.account ?? ""));
   let first = count;
   for (let column = 0; column < values.length; column += count) {
@@ -113,7 +117,7 @@ export async function samplesOver(
         const known = [...accounts].flatMap((account) => lateness.of(account, metric) ?? []);
         return known.length === 0 ? null : Math.max(...known);
       }),
-      resources: resources.map(({ id, name, tags }) => ({ id, name, owner: tags[tag] ?? null })),
+      resources: resources.map(({ id, name, tags }) => ({ id, name, owner: tags[tag] ?? null, trips: trips.get(id) ?? [] })),
     },
     values,
   };

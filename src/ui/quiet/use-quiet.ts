@@ -67,7 +67,7 @@ export function useQuiet({
       lines: (basis?.lines ?? []).map(({ resource }, i) => {
         const [own, line] = [byId.get(resource.id), lines[i]];
         return own && line && !line.isLeft
-          ? { offS: own.offS, savedPerSecond: savedPerSecond(line.card, line, hibernates) }
+          ? { offS: own.offS, byHour: own.byHour, savedPerSecond: savedPerSecond(line.card, line, hibernates) }
           : null;
       }),
     };

@@ -75,8 +75,8 @@ export function usePool({ onBasis, lines, hours }: PoolInput): PoolView {
       seed: 1,
       lines: lines.map((line, i) => {
         const place = places.get(String(i));
-        const onS = place === undefined ? undefined : extra[place];
-        return onS && !line.isLeft ? { onS, perSecond: savedPerSecond(line.card, line, hibernates) } : null;
+        const over = place === undefined ? undefined : extra[place];
+        return over && !line.isLeft ? { ...over, perSecond: savedPerSecond(line.card, line, hibernates) } : null;
       }),
     };
   }, [laid, members, lines, hibernates]);

@@ -10,7 +10,11 @@ export type SlowResult = Readonly<{ trips: readonly SlowTrip[]; offS: number; of
  * The rules of docs/model.md, Idle alarms, written down as they are told, without any thought of speed: a window is gathered and
  * sorted anew at every slot, hours are asked second by second of a coarse grid. The tests hold the product to it.
  */
-export function slowReplay(rule: IdleRule & { step: number }, rows: readonly Row[], hours: SlowHours | null): SlowResult {
+export function slowReplay(
+  rule: IdleRule & { step: number },
+  rows: readonly Row[],
+  { hours, isAfterHours = false }: Readonly<{ hours: SlowHours | null; isAfterHours?: boolean }>,
+): SlowResult {
   const h = rule.step * 60;
   const endOf = (at: number) => Math.ceil(at / h) * h;
   const slots = new Map<number, Map<string, { at: number; value: bigint }>>();
@@ -28,7 +32,13 @@ export function slowReplay(rule: IdleRule & { step: number }, rows: readonly Row
   }
   const ends = [...slots.keys()].sort((a, b) => a - b);
   const [first, last] = [ends[0] as number, ends.at(-1) as number];
-  const valueAt = (metric: string, end: number) => slots.get(end)?.get(metric)?.value;
+  // After hours a slot any minute of which is off counts as a row without values.
+  const isOff = (end: number): boolean => {
+    if (!isAfterHours || !hours) return false;
+    for (let t = end - h; t < end; t += 60) if (hours.levelAt(t) === 0) return true;
+    return false;
+  };
+  const valueAt = (metric: string, end: number) => (isOff(end) ? undefined : slots.get(end)?.get(metric)?.value);
 
   let startedAt = first - h;
   const holdsOver = (c: IdleRule["conditions"][number], end: number): "blind" | boolean => {
@@ -83,11 +93,19 @@ export function slowReplay(rule: IdleRule & { step: number }, rows: readonly Row
     const up = (t: number) => hours.levelAt(t) ?? 0;
     for (let t = hours.from + 60; t <= hours.to; t += 60) if (up(t) > up(t - 60)) rises.push(t);
   }
+  const starts = isAfterHours && hours ? rises.filter((t) => hours.levelAt(t - 60) === 0) : [];
+  /** Hours started it before the end of a slot: nothing from before that counts any more. */
+  const startBefore = (end: number): boolean => {
+    const begun = starts.filter((t) => t > startedAt && t < end);
+    startedAt = begun.at(-1) ?? startedAt;
+    return begun.length > 0;
+  };
   const trips: SlowTrip[] = [];
   let [offS, offDueS] = [0, 0];
   let warnedAt: number | null = null;
   for (let end = first; end <= last; end += h) {
     if (end <= startedAt) continue;
+    if (startBefore(end)) warnedAt = null;
     const said = evaluate(end);
     if (said === "nothing") continue;
     if (said !== true) {
@@ -99,6 +117,7 @@ export function slowReplay(rule: IdleRule & { step: number }, rows: readonly Row
     if (rule.action === "tell") {
       let back: number | null = null;
       for (let e = end + h; e <= last && back === null; e += h) {
+        startBefore(e);
         const later = evaluate(e);
         if (later === false || later === "blind") back = e;
       }
@@ -134,7 +153,7 @@ export function slowReplay(rule: IdleRule & { step: number }, rows: readonly Row
     startedAt = back;
     warnedAt = null;
   }
-  return { trips, offS, offDueS };
+  return { trips, offS: isAfterHours && hours ? offDueS : offS, offDueS };
 }
 
 function met(value: bigint, op: string, threshold: bigint): boolean {

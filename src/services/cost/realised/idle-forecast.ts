@@ -1,34 +1,31 @@
-import { hoursOver, metricsRead, slotsIn, weeklyWorth } from "@/core/idle";
+import { hoursOver, metricsRead, slotsWithoutTrips, weeklyWorth } from "@/core/idle";
 import { spreadOfDays } from "@/core/levers";
 import { capabilitiesFor, onlyLowers } from "@/core/plan";
 import { type Percentile, savedPerSecond } from "@/core/projection";
 import { whyNoHibernation } from "@/core/rounds";
 import { cardAt } from "@/core/spend";
 import { DAY_S, weekdayIndex } from "@/core/time";
-import type { Fleet } from "@/store";
 import { RefusedError, type Services } from "../../admin";
 import { samplesOver } from "../../idle";
 import { cardsOf } from "../cards";
-import { BASIS_DAYS, basisDaysOf } from "./baseline";
+import { BASIS_DAYS } from "./baseline";
 import type { Member, RealisedInput } from "./day";
 
-type Foretold = Readonly<{ fleet: Fleet; own: readonly Member[] }>;
-
 /**
- * What a fleet's idle rules were expected to save on a day: what they would have saved on each day of its weekday in the weeks
- * before its first plan, by the hours and prices of the day that is foretold. Null without rules, or where nothing is known of
- * those weeks: a rule's own effect is no evidence of it.
+ * What a fleet's idle rules were expected to save on a day: what they would have saved on each day of its weekday in the four weeks
+ * before it, by the hours and prices of the day that is foretold. A rule's own effect is no evidence of it: machines that it had
+ * off count as on and idle. Null without rules, or where nothing is known of those weeks.
  */
 export async function idleForecastOf(
   services: Services,
   input: RealisedInput,
-  { fleet, own }: Foretold,
+  own: readonly Member[],
 ): Promise<Percentile | null> {
   const [first] = own;
   const rules = first?.claim.plan.idle ?? [];
   if (!first || rules.length === 0) return null;
-  const basis = basisDaysOf(fleet, input.from);
-  const end = ((basis.at(-1) ?? 0) + 1) * DAY_S;
+  const end = input.from;
+  const basis = Array.from({ length: BASIS_DAYS }, (_, i) => end / DAY_S - BASIS_DAYS + i);
   const metrics = [...new Set(rules.flatMap(metricsRead))];
   const resources = own.map(({ resource }) => resource);
   const samples = await samplesOver(services, resources, { metrics, now: end, days: BASIS_DAYS }).catch((error: unknown) => {
@@ -45,7 +42,7 @@ export async function idleForecastOf(
   const saved = alike.map(() => 0n);
   const window = { from: (basis[0] ?? 0) * DAY_S, to: end };
   own.forEach((member, i) => {
-    const slots = slotsIn(samples, i, metrics);
+    const slots = slotsWithoutTrips(samples, i, metrics);
     const { plan, hours, ownSize } = member.claim;
     const over = hours.kind === "schedule" ? hoursOver(hours.compiled, { ...window, leadMinutes: plan.lead, ownSize }) : null;
     const { offS } = weeklyWorth(rules, { slots, hours: over, isByHand: onlyLowers(plan) }, edges);

@@ -123,7 +123,7 @@ async function measureFleet(services: Services, input: RealisedInput, measuring:
       forecasts: {
         // By hours alone a day is known to the cent before it comes.
         hours: certainly(baseline - projected - gap["new resources"] - gap["gone resources"]),
-        idle: await idleForecastOf(services, input, measuring),
+        idle: await idleForecastOf(services, input, measuring.own),
         mix: addForecasts(measured.map(({ mix }) => mix)),
       },
     }),
