@@ -64,7 +64,7 @@ export * from "./signals";
 export * from "./spend";
 export * from "./starts";
 export { inTransaction, inTransactionAgain } from "./transaction";
-export { tripSpans } from "./trip-spans";
+export { firstTrips, tripSpans } from "./trip-spans";
 export * from "./trips";
 export * from "./usage";
 export * from "./webhooks";

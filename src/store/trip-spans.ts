@@ -6,6 +6,16 @@ type Span = Readonly<{ from: Instant; to: Instant }>;
 
 const SPANS_MAX = 200_000;
 
+/** When some resources had their first idle trip, by resource. */
+export async function firstTrips(db: Db, ids: readonly string[]): Promise<Map<string, Instant>> {
+  const { rows } = await db.query<{ resourceId: string; first: number }>(
+    `select resource_id as "resourceId", extract(epoch from min(from_at))::double precision as first
+     from override where kind = 'trip' and resource_id = any ($1::text[]) group by resource_id`,
+    [ids],
+  );
+  return new Map(rows.map(({ resourceId, first }) => [resourceId, first]));
+}
+
 /** When idle trips had some resources off within `[from, to)`, in order of time; by resource. */
 export async function tripSpans(
   db: Db,

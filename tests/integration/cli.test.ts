@@ -372,7 +372,10 @@ test("after hours, what is on outside them counts for nothing, and their rise is
       ),
     ].join("\n"),
   );
-  const plan = file("after.yaml", "umbrik: 1\nschedules:\n  - name: s\n    zone: UTC\n    rows: [{ day: daily, spans: ['08:00-09:00'] }]\n");
+  const plan = file(
+    "after.yaml",
+    "umbrik: 1\nschedules:\n  - name: s\n    zone: UTC\n    rows: [{ day: daily, spans: ['08:00-09:00'] }]\n",
+  );
   const run = (...more: string[]) =>
     umbrik(
       "idle",

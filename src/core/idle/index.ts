@@ -31,4 +31,4 @@ export { type Choices, type Point, type Replayable, type Sweep, suggested, sweep
 
 export { type Usual, unlikeUsual } from "./unlike";
 export { type Percentiles, spreadOver, type WeeklyWorth, weekEdges, weeklyWorth } from "./worth";
-export { type TripSpan, withoutTrips } from "./would-be";
+export { cutByHabit, HABIT_WEEKS, type TripSpan, withoutTrips } from "./would-be";

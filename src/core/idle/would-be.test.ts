@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { expect, test } from "vitest";
-import { idleRuleSchema, replay, type Slots, slotsOf, weekEdges, weeklyWorth, withoutTrips } from ".";
+import { cutByHabit, idleRuleSchema, replay, type Slots, slotsOf, weekEdges, weeklyWorth, withoutTrips } from ".";
 
 const STEP = 300;
 const HOUR = 3600;
@@ -63,4 +63,20 @@ test("what there are samples of stays as it is, and before a trip nothing is mad
   expect(withoutTrips(slots, [])).toBe(slots);
   const same = withoutTrips(slots, [trip, { from: START + 2 * DAY, to: START + 2 * DAY + HOUR }]);
   for (const [metric, { values }] of slots.columns) expect(same.columns.get(metric)?.values).toEqual(values);
+});
+
+test("who is turned off by its owner in the end would not have gone on all night: as long as in the weeks before its first trip", () => {
+  const evening = 17 * HOUR;
+  /** On from 8:00 every day; off at 19:00, on the first Wednesday at 23:00, and on Saturdays not on at all. */
+  const life = Array.from({ length: 28 }, (_, d) => d).flatMap((d) =>
+    d % 7 === 5 ? [] : [{ from: START + d * DAY + 8 * HOUR, to: START + d * DAY + (d === 2 ? 23 : 19) * HOUR, state: "running" }],
+  );
+  const first = START + 28 * DAY + evening;
+  const trip = (day: number, at = evening) => ({ from: START + day * DAY + at, to: START + (day + 1) * DAY + 8 * HOUR });
+  const hours = (trips: readonly { from: number; to: number }[]) =>
+    cutByHabit(trips, { life, first }).map(({ from, to }) => (to - from) / HOUR);
+  // Four Wednesdays in turn: of those before, the last one first.
+  expect(hours([trip(28), trip(30), trip(37), trip(44), trip(51), trip(58)])).toEqual([2, 2, 2, 2, 6, 2]);
+  // It never ran on a Saturday: nobody knows, and it counts until something started it; never beyond that.
+  expect(hours([trip(33), { from: START + 35 * DAY + evening, to: START + 35 * DAY + evening + HOUR }])).toEqual([15, 1]);
 });

@@ -20,6 +20,37 @@ export function withoutTrips(slots: Slots, trips: readonly TripSpan[]): Slots {
   return { ...slots, columns };
 }
 
+type Ran = Readonly<{ from: Instant; to: Instant; state: string }>;
+
+/**
+ * Trips as far as the machine would have gone on: as long as it did at the same time of a week before its first trip (four weeks of
+ * them at most, one after the other), since many are turned off by their owners in the end. Where it never ran at that time, until
+ * the trip ended.
+ */
+export function cutByHabit(
+  trips: readonly TripSpan[],
+  { life, first }: Readonly<{ life: readonly Ran[]; first: Instant }>,
+): readonly TripSpan[] {
+  const weekS = 7 * DAY_S;
+  const turns = new Map<number, number>();
+  return trips.map(({ from, to }) => {
+    const back = Math.max(1, Math.ceil((from - first) / weekS + 1e-9));
+    const ran = Array.from({ length: HABIT_WEEKS }, (_, k) => from - (back + k) * weekS).flatMap((at) => {
+      const run = life.find((span) => span.state === "running" && span.from <= at && at < span.to);
+      return run ? [run.to - at] : [];
+    });
+    // Each week of those before is taken in turn, by the day of the week.
+    const day = Math.floor(from / DAY_S) % 7;
+    const turn = turns.get(day) ?? 0;
+    turns.set(day, turn + 1);
+    const length = ran[turn % Math.max(1, ran.length)];
+    return length === undefined ? { from, to } : { from, to: Math.min(to, from + length) };
+  });
+}
+
+/** So many weeks before its first trip say how long a machine went on. */
+export const HABIT_WEEKS = 4;
+
 type Filling = Readonly<{ metric: string; slots: Slots; trips: readonly TripSpan[] }>;
 
 function filled({ values, exact }: Column, { metric, slots, trips }: Filling): Column {

@@ -2,11 +2,12 @@ import { type Samples, slotEnd } from "@/core/idle";
 import type { Resource } from "@/core/plan";
 import { matcher, tryParseSelector } from "@/core/selector";
 import { DAY_S, formatDate, type Instant } from "@/core/time";
-import { metricDaysRaw, metricsKnown, metricsToldOf, readSamples, recentSamples, tripSpans } from "@/store";
+import { metricDaysRaw, metricsKnown, metricsToldOf, readSamples, recentSamples } from "@/store";
 import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
 import { loadSnapshot } from "../inventory";
 import { usualLatenessNow } from "../metrics";
 import { ownersMail } from "./owners";
+import { tripsOf } from "./trips";
 
 /** The weeks that a rule is tried on. */
 export const TRIED_DAYS = 28;
@@ -97,7 +98,7 @@ export async function samplesOver(
   const [{ tag }, lateness, trips] = await Promise.all([
     ownersMail(pool),
     usualLatenessNow(pool, now, metrics),
-    tripSpans(pool, { ids, from, to: now }),
+    tripsOf(pool, { ids, from, to: now }),
   ]);
   const accounts = new Set(resources.map(({ fields }) => fields.account ?? ""));
   let first = count;
