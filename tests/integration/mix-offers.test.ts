@@ -71,6 +71,16 @@ test("prices are told as far back as they are known, and to now; days that are c
   expect(await hours()).toEqual(Array.from({ length: 3 }, () => [28 * 24, true]));
 });
 
+test("only the group counts: machines beside it are in no figure, and machines alone have no mix", async () => {
+  const alone = await mixOffers(here.services, DEMO_ACTOR, { selector: TIDES });
+  const machines = "team = draughting and region = fjord-1 and kind = machine";
+  const beside = await mixOffers(here.services, DEMO_ACTOR, { selector: `(${TIDES}) or (${machines})` });
+  expect(alone).toMatchObject({ groups: 1, others: 0 });
+  expect(beside?.others).toBeGreaterThan(10);
+  expect({ ...beside, others: 0 }).toEqual(alone);
+  expect(await mixOffers(here.services, DEMO_ACTOR, { selector: machines })).toBeNull();
+});
+
 test("what cannot be spot says why, and a fleet of nothing that is counted has no offers", async () => {
   const offers = await mixOffers(here.services, DEMO_ACTOR, { selector: TIDES });
   const why = new Map(offers?.offers.map(({ size, whyNot }) => [size, whyNot]));

@@ -270,7 +270,9 @@ test("what a commitment pays for and a mix makes spot saves nothing: hour by hou
         const group = line({ kind: "group", levelMax: 8, ownSize: asLevel(8), life: [span(PAST.from, PAST.to, "running", 8)] });
         const followed = hours([{ day: "daily", spans: [`06:00-18:00 x${level}`] }]);
         const amount = (value: number) => (BigInt(value) * UNIT * BigInt(HOUR_S)) as Amount;
-        const mix = { kind: "mix" as const, mean: amount(weekly), firm, lines: [true, false] };
+        // A week of it by these hours costs eighty-four times the level.
+        const of = amount(84 * level);
+        const mix = { kind: "mix" as const, mean: amount(weekly), of, units: null, firm, lines: [true, false] };
         const result = project([group, line()], null, {
           given: {
             hours: { kind: "hours", followed: [followed, null] },

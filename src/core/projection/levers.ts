@@ -1,16 +1,5 @@
 import { onlyLowers } from "../plan";
-import {
-  type Amount,
-  addAmounts,
-  amountOf,
-  billedSeconds,
-  computePerSecond,
-  divideHalfEven,
-  type MoneyView,
-  NO_AMOUNT,
-  scaleAmount,
-  subtractAmounts,
-} from "../pricing";
+import { type Amount, addAmounts, divideHalfEven, type MoneyView, NO_AMOUNT, scaleAmount, subtractAmounts } from "../pricing";
 import { highestLevel } from "../rounds";
 import { DAY_S } from "../time";
 import { type CoverableUse, coverOfMonths, type SpareCover } from "./cover";
@@ -27,6 +16,7 @@ import {
 } from "./hours-use";
 import { type PeopleUse, type Spread, withPeople } from "./idle-lever";
 import type { BasisDays, Line } from "./line";
+import { alwaysOnOf } from "./line-cost";
 import type { Month } from "./months";
 import { monthReader, ranOf } from "./ran";
 
@@ -102,14 +92,6 @@ function figureOf(
     for (let m = 0; m < gross.length; m++) gross[m] = (gross[m] as bigint) + (amounts[m] as bigint);
   }
   return { gross: gross as Amount[], covered: coverOfMonths(uses, { spare, months }), lines: perLine, uses };
-}
-
-function alwaysOnOf({ card, ownSize }: Line, months: readonly Month[]): readonly Amount[] {
-  const kept = (card.always + card.addressesOn) as typeof card.always;
-  // One run over the whole of it, billed as a run is.
-  return months.map(({ from, to }) =>
-    addAmounts(amountOf(to - from, kept), amountOf(billedSeconds(to - from, card.billing), computePerSecond(card, ownSize))),
-  );
 }
 
 function alwaysOnUses({ lines, months }: Pick<ProjectionInput, "lines" | "months">): CoverableUse[] {

@@ -1,71 +1,90 @@
-import type { Amount } from "../pricing";
-import { DAY_S } from "../time";
+import type { Level } from "../hours";
+import { type Amount, divideHalfEven } from "../pricing";
 import { type CoverableUse, coverOfMonths, type SpareCover } from "./cover";
 import type { Percentile, Spread } from "./idle-lever";
 import type { Figure } from "./levers";
 import type { Run } from "./line";
+import { alwaysOnOf } from "./line-cost";
 import type { Month } from "./months";
 
-/** What a mix takes off in a week, by simulation: in the mean, and its percentiles; and the lines that it is kept for. */
+/** What a mix takes off, by simulation of a week: in the mean, and its percentiles; and the lines that it is kept for. */
 export type MixLever = Readonly<{
   kind: "mix";
   mean: Amount;
   spread: Percentile;
+  /** What the units wanted in that week cost at the price that they have without it: what the figures above are a part of. */
+  of: Amount;
   /** Units at full price, the only ones that a commitment goes on paying for. */
   firm: number;
+  /** Units that the mix itself wants, where no hours say how many; null where they do. */
+  units: Level | null;
   /** By line: true for what the mix gives its machines. */
   lines: readonly boolean[];
 }>;
 
-const WEEK_S = 7 * DAY_S;
-
 type Laid = Readonly<{ months: readonly Month[]; spare: SpareCover | null }>;
 
 /**
- * The figure after a mix: each month less as many weeks of it as the month has, shared by the lines as they cost; and its
- * spread. What a commitment paid for and is spot now saves nothing: that is off both.
+ * The figure after a mix, and its spread: what a month's units cost without it, by the hours of that month or as many as the mix
+ * wants, less the part of it that the simulated week took off. Shared by the lines as they cost. What a commitment paid for and is
+ * spot now saves nothing: that is off both.
  */
 export function afterMix(
   before: Figure,
-  { mean, spread, lines, firm }: MixLever,
+  { mean, spread, of, lines, firm, units }: MixLever,
   { months, spare }: Laid,
 ): Readonly<{ after: Figure; spread: Spread }> {
-  const over = (amount: bigint, seconds: number) => (amount * BigInt(seconds)) / BigInt(WEEK_S);
-  const spanOf = ({ from, to }: Month) => to - from;
-  const perLine = before.lines.map((amounts) => [...amounts]);
-  const gross = months.map((month, m) => {
-    const whole = before.gross[m] as bigint;
-    const own = lines.flatMap((isMixed, i) => (isMixed ? [i] : []));
-    const base = own.reduce((sum, i) => sum + (before.lines[i]?.[m] ?? 0n), 0n);
-    // No more can be saved than is paid.
-    const saved = own.length === 0 || base === 0n ? 0n : least(over(mean, spanOf(month)), base);
-    let left = saved;
-    own.forEach((i, n) => {
-      const amounts = perLine[i] as Amount[];
-      const part = n === own.length - 1 ? left : (saved * (amounts[m] as bigint)) / base;
-      left -= part;
-      amounts[m] = ((amounts[m] as bigint) - part) as Amount;
-    });
-    return (whole - saved) as Amount;
-  });
-  const uses = before.uses.map((use, i) => (lines[i] ? atMost(use, firm) : use));
-  const stillPaid = coverOfMonths(uses, { spare, months });
-  const covered = before.covered.map((amount, m) => least(least(amount, stillPaid[m] as bigint), gross[m] as bigint) as Amount);
-  const lost = before.covered.map((amount, m) => amount - (covered[m] as bigint));
-  const percentiles = (seconds: number, coveredAnyway: bigint): Percentile => ({
-    p5: (over(spread.p5, seconds) - coveredAnyway) as Amount,
-    p50: (over(spread.p50, seconds) - coveredAnyway) as Amount,
-    p95: (over(spread.p95, seconds) - coveredAnyway) as Amount,
-  });
-  const count = Math.max(1, months.length);
-  const whole = (months.at(-1)?.to ?? 0) - (months[0]?.from ?? 0);
-  return {
-    after: { gross, covered, lines: perLine, uses },
-    spread: {
-      months: months.map((month, m) => percentiles(spanOf(month), lost[m] as bigint)),
-      mean: percentiles(Math.round(whole / count), lost.reduce((sum, amount) => sum + amount, 0n) / BigInt(count)),
-    },
+  const own = lines.flatMap((isMixed, i) => (isMixed ? [i] : []));
+  const part = (amount: bigint, base: bigint) => (of === 0n ? 0n : (amount * base) / of);
+  const wholeOf = (i: number): readonly Amount[] => {
+    const line = before.uses[i]?.line;
+    return units === null || !line ? (before.lines[i] ?? []) : alwaysOnOf({ ...line, ownSize: units }, months);
   };
+  const bases = own.map(wholeOf);
+  const baseOf = (m: number) => bases.reduce((sum, amounts) => sum + (amounts[m] as bigint), 0n);
+  const perLine = before.lines.map((amounts) => [...amounts]);
+  const gross = months.map((_, m) => {
+    const base = baseOf(m);
+    // No more can be saved than is paid.
+    const saved = least(part(mean, base), base);
+    let left = saved;
+    let sum = before.gross[m] as bigint;
+    own.forEach((i, n) => {
+      const whole = bases[n]?.[m] as bigint;
+      const share = n === own.length - 1 ? left : (saved * whole) / (base === 0n ? 1n : base);
+      left -= share;
+      const amounts = perLine[i] as Amount[];
+      sum += whole - share - (amounts[m] as bigint);
+      amounts[m] = (whole - share) as Amount;
+    });
+    return sum as Amount;
+  });
+  const span = { from: months[0]?.from ?? 0, to: months.at(-1)?.to ?? 0 };
+  const uses = before.uses.map((use, i) => {
+    if (!lines[i]) return use;
+    return atMost(units === null ? use : { ...use, ahead: [{ ...span, level: units }], ran: [] }, firm);
+  });
+  const stillPaid = coverOfMonths(uses, { spare, months });
+  const covered = months.map((_, m) => least(stillPaid[m] as bigint, gross[m] as bigint) as Amount);
+  const lost = before.covered.map((amount, m) => amount - (covered[m] as bigint));
+  // What there was before is not what the mix wants: that is no luck of the mix, and in every percentile.
+  const other = months.map((_, m) => own.reduce((sum, i) => sum + (before.lines[i]?.[m] as bigint), 0n) - baseOf(m));
+  const inMonth = months.map((_, m): Percentile => {
+    const [base, certain] = [baseOf(m), (other[m] as bigint) - (lost[m] as bigint)];
+    const amount = (value: bigint) => (part(value, base) + certain) as Amount;
+    return { p5: amount(spread.p5), p50: amount(spread.p50), p95: amount(spread.p95) };
+  });
+  return { after: { gross, covered, lines: perLine, uses }, spread: { months: inMonth, mean: meanOf(inMonth) } };
+}
+
+/** The mean of what months come to, percentile by percentile. */
+function meanOf(months: readonly Percentile[]): Percentile {
+  const mean = (of: (one: Percentile) => bigint) =>
+    divideHalfEven(
+      months.reduce((sum, one) => sum + of(one), 0n),
+      BigInt(Math.max(1, months.length)),
+    ) as Amount;
+  return { p5: mean(({ p5 }) => p5), p50: mean(({ p50 }) => p50), p95: mean(({ p95 }) => p95) };
 }
 
 /** What of a line stays at full price. */

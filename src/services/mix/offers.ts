@@ -36,7 +36,7 @@ export type MixOffer = Readonly<{
   byHour: readonly number[];
 }>;
 
-/** What the machines of a selector are, what they cost at full price, and what of it could be spot. */
+/** What the group of a selector is of, what that costs at full price, and what of it could be spot. */
 export type MixOffers = Readonly<{
   currency: string;
   size: string;
@@ -54,7 +54,9 @@ export type MixOffers = Readonly<{
   provisionMinutes: number;
   noticeS: number;
   offers: readonly MixOffer[];
-  /** Of what matches, how many are of another size, OS or region: a mix is of one kind. */
+  /** The groups that match: a mix is kept for one. */
+  groups: number;
+  /** Of what matches, how many are no group, or one of another size, OS or region: they are in no figure of a mix. */
   others: number;
 }>;
 
@@ -63,7 +65,7 @@ export type MixOffersQuery = Readonly<{ selector: string; fleetId?: number | nul
 
 /**
  * Where the capacity of a fleet could come from, by the prices of now and what was seen of evictions in the last four
- * weeks; null where nothing that it matches can be counted in machines.
+ * weeks; null where nothing that it matches is a group.
  */
 export async function mixOffers(
   services: Services,
@@ -83,8 +85,10 @@ export async function mixOffers(
   const above = claimerAbove(snapshot.fleets, rank);
   const matched = snapshot.schedulable
     .filter(matcher(parsed.selector))
-    .filter((resource) => isCounted(resource) && !isGuarded(resource) && above(resource) === null);
-  const own = mostOf(matched);
+    .filter((resource) => !isGuarded(resource) && above(resource) === null);
+  // Single machines and services have no members to be made of anything else.
+  const groups = matched.filter(({ kind }) => kind === "group");
+  const own = mostOf(groups);
   const [first] = own;
   const capabilities = first && capabilitiesFor(first, snapshot.capabilities);
   if (!first || !capabilities) return null;
@@ -139,13 +143,9 @@ export async function mixOffers(
     provisionMinutes: Math.ceil(capabilities.usualS.start / 60),
     noticeS: capabilities.spot.noticeS,
     offers,
+    groups: groups.length,
     others: matched.length - own.length,
   };
-}
-
-/** Groups and machines are counted; the level of a service is cores of one machine. */
-function isCounted({ kind }: Resource): boolean {
-  return kind === "machine" || kind === "group";
 }
 
 /** The largest part of one size, OS and region, by how much of it there is. */

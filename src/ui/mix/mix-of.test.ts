@@ -33,6 +33,7 @@ const offers = (list: readonly MixOffer[]): MixOffers => ({
   provisionMinutes: 2,
   noticeS: 120,
   offers: list,
+  groups: 1,
   others: 0,
 });
 

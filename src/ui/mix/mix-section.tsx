@@ -4,6 +4,7 @@ import { type Mix, mixWarnings, mostWanted, weeksSeen, withPricesAgain } from "@
 import type { FleetDraft } from "@/core/plan";
 import { isSameJson } from "@/core/same";
 import type { Instant } from "@/core/time";
+import type { MixOffers } from "@/services/mix";
 import { Button } from "../kit/button";
 import { Notice } from "../kit/notice";
 import { BesideForce } from "./beside-force";
@@ -53,7 +54,12 @@ export function MixSection({ draft, view, hasHours, onAsk, now, zone, inForce, o
   const simulatedForce = useMemo(() => (isOther ? laid(forceMix) : null), [laid, isOther, forceMix]);
   if (unread) return <Notice kind="error">{unread}</Notice>;
   if (!isRead) return <p className="text-soft">What its machines could run on is being read…</p>;
-  if (!offers) return <p className="text-soft">Nothing it matches is counted in machines, so nothing of it can be a mix.</p>;
+  if (!offers)
+    return (
+      <p className="text-soft">
+        Nothing it matches is a group: a mix is of a group's members, and single machines are left as they are.
+      </p>
+    );
   if (!mix)
     return (
       <div className="flex flex-wrap items-center gap-3">
@@ -116,22 +122,27 @@ export function MixSection({ draft, view, hasHours, onAsk, now, zone, inForce, o
         />
       )}
       <Study fleet={draft.name} mix={studyMix} weekDays={MIX_DAYS} onPoints={setStudied} />
-      <WithoutMix others={offers.others} isKept={inForce !== null} onNone={() => onDraft(withoutMix(draft))} />
+      <WithoutMix offers={offers} isKept={inForce !== null} onNone={() => onDraft(withoutMix(draft))} />
     </div>
   );
 }
 
-type WithoutMixProps = Readonly<{ others: number; isKept: boolean; onNone: () => void }>;
+type WithoutMixProps = Readonly<{ offers: MixOffers; isKept: boolean; onNone: () => void }>;
 
 /** Who is left out of it, what becomes of it, and the way to have none. */
-function WithoutMix({ others, isKept, onNone }: WithoutMixProps) {
+function WithoutMix({ offers: { groups, others }, isKept, onNone }: WithoutMixProps) {
+  const beside = groups > 1 ? `It has ${groups} groups, and a mix is kept for one: each needs a fleet of its own. ` : "";
   return (
     <p className="flex flex-wrap items-center gap-3 text-[13px] text-soft">
       <span>
-        {others > 0 && `${others} of what it matches are of another size, OS or region and are left out. `}
+        {beside}
+        {others > 0 &&
+          `${others} of what it matches ${others === 1 ? "is" : "are"} no part of it and in none of its figures: no group, or of another size, OS or region. `}
         {isKept
           ? "Rounds keep it: firm first, then by the order."
-          : "Put in force, rounds keep its groups at it; single machines are left as they are."}
+          : groups > 1
+            ? ""
+            : "Put in force, rounds keep its group at it."}
       </span>
       <Button look="quiet" onClick={onNone}>
         No mix

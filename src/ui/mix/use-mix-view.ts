@@ -1,6 +1,6 @@
 "use client";
 import { useCallback, useMemo } from "react";
-import type { CompiledSchedule } from "@/core/hours";
+import { asLevel, type CompiledSchedule } from "@/core/hours";
 import { type Mix, mixSchema, mostWanted, overTarget, type SeenPrices } from "@/core/mix";
 import type { Amount } from "@/core/pricing";
 import type { Line, MixLever } from "@/core/projection";
@@ -72,17 +72,21 @@ export function useMixView({ fleetId, selector, mix, schedule, now, lines, isAsk
     // As rounds keep it: for one group.
     if (!simulated || !simulatedMix || !offers || groups.filter(Boolean).length !== 1) return null;
     // The ledger counts what there is at the price that it has: that may be spot already.
-    const dearer = (offers.firmPrice - offers.ownPrice) * unitHours(simulatedMix);
-    const amount = (value: number) => BigInt(Math.round((value - dearer) * PER_UNIT)) as Amount;
+    const hours = unitHours(simulatedMix);
+    const dearer = (offers.firmPrice - offers.ownPrice) * hours;
+    const money = (value: number) => BigInt(Math.round(value * PER_UNIT)) as Amount;
+    const amount = (value: number) => money(value - dearer);
     const { saving } = simulated.figures;
     return {
       kind: "mix",
       mean: amount(saving.mean),
       spread: { p5: amount(saving.p5), p50: amount(saving.p50), p95: amount(saving.p95) },
+      of: money(offers.ownPrice * hours),
       firm: simulatedMix.firm,
+      units: schedule || typeof simulatedMix.wanted !== "number" ? null : asLevel(simulatedMix.wanted),
       lines: groups,
     };
-  }, [simulated, simulatedMix, offers, lines]);
+  }, [simulated, simulatedMix, offers, lines, schedule]);
   return { ...simulating, over, offers, isRead, unread, mix: simulatedMix, laid, from, lever };
 }
 
