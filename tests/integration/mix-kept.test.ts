@@ -1,9 +1,11 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
+import type { FleetDraft } from "@/core/plan";
 import { DEMO_ACTOR, WORKER } from "@/services/admin";
 import { closeSpendDays, measureSavings, realisedView, timeStrip } from "@/services/cost";
+import { keepDraft, previewInForce, putInForce } from "@/services/plans";
 import { previewReport } from "@/services/report";
 import { openRound } from "@/services/rounds";
-import { gapStories, openMixOrders } from "@/store";
+import { type Fleet, fleetList, gapStories, openMixOrders } from "@/store";
 import { linesOfDay } from "../../standin/world/meter";
 import { DAY, present } from "../../standin/world/types";
 import { groupOf, membersOf, startKept, unitsOf } from "../support/mix/kept-fleet";
@@ -132,4 +134,31 @@ test("what a closed day was paid is what the meter says of group and members, an
     `Mixes saved ${last?.saved.toFixed(2)} EUR yesterday; ${last?.low.toFixed(2)} to ${last?.high.toFixed(2)} was foretold.`,
   );
   expect(text).toMatch(/\d+ at spot price: [\d.]+ EUR an hour, [\d.]+ at full price, [\d.]+ less\./);
+});
+
+test("what is said of a mix before it is in force is what rounds then ask for", async () => {
+  const { services, keeper } = trusted;
+  await trusted.rounds(30);
+  const plan = (await fleetList(services.pool))[0] as Fleet;
+  const preview = async (draft: FleetDraft) => (await previewInForce(services, DEMO_ACTOR, draft)).firstMembers;
+  const asItIs = await preview(plan.draft);
+  const before = members();
+  expect(asItIs).toMatchObject({ orders: [], givenBack: [], stays: before.length, plain: 0, plainGoing: 0 });
+  const { mix } = plan.draft;
+  const draft = { ...plan.draft, mix: mix && { ...mix, firm: 5 } };
+  const said = await preview(draft);
+  const wanted = wantedAt(keeper.now());
+  expect(said).toMatchObject({ wanted, stays: before.length - (said?.givenBack.length ?? 0) });
+  expect(said?.orders).toMatchObject([{ part: "firm", pool: null, machines: Math.min(5, wanted) - 3 }]);
+  expect(said?.givenBack.length).toBeGreaterThan(0);
+  const version = await keepDraft(services, DEMO_ACTOR, { id: plan.id, version: plan.version, draft });
+  await putInForce(services, DEMO_ACTOR, { id: plan.id, version, why: "more firm", confirmedStops: 0 });
+  await trusted.round();
+  const names = new Set(before.map(({ name }) => name));
+  const came = members().filter(({ name }) => !names.has(name));
+  const went = before.filter((unit) => present(unit).state === "gone").map(({ name }) => name);
+  expect(came).toHaveLength(said?.orders[0]?.machines ?? -1);
+  expect(came.every(({ purchase }) => purchase === "firm")).toBe(true);
+  expect(went.toSorted()).toEqual([...(said?.givenBack ?? [])].toSorted());
+  expect((await preview(draft))?.perHourNow).toBeCloseTo(said?.perHourThen ?? 0, 6);
 });

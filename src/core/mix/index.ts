@@ -47,6 +47,7 @@ export {
   withPricesAgain,
   withPricesAhead,
 } from "./prices-ahead";
+export { type Rehearsed, rehearseMix } from "./rehearse";
 export {
   joinStretches,
   type MixFigures,

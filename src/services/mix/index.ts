@@ -1,3 +1,4 @@
+export { type FirstMembers, firstMembers } from "./first-members";
 export { memberUnits, mixedGroups } from "./mixed-groups";
 export { observedInRegion, poolObserved, SEEN_DAYS, type SizeObserved } from "./observed";
 export { type MixOffer, type MixOffers, mixOffers } from "./offers";

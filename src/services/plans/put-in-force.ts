@@ -6,6 +6,7 @@ import { DAY_S, type Instant, MINUTE_S } from "@/core/time";
 import { inTransaction, maybeFleet, savePlanInForce, saveSchedule, signal } from "@/store";
 import { type Actor, authorise, ESTATE, type FieldIssue, RefusedError, type Services } from "../admin";
 import { compileAll, loadSnapshot, resourcesByFleet, type Snapshot } from "../inventory";
+import { type FirstMembers, firstMembers } from "../mix";
 import { changedSnapshot, confirmStops, type Follower, firstRoundOf, followersBySchedule } from "../rounds";
 import { asPreviewed, type Unchanged } from "./as-previewed";
 import { soonOff } from "./soon-off";
@@ -28,8 +29,10 @@ export type ForcePreview = Readonly<{
   edges: readonly Readonly<{ at: Instant; to: number | null; because: string; zone: string }>[];
   /** Groups and services that the hours never let run at what they have had. */
   lowered: readonly LoweredWords[];
-  /** Groups that its mix will be kept for. */
+  /** Groups of a plan with a mix: it is kept for one. */
   mixed: number;
+  /** What its mix asks for at once; null where none is kept. */
+  firstMembers: FirstMembers | null;
   /** Other fleets in force that follow the changed schedule, and how many of their machines do. */
   alsoMoves: readonly Follower[];
   /** Which hours are stored where the plan writes its own; null where there are none of that name, or it writes none. */
@@ -71,6 +74,7 @@ async function preview(
     alsoMoves: [],
     replaces: null,
     mixed: 0,
+    firstMembers: null,
     now,
   };
   if (!checked) return { preview: nothing, checked, after: snapshot, own: [] };
@@ -84,7 +88,12 @@ async function preview(
   const touched = new Set([checked.plan.name, ...alsoMoves.map(({ fleet }) => fleet)]);
   const names = new Map(snapshot.resources.map(({ id, name }) => [id, name]));
   const own = decisions.filter(({ fleet }) => fleet !== null && touched.has(fleet));
-  const changes = own.filter(({ verdict }) => verdict === "act").map((decision) => changeOf(decision, names));
+  const ofMix = await firstMembers(services, { after, decisions, fleet: checked.plan.name, now });
+  // What a group under a mix has is told by its members: of itself it never rises.
+  const acting = own.filter(
+    ({ verdict, action, resourceId }) => verdict === "act" && !(ofMix?.groupId === resourceId && (action?.level ?? 0) > 0),
+  );
+  const changes = acting.map((decision) => changeOf(decision, names));
   const { lead } = checked.plan;
   const members = resourcesByFleet(after).get(checked.plan.name) ?? [];
   const find = hoursFinder(compileAll(after.schedules, after.calendars), after.capabilities);
@@ -117,6 +126,7 @@ async function preview(
       alsoMoves,
       replaces: markOf(snapshot.schedules.find(({ name }) => name === checked.schedule?.name)),
       mixed: mixedGroupsIn(members, checked.plan).groups.length,
+      firstMembers: ofMix,
     },
   };
 }

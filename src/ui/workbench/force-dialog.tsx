@@ -3,6 +3,7 @@ import { Dialog } from "radix-ui";
 import { useEffect, useState } from "react";
 import { type IdleRule, ruleWords } from "@/core/idle";
 import type { FleetDraft } from "@/core/plan";
+import type { FirstMembers } from "@/services/mix";
 import type { ForcePreview, PreviewChange } from "@/services/plans";
 import { AnswerError, ask } from "../kit/ask";
 import { Button } from "../kit/button";
@@ -64,7 +65,7 @@ export function ForceDialog({ fleetId, draft, flush, onClose, onForced }: ForceD
           {!preview && !problem && <p className="text-soft">Deciding the first round…</p>}
           {preview && <Effects preview={preview} />}
           {canForce && <Watched rules={draft.idle ?? []} />}
-          {canForce && draft.mix && <MixSoon mixed={preview.mixed} mix={draft.mix} />}
+          {canForce && draft.mix && <MixSoon preview={preview} mix={draft.mix} />}
           {preview?.issues.map(({ path, message }) => (
             <Notice key={path + message} kind="error">
               <b>{path}</b>: {message}
@@ -173,7 +174,7 @@ function Watched({ rules }: { rules: readonly IdleRule[] }) {
 }
 
 /** What rounds will do to keep a mix. */
-function MixSoon({ mixed, mix }: { mixed: number; mix: NonNullable<FleetDraft["mix"]> }) {
+function MixSoon({ preview: { mixed, firstMembers }, mix }: { preview: ForcePreview; mix: NonNullable<FleetDraft["mix"]> }) {
   if (mixed === 0)
     return (
       <Notice kind="warning">
@@ -187,9 +188,41 @@ function MixSoon({ mixed, mix }: { mixed: number; mix: NonNullable<FleetDraft["m
       </Notice>
     );
   return (
-    <p data-testid="mix-soon">
-      Rounds keep its group at {mixWords(mix)}: they ask for machines one by one, and what it has of itself goes as those come up.
-    </p>
+    <div data-testid="mix-soon">
+      <p>
+        Rounds keep its group at {mixWords(mix)}: they ask for machines one by one, and what it has of itself goes as those come
+        up.
+      </p>
+      {firstMembers ? <FirstOrders {...firstMembers} /> : <p className="text-soft">Nothing is asked for at once.</p>}
+    </div>
+  );
+}
+
+/** Which members come, stay and go at once, and what that costs. */
+function FirstOrders({ wanted, orders, givenBack, stays, plain, plainGoing, perHourNow, perHourThen }: FirstMembers) {
+  const ordered = orders.reduce((sum, { machines }) => sum + machines, 0);
+  const place = (pool: string | null, part: string) =>
+    pool === null ? (part === "firm" ? "at full price, firm" : "at full price, in place of spot") : `spot, ${pool}`;
+  return (
+    <>
+      <p className="text-[16px]">
+        For {wanted} units it asks for <b>{ordered}</b> machines at once; <b>{stays}</b> of it stay, <b>{givenBack.length}</b> are
+        given back{plain > 0 && `, and ${plainGoing} of the ${plain} that the group has of itself go`}. An hour costs{" "}
+        <b>{perHourThen.toFixed(2)}</b> then, {perHourNow.toFixed(2)} now.
+      </p>
+      <ul className="text-[13px]" aria-label="What is ordered">
+        {orders.map(({ part, pool, machines, perHour }) => (
+          <li key={`${part} ${pool}`}>
+            {machines} {place(pool, part)} <span className="text-soft">{perHour.toFixed(2)} an hour</span>
+          </li>
+        ))}
+        {givenBack.length > 0 && (
+          <li>
+            Given back: <span className="text-soft">{givenBack.join(", ")}</span>
+          </li>
+        )}
+      </ul>
+    </>
   );
 }
 
