@@ -22,6 +22,7 @@ export { addJob, type Job, keepWorkers } from "./jobs";
 export { forgetAlarmChanges, forgetJournal, forgetStates } from "./journal-retention";
 export { asLeader, type Lead, LostLeadError, whileLeading } from "./lead";
 export { leverDays, type StoredLeverDay } from "./lever-days";
+export { forgetLikelyUse, type LikelyUse, likelyUseList, saveLikelyUse } from "./likely-use";
 export * from "./lives";
 export * from "./metric-hosts";
 export * from "./metric-lateness";

@@ -4,6 +4,7 @@ import type { Db } from "./pool";
 export type Job =
   | "round"
   | "metrics"
+  | "likely"
   | "spend"
   | "usage"
   | "import"

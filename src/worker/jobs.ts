@@ -1,7 +1,7 @@
 import type { Task } from "graphile-worker";
 import { z } from "zod";
 import { actorNamed, DEMO_ACTOR, keepHouse, type Services, WORKER } from "@/services/admin";
-import { closeSpendDays, measureSavings } from "@/services/cost";
+import { closeSpendDays, learnLikelyUse, measureSavings } from "@/services/cost";
 import { readHistory, readMetrics } from "@/services/metrics";
 import { runStudy } from "@/services/mix";
 import { deliver } from "@/services/notify";
@@ -34,6 +34,10 @@ function taskList(services: Services, stopping: AbortSignal): Record<Job, Task> 
     metrics: async (_payload, { logger }) => {
       const { days } = await readMetrics(services, WORKER, stopping);
       logger.info(`read ${days} days of metrics`);
+    },
+    likely: async (_payload, { logger }) => {
+      const { fleets } = await learnLikelyUse(services, WORKER, stopping);
+      logger.info(`learned what is likely of ${fleets} fleets`);
     },
     spend: async (_payload, { logger }) => {
       const { days } = await closeSpendDays(services, WORKER, stopping);

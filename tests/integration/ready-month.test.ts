@@ -5,12 +5,15 @@ import { parsePlanFile } from "@/core/plan";
 import { forecastPool, layPool, suggestedSpare } from "@/core/ready";
 import { hoursTarget } from "@/core/targets";
 import { DEMO_ACTOR, WORKER } from "@/services/admin";
+import { closeSpendDays, learnLikelyUse } from "@/services/cost";
 import { readMetrics } from "@/services/metrics";
 import { poolHistory } from "@/services/ready";
 import { fullInventory } from "@/store";
+import { linesOfDay } from "../../standin/world/meter";
 import { isSat, type Office, officeTimers, openOffice } from "../../standin/world/office";
-import type { Unit, World } from "../../standin/world/types";
+import { DAY, type Unit, type World } from "../../standin/world/types";
 import { within } from "../support/patience";
+import { metered, type Promised, promisesNow } from "../support/promises";
 import { HOUR, startTrusted, type Trusted } from "../support/trusted";
 
 /**
@@ -73,6 +76,10 @@ test(
       1,
     );
     const end = START + DAYS * 24 * HOUR;
+    // What every page tells of time to come is asked at a morning, an evening with desks still on, and in the middle of a day.
+    await learnLikelyUse(services, WORKER);
+    const promises: Promised[] = [];
+    const asks = [START + 60, START + 15.9 * HOUR, START + 3 * 24 * HOUR + 8 * HOUR, START + 9 * 24 * HOUR + 2 * HOUR];
     let machineSeconds = 0;
     let before = keeper.now();
     while (keeper.now() < end) {
@@ -89,6 +96,18 @@ test(
         ).toBe(false);
       }
       await trusted.round();
+      if (keeper.now() < (asks[0] ?? Number.POSITIVE_INFINITY)) continue;
+      asks.shift();
+      await readMetrics(services, WORKER);
+      await learnLikelyUse(services, WORKER);
+      promises.push(...(await promisesNow(trusted)));
+    }
+    await closeSpendDays(services, WORKER);
+    for (const { what, from, to, told } of promises) {
+      const came = metered(keeper.world, { from, to });
+      console.log(`pool, ${what}: ${told.toFixed(2)} told, ${came.toFixed(2)} came (${((told / came - 1) * 100).toFixed(1)} %)`);
+      // A day differs from those before it by who comes; a month's end by little.
+      expect(Math.abs(told - came), what).toBeLessThan(came * (to - from > 3 * 24 * HOUR ? 0.05 : 0.2));
     }
     const waits = office.waits.filter(({ at }) => at >= START && at < end);
     expect(waits.every(({ until }) => until !== null)).toBe(true);

@@ -29,6 +29,8 @@ export type WeeklyWorth = Readonly<{
   replays: readonly Replayed[];
   /** Seconds off in each of the 168 UTC hours of a week, Monday 00:00 first: the mean of the weeks. Made when it is asked for. */
   byHour: () => readonly number[];
+  /** The same of the seconds in which it would have been on without the rules. */
+  onByHour: () => readonly number[];
 }>;
 
 /**
@@ -63,7 +65,9 @@ export function weeklyWorth(
     if (trip.interruption) interruptions[w] = (interruptions[w] as number) + 1;
   }
   const byHour = () => hoursOfWeek(union, edges, (window) => secondsOn(window, { slots, hours, isByHand, ran }));
-  return { offS, interruptions, replays, byHour };
+  const whole = { from: edges[0] ?? 0, to: edges.at(-1) ?? 0 };
+  const onByHour = () => hoursOfWeek([whole], edges, (window) => secondsOn(window, { slots, hours, isByHand, ran }));
+  return { offS, interruptions, replays, byHour, onByHour };
 }
 
 /** What is counted of windows in each UTC hour of the week, in the mean of the weeks between the edges. */

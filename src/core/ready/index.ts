@@ -10,6 +10,7 @@ export {
   type TriedSpare,
 } from "./forecast";
 export { isInUse, type Sessions, sessionsOf, withEvent } from "./in-use";
+export { LIKELY_STEP_S, type LikelyTerms, likelyUnits, type PoolUse, poolUse, wholeUnits } from "./likely";
 export { addInUse, byTheMinute, likelyInUse } from "./past";
 
 export { type PoolPast, type PoolSlots, type PoolWeek, replayPool, suggestedSpare } from "./replay";

@@ -8,6 +8,7 @@ import {
   ensureMonths,
   forgetAlarmChanges,
   forgetJournal,
+  forgetLikelyUse,
   forgetRefusedChunks,
   forgetStates,
   MONTHLY,
@@ -70,6 +71,7 @@ export async function keepHouse(services: Services, actor: Actor): Promise<{ rol
   await dropHosts(pool, now - KEPT_HOSTS_DAYS * DAY_S);
   await dropMetricNames(pool, now - KEPT_HOSTS_DAYS * DAY_S);
   await dropLateness(pool, now - 2 * DAY_S);
+  await forgetLikelyUse(pool, now - JOURNAL_DAYS * DAY_S);
   await forgetAlarmChanges(pool, now - JOURNAL_DAYS * DAY_S);
   // A life is told back to the oldest day that is kept in detail, and a month more.
   await forgetStates(pool, now - (KEPT_MONTHS.spend_day + 1) * MONTH_DAYS * DAY_S);

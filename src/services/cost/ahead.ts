@@ -1,3 +1,4 @@
+import { asLevel } from "@/core/hours";
 import { capabilitiesFor, type Resource } from "@/core/plan";
 import {
   type Amount,
@@ -18,9 +19,10 @@ import { type AheadSpan, lifeAhead, type Override, overridesOn } from "@/core/ro
 import { billedRuns, cardAt, costBySteps, costOver, type LifeSpan, totalOf } from "@/core/spend";
 import type { Instant } from "@/core/time";
 import type { Prices } from "@/store";
-import { type Claim, claimsOf, followingOf, mixesAhead, type Snapshot } from "../inventory";
+import { type Claim, claimsOf, followingOf, mixesAhead, poolsAhead, type Snapshot } from "../inventory";
 import { cardsOf } from "./cards";
 import { commitmentKey } from "./compute-costs";
+import { type LikelyOff, likelyOff, likelySaved, likelySavedBySteps } from "./likely-off";
 
 type Window = Readonly<{ from: Instant; to: Instant }>;
 
@@ -35,8 +37,14 @@ export type AheadInput = Readonly<{
   window: Window;
 }>;
 
-/** Resources that will live and cost alike, and one life for all of them. */
-type Alike = { ids: string[]; one: Resource; cards: readonly DatedCard[]; life: readonly LifeSpan[] };
+/** Resources that will live and cost alike, and one life for all of them; what idle alarms will likely take off it, by UTC hour of the week. */
+type Alike = {
+  ids: string[];
+  one: Resource;
+  cards: readonly DatedCard[];
+  life: readonly LifeSpan[];
+  idle: LikelyOff | null;
+};
 
 /** What each resource comes to over the window, and each commitment's fee by its key; those that live alike share one reckoning. */
 export function costsAhead(input: AheadInput): Map<string, Amount> {
@@ -45,7 +53,9 @@ export function costsAhead(input: AheadInput): Map<string, Amount> {
   const covered = coverReader(kinds, input)(window);
   const sums = new Map<string, Amount>();
   kinds.forEach((kind, i) => {
-    const net = (costOfKind(kind, input) - (covered[i] as bigint)) as Amount;
+    const cost = costOfKind(kind, input);
+    const saved = likelySaved(kind, { window, cost, covered: covered[i] as bigint });
+    const net = (cost - (covered[i] as bigint) - saved) as Amount;
     for (const id of kind.ids) sums.set(id, net);
   });
   for (const [key, amount] of feesOver(input)) sums.set(key, amount);
@@ -60,8 +70,11 @@ export function stepsAhead(input: AheadInput, stepS: number): Map<Instant, Amoun
   // What goes on as it is costs the same in every second: it is added up once.
   let steady = 0n;
   for (const kind of kinds) {
-    const { ids, cards, life } = kind;
+    const { ids, cards, life, idle } = kind;
     const times = BigInt(ids.length);
+    if (idle) {
+      for (const [at, saved] of likelySavedBySteps(kind, input.window, stepS)) add(at, -saved * times);
+    }
     const rate = steadyRate(kind, input.window);
     if (rate !== null) {
       steady += rate * times;
@@ -151,7 +164,9 @@ function alikeOf({ snapshot, prices, holds, now, window }: AheadInput): Alike[] 
   const cardsOver = cardsOf(prices, snapshot.capabilities);
   const claims = claimsOf(snapshot);
   // What a mix gives a group follows the hours of the group.
-  const mixed = mixesAhead(snapshot, { claims, holds, from: now, to: window.to + BEYOND_S });
+  const living = { claims, holds, from: now, to: window.to + BEYOND_S };
+  const mixed = mixesAhead(snapshot, living);
+  const pooled = poolsAhead(snapshot, living);
   const onIt = overridesOn(holds);
   const held = new Set(holds.map(({ resourceId }) => resourceId));
   const numberOf = numbering();
@@ -164,9 +179,10 @@ function alikeOf({ snapshot, prices, holds, now, window }: AheadInput): Alike[] 
     const claim = claims[i] ?? null;
     const { id, kind, state, level, levelMax, fields } = resource;
     let key = id;
-    const given = mixed.get(id);
+    const given = mixed.get(id) ?? pooled.get(id);
+    const idle = claim && likelyOff(resource, claim, { snapshot, card });
     if (!given && !held.has(id)) {
-      key = `${state} ${level} ${kind} ${levelMax} ${fields.account}`;
+      key = `${idle?.canHibernate} ${state} ${level} ${kind} ${levelMax} ${fields.account}`;
       for (const dated of cards) key += ` ${numberOf(dated)}`;
       // Without a plan a run does not end, and it is all the same when it began.
       if (claim) key += ` by ${numberOf(claim)} ${phaseOf(resource, card, now)}`;
@@ -178,9 +194,10 @@ function alikeOf({ snapshot, prices, holds, now, window }: AheadInput): Alike[] 
         ids: [id],
         one: resource,
         cards,
+        idle,
         life: given
           ? sinceBegan(resource, given, now)
-          : lifeOf(resource, claim, { snapshot, holds: onIt(id, claim?.plan.name ?? null), now, to: window.to }),
+          : lifeOf(resource, claim, { snapshot, holds: onIt(id, claim?.plan.name ?? null), now, to: window.to, idle }),
       });
   });
   return [...kinds.values()];
@@ -212,10 +229,19 @@ function beganAt({ kind, state, since, runSince }: Resource): Instant | null {
 
 const BEYOND_S = 2;
 
-type Living = Readonly<{ snapshot: Snapshot; holds: readonly Override[]; now: Instant; to: Instant }>;
+type Living = Readonly<{
+  snapshot: Snapshot;
+  holds: readonly Override[];
+  now: Instant;
+  to: Instant;
+  idle: LikelyOff | null;
+}>;
 
 /** The run that goes on, and from now on what the plan makes of it. */
-function lifeOf(resource: Resource, claim: Claim | null, { snapshot, holds, now, to }: Living): readonly LifeSpan[] {
+function lifeOf(resource: Resource, claim: Claim | null, { snapshot, holds, now, to, idle }: Living): readonly LifeSpan[] {
+  // Nothing but its alarms says when it is on: whoever uses it does, as in the weeks before.
+  if (idle?.isAlone && !holds.some(({ kind, from, to: end }) => kind !== "trip" && from <= now && end > now))
+    return sinceBegan(resource, [{ from: now, to: to + BEYOND_S, state: "running", level: asLevel(1) }], now);
   const capabilities = capabilitiesFor(resource, snapshot.capabilities);
   const following = claim && followingOf(claim, holds);
   // Beyond the window it goes on: a run that the window cuts off is not rounded up as one that ends.

@@ -11,6 +11,7 @@ export { closeSpendDays } from "./close-days";
 export { computeLives, isCommitmentKey } from "./compute-costs";
 export { type CostTerm, type MachineCost, machineCost } from "./cost-breakdown";
 export { type FindingLine, type FindingsPage, findingsPage } from "./findings";
+export { learnLikelyUse } from "./likely";
 export { LIFE_DAYS, type LifeMark, type MachineDays, machineDays } from "./machine-days";
 export { addCommitment, type CommitmentDraft, dropCommitment, importCommitments } from "./prices/commitments";
 export { importPrices, type PricesTaken, pricesCsv, undoPrices } from "./prices/csv";

@@ -44,6 +44,7 @@ function worldOf(rules: readonly ReturnType<typeof rule>[], more: Parameters<typ
     fleets: [fleet],
     schedules: [],
     calendars: [],
+    likely: new Map(),
   };
 }
 

@@ -8,6 +8,8 @@ import {
   type Fleet,
   fleetList,
   keptBeside,
+  type LikelyUse,
+  likelyUseList,
   resourceList,
   type StoredResource,
   scheduleList,
@@ -24,15 +26,18 @@ export type Snapshot = Readonly<{
   fleets: readonly Fleet[];
   schedules: readonly Schedule[];
   calendars: readonly Calendar[];
+  /** What was learned of the coming weeks of fleets, by name. */
+  likely: ReadonlyMap<string, LikelyUse>;
 }>;
 
 export async function loadSnapshot({ pool }: Services): Promise<Snapshot> {
-  const [accounts, resources, fleets, schedules, calendars] = await Promise.all([
+  const [accounts, resources, fleets, schedules, calendars, likely] = await Promise.all([
     accountList(pool),
     resourceList(pool),
     fleetList(pool),
     scheduleList(pool),
     calendarList(pool),
+    likelyUseList(pool),
   ]);
   return {
     accounts,
@@ -42,6 +47,7 @@ export async function loadSnapshot({ pool }: Services): Promise<Snapshot> {
     fleets,
     schedules,
     calendars,
+    likely,
   };
 }
 

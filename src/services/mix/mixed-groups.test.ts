@@ -41,6 +41,7 @@ function worldOf(groups: readonly string[], members: readonly Partial<StoredReso
     fleets: [fleet],
     schedules: [],
     calendars: [],
+    likely: new Map(),
   };
 }
 

@@ -3,7 +3,7 @@ import { type CompiledSchedule, nextEdges, type Schedule, scheduleSchema, schedu
 import { type FleetDraft, type FleetPlan, planToDraft, tryDraftToPlan } from "@/core/plan";
 import { type Decision, type HoursOf, hoursFinder, loweredBelow, mixedGroupsIn, whyWords } from "@/core/rounds";
 import { DAY_S, type Instant, MINUTE_S } from "@/core/time";
-import { inTransaction, maybeFleet, savePlanInForce, saveSchedule, signal } from "@/store";
+import { addJob, inTransaction, maybeFleet, savePlanInForce, saveSchedule, signal } from "@/store";
 import { type Actor, authorise, ESTATE, type FieldIssue, RefusedError, type Services } from "../admin";
 import { compileAll, loadSnapshot, resourcesByFleet, type Snapshot } from "../inventory";
 import { type FirstMembers, firstMembers } from "../mix";
@@ -190,6 +190,8 @@ export async function putInForce(services: Services, actor: Actor, request: Forc
   authorise(actor, "put in force", { kind: "fleet", fleet: request.id });
   const next = await asPreviewed(services.pool, (unchanged) => forceOnce(services, actor, { ...request, unchanged }));
   await signal(services.pool, "fleets");
+  // What is to come of it is learned at once, from the weeks that are known.
+  await addJob(services.pool, "likely");
   return next;
 }
 

@@ -33,6 +33,7 @@ function worldOf(machines: readonly ReturnType<typeof aMachine>[]): Snapshot {
     fleets: [fleet],
     schedules: [HOURS],
     calendars: [],
+    likely: new Map(),
   };
 }
 

@@ -136,7 +136,8 @@ export async function restOfMonth(
   const versions = await readDataVersions(pool);
   const kept = keptOf<MonthToCome>(pool, "month ahead");
   const slot = `${snapshot.tense} ${prices.view}`;
-  const key = `${dataVersionKey(versions, ["resources", "versions", "changes", "plans", "prices", "holds"])} ${to}`;
+  const learned = Math.max(0, ...[...snapshot.likely.values()].map(({ learnedAt }) => learnedAt));
+  const key = `${dataVersionKey(versions, ["resources", "versions", "changes", "plans", "prices", "holds"])} ${to} ${learned}`;
   const known = kept.get(slot);
   const age = at - (known?.value.at ?? 0);
   // From one look to the next it is what it was at the one before: the caller goes on from its `at`.

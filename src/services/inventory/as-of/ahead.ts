@@ -3,6 +3,7 @@ import { type AheadSpan, lifeAhead, overridesOn } from "@/core/rounds";
 import { resourceAs, type StateOf, type StoredResource } from "@/store";
 import { type Claim, claimsOf, followingOf } from "../claims";
 import { mixesAhead } from "../mixes-ahead";
+import { poolsAhead } from "../pools-ahead";
 import { type AsOf, dueFinder } from "./due";
 
 /** What is due ahead of now is taken to be kept. */
@@ -11,15 +12,22 @@ export function asTheyWillBe(asOf: AsOf): StoredResource[] {
   const dueOf = dueFinder(asOf);
   const lifeOf = lifeReader(asOf);
   const claims = claimsOf(snapshot);
-  const mixed = mixesAhead(snapshot, { claims, holds: asOf.holds, from: asOf.now, to: asOf.at + 1 });
+  const living = { claims, holds: asOf.holds, from: asOf.now, to: asOf.at + 1 };
+  const mixed = mixesAhead(snapshot, living);
+  const pooled = poolsAhead(snapshot, living);
   return snapshot.resources.map((resource, i) => {
     const claim = claims[i] ?? null;
     const then = resource.kind === "member" ? resource : dueOf(resource, claim);
     const given = mixed.get(resource.id);
     if (given) return resourceAs(resource, stateAfter(resource, given), then);
+    const likely = pooled.get(resource.id);
+    if (likely)
+      return resourceAs(resource, stateAfter(resource, likely), { ...then, due: likely.at(-1)?.level ?? null, why: LIKELY });
     return resourceAs(resource, claim ? stateAfter(resource, lifeOf(resource, claim)) : resource, then);
   });
 }
+
+const LIKELY = "as many as were wanted at this time of the weeks before";
 
 /** Lives up to the instant asked about; those of one claim that stand alike share theirs. */
 function lifeReader({ snapshot, at, now, holds }: AsOf): (resource: StoredResource, claim: Claim) => readonly AheadSpan[] {

@@ -4,6 +4,7 @@ import {
   cache,
   dataVersionKey,
   hoursBookAt,
+  likelyUseList,
   orderAt,
   overridesBetween,
   type Pool,
@@ -69,10 +70,16 @@ async function keptInventory({ pool }: Services, asOf: AsOf): Promise<readonly S
 
 /** The plans, schedules and calendars that counted at an instant in place of today's. */
 export async function withPlansAt(pool: Pool, snapshot: Snapshot, at: Instant): Promise<Snapshot> {
-  const [plans, book, order] = await Promise.all([plansAt(pool, at), hoursBookAt(pool, at), orderAt(pool, at)]);
+  const [plans, book, order, likely] = await Promise.all([
+    plansAt(pool, at),
+    hoursBookAt(pool, at),
+    orderAt(pool, at),
+    likelyUseList(pool, at),
+  ]);
   return {
     ...snapshot,
     ...book,
+    likely,
     fleets: inOrder(snapshot.fleets, order).map((fleet) => {
       const then = plans.get(fleet.id);
       const plan = then ? tryDraftToPlan(then.draft) : null;

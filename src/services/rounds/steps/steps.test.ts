@@ -47,6 +47,7 @@ function stateOf(resources: readonly StoredResource[], more: Partial<RoundState>
       fleets: [FLEET],
       schedules: [HOURS],
       calendars: [],
+      likely: new Map(),
     },
     overrides: [],
     closed: new Map(),
