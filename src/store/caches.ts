@@ -28,7 +28,8 @@ export const CACHES = {
   meters: "the tag of one life on one day, and the cards it is charged by",
   "month so far": "the data versions `resources`, `changes`, `prices` and `spend`",
   "month stored": "the data version `spend`",
-  "month ahead": "the data versions `resources`, `changes`, `plans`, `prices` and `holds`, and what was learned last, to the minute",
+  "month ahead":
+    "the data versions `resources`, `changes`, `plans`, `prices` and `holds`, and what was learned last, to the minute",
   rates: "the tag of the resources, prices, the data versions `changes` and `holds`",
   "rated lines": "one resource as it stands, its cards and its cover",
   picks: "rates and a query",

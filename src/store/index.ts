@@ -41,6 +41,7 @@ export {
   overridesAround,
   overridesBetween,
   overridesFrom,
+  overridesKnownAt,
   releaseHoldNow,
   type StoredOverride,
   setHoldEnd,

@@ -101,6 +101,22 @@ export async function overridesBetween(db: Db, { from, to }: { from: Instant; to
   return rows.map(overrideOf);
 }
 
+/** Those in effect at an instant that is past, as they were known then: one released later still had its whole end before it. */
+export async function overridesKnownAt(db: Db, at: Instant): Promise<StoredOverride[]> {
+  const { rows } = await db.query<OverrideRow>(
+    `select ${OVERRIDE_COLUMNS}
+     from override h
+     left join resource r on r.id = h.resource_id
+     where h.from_at <= to_timestamp($1::double precision) and h.to_at > to_timestamp($1::double precision)
+       and (h.released_at is null or h.released_at > to_timestamp($1::double precision))
+     order by h.id desc
+     limit $2::integer`,
+    [at, HOLDS_MAX + 1],
+  );
+  whole(rows, { most: HOLDS_MAX, what: "holds" });
+  return rows.map(overrideOf);
+}
+
 /** The last that ended or were released, newest first; idle trips, of which there are many, stand with their alarms. */
 export async function endedOverrides(db: Db, at: Instant): Promise<StoredOverride[]> {
   const { rows } = await db.query<OverrideRow>(

@@ -10,6 +10,7 @@ import {
   openPool,
   overridesAround,
   overridesFrom,
+  overridesKnownAt,
   type Pool,
   putCalendar,
   releaseHoldNow,
@@ -73,6 +74,12 @@ test("a hold is released once, and as of a time before that it still counts up t
   const id = await hold({ from: 5000, to: 9000 });
   expect(await releaseHoldNow(pool, id, { person: "demo", at: 6000 })).toBe(true);
   expect(await releaseHoldNow(pool, id, { person: "demo", at: 6500 })).toBe(false);
+  // Of an instant before its release nobody knew that it would end early, and before it was placed nobody knew of it.
+  const knownAt = async (t: number) => (await overridesKnownAt(pool, t)).filter((one) => one.id === id).map(({ to }) => to);
+  const [asPlaced] = await knownAt(5999);
+  expect(asPlaced).toBeGreaterThan(6000);
+  expect(await knownAt(6000)).toEqual([]);
+  expect(await knownAt(0)).toEqual([]);
   expect((await overridesFrom(pool, 6000)).map((one) => one.id)).not.toContain(id);
   const around = await overridesAround(pool, { resourceId: "m1", fleet: "f", at: 5500 });
   expect(around.find((one) => one.id === id)).toMatchObject({ from: 5000, to: 6000, releasedAt: 6000 });

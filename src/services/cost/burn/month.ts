@@ -7,6 +7,7 @@ import {
   fullInventory,
   livesOf,
   overridesBetween,
+  overridesKnownAt,
   type Pool,
   type Prices,
   priceBooks,
@@ -142,7 +143,8 @@ export async function restOfMonth(
   const age = at - (known?.value.at ?? 0);
   // From one look to the next it is what it was at the one before: the caller goes on from its `at`.
   if (known?.key === key && (snapshot.tense === "now" ? age >= 0 && age < MINUTE_S : age === 0)) return known.value;
-  const holds = await overridesBetween(pool, { from: at, to });
+  // Of a past instant it is told as it was known then: what somebody held later was not.
+  const holds = snapshot.tense === "past" ? await overridesKnownAt(pool, at) : await overridesBetween(pool, { from: at, to });
   const costs = costsAhead({ snapshot, prices, holds, now: at, window: { from: at, to } });
   const value: MonthToCome = { at, of: (id) => costs.get(id) ?? NO_AMOUNT, ids: () => costs.keys() };
   kept.set(slot, { key, value });
