@@ -33,6 +33,23 @@ test("more in one pool than was ever seen there at once is said, of pools in whi
   expect(seen(0, 0)).toEqual([]);
 });
 
+test("without a way back what stands in at full price stays, and what that comes to is said", () => {
+  const never = { fallbackAfterMinutes: 30, returnAfterMinutes: null };
+  expect(codes({ ...never, returnAfterMinutes: 60 })).toEqual([]);
+  expect(codes({ fallbackAfterMinutes: null, returnAfterMinutes: null })).toEqual([]);
+  expect(mixWarnings(mixOf(never))).toEqual([{ code: "one way", units: 4, perHour: 6 + 4 * 0.3, perHourThen: 10 }]);
+  const kept = mixOf({
+    ...never,
+    eviction: "keep disks",
+    diskPrice: 0.5,
+    pools: [{ name: "a", price: 0.6, unitsPerMachine: 2 }],
+  });
+  expect(mixWarnings(kept).find(({ code }) => code === "one way")).toMatchObject({
+    perHour: 6 + 4 * 0.3,
+    perHourThen: 10 + 4 * 0.5,
+  });
+});
+
 test("a cap is held to the price of now, whatever the series of its week begins with", () => {
   const mix = mixOf({
     pools: [

@@ -12,7 +12,9 @@ export type MixWarning =
   | Warning<"hours below firm", { least: number; firm: number }>
   | Warning<"large first", { pool: string; units: number }>
   | Warning<"over what was seen", { pool: string; machines: number; seen: number }>
-  | Warning<"no refill">;
+  | Warning<"no refill">
+  /** What stands in never goes back: units that end at full price, and what an hour of the mix costs now and then. */
+  | Warning<"one way", { units: number; perHour: number; perHourThen: number }>;
 
 /** Units that are gone at one blow where a machine of so many goes. */
 const LARGE_SHARE = 0.25;
@@ -32,6 +34,7 @@ export function mixWarnings(mix: Mix, known: ReadonlyMap<string, PoolNow> = new 
   }
   if (mix.eviction === "keep disks") warnings.push({ code: "kept disks wait" });
   else if (mix.refillEveryMinutes === null) warnings.push({ code: "no refill" });
+  if (mix.fallbackAfterMinutes !== null && mix.returnAfterMinutes === null) warnings.push(oneWay(mix, { most, spot, known }));
   const [only] = mix.pools;
   if (only && mix.pools.length === 1) warnings.push({ code: "one pool", pool: only.name });
   if (mix.floor !== null && mix.firm < mix.floor) warnings.push({ code: "firm below floor", firm: mix.firm, floor: mix.floor });
@@ -50,4 +53,22 @@ export function mixWarnings(mix: Mix, known: ReadonlyMap<string, PoolNow> = new 
     if (unitsPerMachine > 1 && unitsPerMachine > spot * LARGE_SHARE)
       warnings.push({ code: "large first", pool: name, units: unitsPerMachine });
   return warnings;
+}
+
+type Standing = Readonly<{ most: number; spot: number; known: ReadonlyMap<string, PoolNow> }>;
+
+/** Whatever is taken back once is at full price from then on, and what is kept of it goes on costing. */
+function oneWay(mix: Mix, { most, spot, known }: Standing): MixWarning {
+  const perUnit = mix.pools.map(
+    ({ name, price, priceSeries, unitsPerMachine }) =>
+      (known.get(name)?.price ?? price ?? priceSeries?.[0] ?? 0) / unitsPerMachine,
+  );
+  const mean = perUnit.reduce((sum, one) => sum + one, 0) / Math.max(1, perUnit.length);
+  const disks = mix.eviction === "keep disks" ? spot * (mix.diskPrice ?? 0) : 0;
+  return {
+    code: "one way",
+    units: spot,
+    perHour: mix.firm * mix.firmPrice + spot * mean,
+    perHourThen: most * mix.firmPrice + disks,
+  };
 }

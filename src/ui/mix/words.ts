@@ -42,6 +42,8 @@ export function warningWords(warning: MixWarning): string {
   switch (warning.code) {
     case "kept disks wait":
       return "A kept disk waits for its own pool: while that has nothing, its machine is missing and the disk goes on costing. Dropping refills anywhere, and sets up anew.";
+    case "one way":
+      return `There is no way back: each of the ${warning.units} spot units that is taken and replaced at full price stays there for good. In the end an hour costs ${warning.perHourThen.toFixed(2)}, ${warning.perHour.toFixed(2)} now.`;
     case "no refill":
       return "What is evicted is tried for once, at once, and never again.";
     case "one pool":

@@ -3,7 +3,6 @@ import { Dialog } from "radix-ui";
 import { useEffect, useState } from "react";
 import { type IdleRule, ruleWords } from "@/core/idle";
 import type { FleetDraft } from "@/core/plan";
-import type { FirstMembers } from "@/services/mix";
 import type { ForcePreview, PreviewChange } from "@/services/plans";
 import { AnswerError, ask } from "../kit/ask";
 import { Button } from "../kit/button";
@@ -11,7 +10,7 @@ import { Field } from "../kit/field";
 import { levelWord } from "../kit/level-word";
 import { Notice } from "../kit/notice";
 import { dayTimePlace } from "../kit/when";
-import { mixWords } from "../mix/words";
+import { MixSoon } from "./mix-soon";
 
 export type ForceDialogProps = {
   fleetId: number;
@@ -170,59 +169,6 @@ function Watched({ rules }: { rules: readonly IdleRule[] }) {
         ))}
       </ul>
     </div>
-  );
-}
-
-/** What rounds will do to keep a mix. */
-function MixSoon({ preview: { mixed, firstMembers }, mix }: { preview: ForcePreview; mix: NonNullable<FleetDraft["mix"]> }) {
-  if (mixed === 0)
-    return (
-      <Notice kind="warning">
-        Nothing in it is a group: its mix is kept for groups alone, and single machines are left as they are.
-      </Notice>
-    );
-  if (mixed > 1)
-    return (
-      <Notice kind="warning">
-        It has {mixed} groups, and a mix is kept for one: nothing of it is kept until each has a fleet of its own.
-      </Notice>
-    );
-  return (
-    <div data-testid="mix-soon">
-      <p>
-        Rounds keep its group at {mixWords(mix)}: they ask for machines one by one, and what it has of itself goes as those come
-        up.
-      </p>
-      {firstMembers ? <FirstOrders {...firstMembers} /> : <p className="text-soft">Nothing is asked for at once.</p>}
-    </div>
-  );
-}
-
-/** Which members come, stay and go at once, and what that costs. */
-function FirstOrders({ wanted, orders, givenBack, stays, plain, plainGoing, perHourNow, perHourThen }: FirstMembers) {
-  const ordered = orders.reduce((sum, { machines }) => sum + machines, 0);
-  const place = (pool: string | null, part: string) =>
-    pool === null ? (part === "firm" ? "at full price, firm" : "at full price, in place of spot") : `spot, ${pool}`;
-  return (
-    <>
-      <p className="text-[16px]">
-        For {wanted} units it asks for <b>{ordered}</b> machines at once; <b>{stays}</b> of it stay, <b>{givenBack.length}</b> are
-        given back{plain > 0 && `, and ${plainGoing} of the ${plain} that the group has of itself go`}. An hour costs{" "}
-        <b>{perHourThen.toFixed(2)}</b> then, {perHourNow.toFixed(2)} now.
-      </p>
-      <ul className="text-[13px]" aria-label="What is ordered">
-        {orders.map(({ part, pool, machines, perHour }) => (
-          <li key={`${part} ${pool}`}>
-            {machines} {place(pool, part)} <span className="text-soft">{perHour.toFixed(2)} an hour</span>
-          </li>
-        ))}
-        {givenBack.length > 0 && (
-          <li>
-            Given back: <span className="text-soft">{givenBack.join(", ")}</span>
-          </li>
-        )}
-      </ul>
-    </>
   );
 }
 
