@@ -8,6 +8,8 @@ import { runDueRound, waitForRounds } from "@/services/rounds";
 
 /** How often the clock is looked at. A demo's clock may go an hour a second; a round still takes its time. */
 const LOOK_EVERY_MS = 250;
+/** The same where a demo's clock runs fast, and waits for rounds. */
+const FAST_LOOK_MS = 40;
 
 /**
  * Runs a round whenever a minute of the clock has passed since the last one, and asks for the daily
@@ -17,9 +19,11 @@ const LOOK_EVERY_MS = 250;
 export async function roundsLoop(services: Services, signal: AbortSignal): Promise<void> {
   let failures = 0;
   let dailyOf = -1;
+  let pauseMs = LOOK_EVERY_MS;
   while (!signal.aborted) {
     try {
-      const { now, waitAt, isDemo } = await services.clock.read();
+      const { now, rate, waitAt, isDemo } = await services.clock.read();
+      pauseMs = isDemo && rate > 1 ? FAST_LOOK_MS : LOOK_EVERY_MS;
       const isRun = (await runDueRound(services, WORKER)) !== null;
       if (isDemo && (isRun || now === waitAt)) await waitForRounds(services, WORKER, await services.clock.read());
       if (isRun) {
@@ -34,6 +38,6 @@ export async function roundsLoop(services: Services, signal: AbortSignal): Promi
       if (failures++ === 0) log.error({ err: error }, "rounds cannot go on; they are tried again");
     }
     // An abort ends the pause at once; that is no failure.
-    await setTimeout(LOOK_EVERY_MS * Math.min(40, 2 ** failures), undefined, { signal }).catch(() => {});
+    await setTimeout(pauseMs * Math.min(40, 2 ** failures), undefined, { signal }).catch(() => {});
   }
 }

@@ -208,7 +208,7 @@ test("5. the clock is moved edge by edge and across the change to summer time, a
 
   await setRate("×3600");
   await browser.sees(/Mon 29 Mar (1[0-9]|2[0-3]):|Tue 30 Mar/, "[data-testid=clock]");
-  await until(async () => runningOf(await app.osloDesks()) === 0);
+  await until(async () => runningOf(await app.osloDesks()) === 0, 120);
   await (await browser.button("pause")).click();
 });
 

@@ -34,6 +34,10 @@ test(
     const { rows } = await services.pool.query<{ at: number }>("select at from round where mode = 'act' order by at");
     const rounds = new Set(rows.map(({ at }) => at));
     expect(edges.filter((at) => !rounds.has(at))).toEqual([]);
+    // However fast it is, alarms and pools are looked at every five minutes.
+    const inOrder = [...rounds].filter((at) => at >= begin && at < end).sort((a, b) => a - b);
+    const apart = inOrder.slice(1).map((at, i) => at - (inOrder[i] as number));
+    expect(Math.max(...apart)).toBeLessThanOrEqual(300);
     // Every change of a desk that was asked for was asked for at an edge, or at the round after it.
     const wrong = trusted.desks().flatMap((desk) =>
       desk.life

@@ -1,4 +1,4 @@
-import { DAY_S, type Instant } from "@/core/time";
+import { type Instant, MINUTE_S } from "@/core/time";
 import type { ClockReading } from "@/provider";
 import { lastActRound, overridesFrom, signal } from "@/store";
 import { type Actor, authorise, ESTATE, RefusedError, type Services } from "../admin";
@@ -25,9 +25,9 @@ export async function moveClock(services: Services, actor: Actor, move: ClockMov
 }
 
 /**
- * Lets a demo's clock that runs fast go no further than the first instant after the last round at which something
- * falls due, so that none passes without its round; it goes on after that. At its own pace rounds keep up with it by
- * themselves.
+ * Lets a demo's clock that runs fast go no further than five minutes after the last round, and no further than the first instant
+ * at which something falls due, so that alarms, pools and mixes are seen at work and no edge passes without its round; it goes on
+ * after that. At its own pace rounds keep up with it by themselves.
  */
 export async function waitForRounds(
   services: Services,
@@ -49,13 +49,15 @@ export async function waitForRounds(
   const instants = [
     ...edges.flatMap(({ at, fallsAway }) => (fallsAway ? [] : [at])),
     ...holds.flatMap(({ from, to }) => [from, to]),
-    after + LOOK_DAYS * DAY_S,
+    after + APART_S,
   ];
   await services.clock.setWaitAt(Math.min(...instants.filter((at) => at > after)));
 }
 
-/** As far as is looked for the next edge; a clock that meets none waits for a round there. */
-const LOOK_DAYS = 2;
+/** So far apart rounds lie at the most, however fast the clock is. */
+const APART_S = 5 * MINUTE_S;
+/** Edges further off than that are waited for anyway. */
+const LOOK_DAYS = 1;
 
 async function moved(services: Services, actor: Actor, { move, now }: { move: ClockMove; now: Instant }): Promise<ClockReading> {
   switch (move.kind) {

@@ -1,5 +1,5 @@
 "use client";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import type { Instant } from "@/core/time";
 
 export type Reading = Readonly<{ now: Instant; rate: number; isDemo: boolean; waitAt: Instant | null }>;
@@ -19,3 +19,24 @@ export function useTicking(reading: Reading): Instant {
   }, [reading]);
   return now;
 }
+
+/** How many seconds of the clock really pass in one, over the last seconds that were looked at; null where that is not known yet. */
+export function useSpeed({ now, rate }: Reading): number | null {
+  const seen = useRef<{ rate: number; looks: { at: number; now: Instant }[] }>({ rate, looks: [] });
+  const [speed, setSpeed] = useState<number | null>(null);
+  useEffect(() => {
+    if (seen.current.rate !== rate) {
+      seen.current = { rate, looks: [] };
+      setSpeed(null);
+    }
+    const { looks } = seen.current;
+    looks.push({ at: Date.now(), now });
+    while (looks.length > 2 && Date.now() - (looks[0]?.at ?? 0) > SPEED_MS) looks.shift();
+    const [first] = looks;
+    const passedMs = Date.now() - (first?.at ?? 0);
+    if (first && passedMs > SPEED_MS / 4) setSpeed(((now - first.now) * 1000) / passedMs);
+  }, [now, rate]);
+  return speed;
+}
+
+const SPEED_MS = 8_000;

@@ -2,7 +2,7 @@
 import { useEffect, useState } from "react";
 import type { Instant } from "@/core/time";
 import { AnswerError, ask } from "../kit/ask";
-import type { Reading } from "./clock";
+import { type Reading, useSpeed } from "./clock";
 
 const RATES = [
   { rate: 0, label: "pause" },
@@ -31,6 +31,8 @@ const STUCK_MS = 3_000;
 export function DemoControl({ reading, now, onReading }: DemoControlProps) {
   const [error, setError] = useState("");
   const [isBusy, setIsBusy] = useState(false);
+  const speed = useSpeed(reading);
+  const isBehind = speed !== null && reading.rate > 60 && speed < reading.rate * 0.8;
   const isStuck = useLasting(reading.rate > 0 && reading.waitAt !== null && now >= reading.waitAt);
   async function move(body: unknown) {
     setIsBusy(true);
@@ -65,6 +67,9 @@ export function DemoControl({ reading, now, onReading }: DemoControlProps) {
       >
         {isBusy ? "moving…" : isStuck ? "waits for its round" : "step to the next edge"}
       </button>
+      {isBehind && (
+        <span className="text-[11px] text-soft">rounds keep it at about ×{Math.max(1, Math.round(speed / 10) * 10)}</span>
+      )}
       {error && (
         <p
           role="alert"
