@@ -1,7 +1,7 @@
 "use client";
 import { type ReactNode, useState } from "react";
 import { centsOf, type MoneyView } from "@/core/pricing";
-import { monthlyOf, type Projection } from "@/core/projection";
+import { type LeverKind, monthlyOf, type Projection } from "@/core/projection";
 import type { FirstRound } from "./first-round";
 import { LedgerLines, type LedgerLinesProps } from "./lines";
 import { shownDifference } from "./money";
@@ -57,7 +57,7 @@ export function Ledger(props: LedgerProps) {
       {check}
       <section aria-label="First round">
         <h2 className="font-semibold text-[15px]">First round, if put in force now</h2>
-        <FirstRoundList first={first} hasHours={hasHours} />
+        <FirstRoundList first={first} levers={projection.steps.map(({ lever }) => lever)} />
       </section>
       {warnings.length > 0 && (
         <section aria-label="Warnings" className="flex flex-col gap-1.5">
@@ -77,13 +77,18 @@ export function Ledger(props: LedgerProps) {
   );
 }
 
-function FirstRoundList({ first, hasHours }: { first: FirstRound; hasHours: boolean }) {
-  if (!hasHours) return <p className="text-soft">Choose or paint hours to see which machines would stop.</p>;
+/** What hours do at once, and what levers do besides that no first round of hours tells. */
+function FirstRoundList({ first, levers }: { first: FirstRound; levers: readonly LeverKind[] }) {
+  if (levers.length === 0) return <p className="text-soft">Choose or paint hours to see which machines would stop.</p>;
   const { stops, starts, resizes, lowered, guarded, claimed } = first;
   const names = (list: readonly { name: string }[]) => list.map(({ name }) => name).join(", ");
   return (
     <div className="flex flex-col gap-1" data-testid="first-round">
-      {stops.length + starts.length + resizes.length === 0 && <p>Changes nothing: every machine is as the hours want it.</p>}
+      {stops.length + starts.length + resizes.length === 0 && levers.includes("hours") && (
+        <p>Hours change nothing at once: every machine is as they want it.</p>
+      )}
+      {levers.includes("mix") && <p>The mix asks for machines and gives others back: which, the press says first.</p>}
+      {levers.includes("idle") && <p>Idle alarms look from then on, and turn off what has been idle as long as they say.</p>}
       {stops.length > 0 && (
         <details>
           <summary className="cursor-pointer">

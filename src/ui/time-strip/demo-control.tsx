@@ -33,6 +33,7 @@ export function DemoControl({ reading, now, onReading }: DemoControlProps) {
   const [isBusy, setIsBusy] = useState(false);
   const speed = useSpeed(reading);
   const isBehind = speed !== null && reading.rate > 60 && speed < reading.rate * 0.8;
+  const reached = isBehind ? Math.max(10, Math.round(speed / 10) * 10) : null;
   const isStuck = useLasting(reading.rate > 0 && reading.waitAt !== null && now >= reading.waitAt);
   async function move(body: unknown) {
     setIsBusy(true);
@@ -53,10 +54,12 @@ export function DemoControl({ reading, now, onReading }: DemoControlProps) {
             key={rate}
             type="button"
             aria-pressed={reading.rate === rate}
+            title={rate > 60 ? "it waits for a round every five minutes of the clock" : undefined}
             onClick={() => move({ kind: "rate", rate })}
             className={`-ml-px h-6 border border-ink/40 px-1.5 text-[12px] first:ml-0 first:rounded-l-brick last:rounded-r-brick ${reading.rate === rate ? "bg-ink font-semibold text-paper" : "bg-raised"}`}
           >
             {label}
+            {reached !== null && reading.rate === rate && ` reaches ×${reached}`}
           </button>
         ))}
       </div>
@@ -67,9 +70,6 @@ export function DemoControl({ reading, now, onReading }: DemoControlProps) {
       >
         {isBusy ? "moving…" : isStuck ? "waits for its round" : "step to the next edge"}
       </button>
-      {isBehind && (
-        <span className="text-[11px] text-soft">rounds keep it at about ×{Math.max(1, Math.round(speed / 10) * 10)}</span>
-      )}
       {error && (
         <p
           role="alert"

@@ -26,7 +26,7 @@ export function MixSoon({
       </Notice>
     );
   return (
-    <div data-testid="mix-soon">
+    <div className="flex flex-col gap-2" data-testid="mix-soon">
       <p>
         Rounds keep its group at {mixWords(mix)}: they ask for machines one by one, and what it has of itself goes as those come
         up.
@@ -49,9 +49,23 @@ function FirstOrders({ wanted, orders, givenBack, stays, plain, plainGoing, perH
   return (
     <>
       <p className="text-[16px]">
-        For {wanted} units it asks for <b>{ordered}</b> machines at once; <b>{stays}</b> of it stay, <b>{givenBack.length}</b> are
-        given back{plain > 0 && `, and ${plainGoing} of the ${plain} that the group has of itself go`}. An hour costs{" "}
-        <b>{perHourThen.toFixed(2)}</b> then, {perHourNow.toFixed(2)} now.
+        For {wanted} units <b>{ordered}</b> machines are asked for at once
+        {stays > 0 && (
+          <>
+            , <b>{stays}</b> stay
+          </>
+        )}
+        {givenBack.length > 0 && (
+          <>
+            , <b>{givenBack.length}</b> are given back
+          </>
+        )}
+        {plainGoing > 0 && (
+          <>
+            , and <b>{plainGoing}</b> of the {plain} that the group has of itself go
+          </>
+        )}
+        . An hour costs <b>{perHourThen.toFixed(2)}</b> then, {perHourNow.toFixed(2)} now.
       </p>
       <ul className="text-[13px]" aria-label="What is ordered">
         {orders.map(({ part, pool, machines, perHour }) => (
