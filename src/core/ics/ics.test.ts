@@ -199,12 +199,9 @@ test("recurrences are those that a slow look at every day finds", () => {
 test.each([
   ["x".repeat(ICS_MAX + 1), 1, "at most 1 million"],
   ["BEGIN:VCALENDAR\r\nNONSENSE", 1, "not a calendar file"],
+  ["hello", 1, "not a calendar file"],
   [calendarOf(), 1, "no event"],
-  [
-    calendarOf("UID:1\nDTSTART;VALUE=DATE:20270101", "UID:2\nDTSTART;VALUE=DATE:20270101\nRRULE:FREQ=SECONDLY"),
-    7,
-    "comes back secondly",
-  ],
+  [calendarOf("UID:2\nDTSTART;VALUE=DATE:20270101\nRRULE:FREQ=SECONDLY"), 3, "comes back secondly"],
   [
     calendarOf("UID:1\nRECURRENCE-ID;VALUE=DATE:20270101\nDTSTART;VALUE=DATE:20270101\nRRULE:FREQ=YEARLY"),
     3,
@@ -217,4 +214,31 @@ test.each([
   [calendarOf("UID:1\nDTSTART:20270431T000000Z\nDTEND:20270502T000000Z"), 3, "2027-04-31 is no date"],
 ])("a file that cannot be read is refused at its line", (text, line, message) => {
   expect(readHolidays(text, YEARS)).toEqual({ ok: false, line, message: expect.stringContaining(message) });
+});
+
+test("one odd line or event is named, and refuses none of the others", () => {
+  const text = calendarOf(
+    "UID:1\nSUMMARY:new year\nthis is no line\n of a calendar\nDTSTART;VALUE=DATE:20270101",
+    "UID:2\nSUMMARY:ever\nDTSTART;VALUE=DATE:20270101\nRRULE:FREQ=SECONDLY",
+    "UID:3\nSUMMARY:leap\nDTSTART;VALUE=DATE:20270229",
+  );
+  expect(readHolidays(text, YEARS)).toEqual({
+    ok: true,
+    holidays: [{ date: "2027-01-01", name: "new year" }],
+    skipped: [
+      expect.objectContaining({ why: '"this is no line" is no line of a calendar' }),
+      expect.objectContaining({ name: "ever", why: expect.stringContaining("comes back secondly") }),
+      expect.objectContaining({ name: "leap", why: "2027-02-29 is no date" }),
+    ],
+  });
+});
+
+test("an exception that is a day beside a start with a time is that day, and noted", () => {
+  const start = "UID:1\nSUMMARY:fair\nDTSTART;TZID=Europe/Oslo:20270701T000000\nDTEND;TZID=Europe/Oslo:20270702T000000";
+  const read = readHolidays(calendarOf(`${start}\nRRULE:FREQ=DAILY;COUNT=3\nEXDATE:20270702`), { ...YEARS, zone: "Europe/Oslo" });
+  expect(read).toMatchObject({
+    ok: true,
+    holidays: [{ date: "2027-07-01" }, { date: "2027-07-03" }],
+    skipped: [{ why: "EXDATE: 20270702 says no time and is taken as that day" }],
+  });
 });

@@ -1,6 +1,7 @@
 import ICAL from "ical.js";
 import rrule from "rrule";
 import { DAY_S, dayNumber, formatDate, isZone, localTime, resolveLocal, tryParseDate } from "../time";
+import { tidied } from "./tidy";
 
 const { RRule } = rrule;
 
@@ -21,7 +22,7 @@ export type HolidaysSpan = Readonly<{ zone: string; from: string; to: string }>;
 /**
  * The holidays in an iCalendar text (RFC 5545): every local date of `zone`, from `from` to `to`
  * inclusive, that an event covers whole, recurrences and exceptions counted. Events that cover no
- * whole day, or are cancelled, are named in `skipped`. Lines count from 1.
+ * whole day, are cancelled or cannot be read, and odd lines, are named in `skipped`. Lines count from 1.
  */
 export function readHolidays(text: string, span: HolidaysSpan): HolidaysResult {
   if (text.length > ICS_MAX) {
@@ -33,6 +34,7 @@ export function readHolidays(text: string, span: HolidaysSpan): HolidaysResult {
     };
   }
   const lines = eventLines(text);
+  const { text: tidy, odd } = tidied(text);
   if (lines.length > EVENTS_MAX) {
     return {
       ok: false,
@@ -42,14 +44,17 @@ export function readHolidays(text: string, span: HolidaysSpan): HolidaysResult {
   }
   let events: ICAL.Component[];
   try {
-    events = calendarsOf(ICAL.parse(text)).flatMap((calendar) => calendar.getAllSubcomponents("vevent"));
+    events = calendarsOf(ICAL.parse(tidy)).flatMap((calendar) => calendar.getAllSubcomponents("vevent"));
   } catch (error) {
     return { ok: false, line: 1, message: `not a calendar file: ${error instanceof Error ? error.message : String(error)}` };
   }
+  const [nonsense] = odd;
+  if (events.length === 0 && nonsense) return { ok: false, line: nonsense.line, message: `not a calendar file: ${nonsense.why}` };
   if (events.length === 0)
     return { ok: false, line: 1, message: "there is no event in it: expected a calendar file (.ics) with holidays" };
   const days = new Map<string, string>();
-  const skipped: Skipped[] = [];
+  const skipped: Skipped[] = [...odd];
+  const wrong: Skipped[] = [];
   const overrides = overriddenStarts(events);
   for (const [i, event] of events.entries()) {
     const line = lines[i] ?? 1;
@@ -64,10 +69,15 @@ export function readHolidays(text: string, span: HolidaysSpan): HolidaysResult {
       if (dates === null) skip("it covers no whole day");
       for (const date of dates ?? []) days.set(date, name);
     } catch (error) {
-      return { ok: false, line, message: `${name || "an event"}: ${error instanceof Error ? error.message : String(error)}` };
+      wrong.push({ line, name, why: error instanceof Error ? error.message : String(error) });
     }
     if (days.size > DAYS_MAX) return { ok: false, line, message: `more than ${DAYS_MAX} days: that is no calendar of holidays` };
   }
+  // One that cannot be read leaves the others; a file of nothing else says what is wrong with it.
+  const [first] = wrong;
+  if (first && days.size === 0 && wrong.length === events.length)
+    return { ok: false, line: first.line, message: `${first.name || "an event"}: ${first.why}` };
+  skipped.push(...wrong);
   const holidays = [...days].map(([date, name]) => ({ date, name })).sort((a, b) => (a.date < b.date ? -1 : 1));
   return { ok: true, holidays, skipped };
 }

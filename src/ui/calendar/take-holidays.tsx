@@ -33,7 +33,7 @@ export function TakeHolidays({ countries, zones, onHolidays }: TakeHolidaysProps
       return;
     }
     onHolidays(result.holidays, from);
-    const left = result.skipped.map(({ line, name, why }) => `${name || "an event"} (line ${line}): ${why}`);
+    const left = result.skipped.map(({ line, name, why }) => (name ? `${name} (line ${line}): ${why}` : `line ${line}: ${why}`));
     setTold({
       kind: "fine",
       text: `${result.holidays.length} days taken from ${from}.${left.length > 0 ? ` Not taken: ${left.slice(0, 5).join("; ")}${left.length > 5 ? ` and ${left.length - 5} more` : ""}.` : ""}`,
