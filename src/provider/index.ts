@@ -24,4 +24,4 @@ export {
 } from "./port";
 export { type PromSeries, prometheusAt, seriesOf } from "./prometheus";
 export { isHere } from "./reach";
-export { postWebhook } from "./webhook";
+export { postWebhook, SECRET_PREFIX } from "./webhook";

@@ -18,7 +18,7 @@ export type Posted = Readonly<{ isDelivered: boolean; answer: string }>;
  * machine is refused when its name is looked up, unless `allowsHere`.
  */
 export async function postWebhook({ url, secret }: Hook, { id, body, at }: Posting, allowsHere: boolean): Promise<Posted> {
-  const signature = createHmac("sha256", secret).update(`${id}.${at}.${body}`).digest("base64");
+  const signature = createHmac("sha256", keyOf(secret)).update(`${id}.${at}.${body}`).digest("base64");
   const target = new URL(url);
   const host = target.hostname.replace(/^\[|\]$/g, "");
   if (!allowsHere && isIP(host) !== 0 && isHere(host)) return { isDelivered: false, answer: "it is an address of this machine" };
@@ -61,4 +61,12 @@ export async function postWebhook({ url, secret }: Hook, { id, body, at }: Posti
     sent.on("error", (error) => done({ isDelivered: false, answer: error.message }));
     sent.end(body);
   });
+}
+
+/** What begins a secret as the Standard Webhooks specification writes it; what follows is the key in base64. */
+export const SECRET_PREFIX = "whsec_";
+
+/** The key of a secret. One from before they had a prefix is its own text. */
+function keyOf(secret: string): Buffer {
+  return secret.startsWith(SECRET_PREFIX) ? Buffer.from(secret.slice(SECRET_PREFIX.length), "base64") : Buffer.from(secret);
 }

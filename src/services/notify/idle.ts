@@ -16,14 +16,14 @@ export async function tellIdle(services: Services, db: Db, changes: readonly Unt
   const events: Event[] = [];
   for (const change of changes) {
     const resource = byId.get(change.resourceId);
-    const rule = snapshot.fleets
-      .find(({ name }) => name === change.fleet)
-      ?.inForce?.idle?.find((one) => ruleKey(one) === change.ruleKey);
+    const plan = snapshot.fleets.find(({ name }) => name === change.fleet)?.inForce;
+    const rule = plan?.idle?.find((one) => ruleKey(one) === change.ruleKey);
     const address = resource ? addressOf(resource.tags, owners) : null;
     const zone = (resource && zoneOf(resource, snapshot.capabilities)) ?? "UTC";
     const actsAt = change.state === "warned" && rule ? change.at + rule.warn * MINUTE_S : null;
     const leaveOn = await leaveOnLink(services, { resourceId: change.resourceId, change: change.id, at: change.at });
-    const telling = { change, action: rule?.action ?? "stop", actsAt, zone, leaveOn };
+    const hasHours = plan?.hours !== undefined;
+    const telling = { change, action: rule?.action ?? "stop", actsAt, zone, leaveOn, hasHours };
     const { subject, text, label } = wordsOf(telling);
     const page = `${services.url}/machines/${encodeURIComponent(change.resourceId)}`;
     // What was left on needs no second press: its mail leads to its page.
@@ -74,9 +74,9 @@ export async function tellIdle(services: Services, db: Db, changes: readonly Unt
   return events;
 }
 
-type Told = Readonly<{ change: UntoldAlarm; action: string; actsAt: Instant | null; zone: string }>;
+type Told = Readonly<{ change: UntoldAlarm; action: string; actsAt: Instant | null; zone: string; hasHours: boolean }>;
 
-function wordsOf({ change, action, actsAt, zone }: Told): { subject: string; text: string; label: string } {
+function wordsOf({ change, action, actsAt, zone, hasHours }: Told): { subject: string; text: string; label: string } {
   const { name, fleet, words, state } = change;
   const because = `${words} (fleet ${fleet})`;
   const done = action === "hibernate" ? "hibernated" : "stopped";
@@ -106,7 +106,7 @@ function wordsOf({ change, action, actsAt, zone }: Told): { subject: string; tex
     };
   return {
     subject: `${name} was idle and is being ${done}`,
-    text: `At ${timeText(change.at, zone)}: ${because}. It comes back with its hours, or when you start it.`,
+    text: `At ${timeText(change.at, zone)}: ${because}. It comes back ${hasHours ? "with its hours, or when" : "when"} you start it.`,
     label: "Start it for 2 hours",
   };
 }

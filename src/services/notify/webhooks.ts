@@ -1,6 +1,6 @@
 import { randomBytes, randomUUID } from "node:crypto";
 import { isIP } from "node:net";
-import { isHere, postWebhook } from "@/provider";
+import { isHere, postWebhook, SECRET_PREFIX } from "@/provider";
 import {
   addWebhook,
   type Delivery,
@@ -40,7 +40,7 @@ export async function makeWebhook(services: Services, actor: Actor, url: string)
   const issue = issueOf(url.trim(), services.allowsLocalWebhooks);
   if (issue) throw new RefusedError("invalid", issue, [{ path: "url", message: issue }]);
   const { now } = await services.clock.read();
-  const secret = randomBytes(32).toString("base64url");
+  const secret = `${SECRET_PREFIX}${randomBytes(32).toString("base64")}`;
   const id = await addWebhook(services.pool, { url: url.trim(), secret, person: actor.name, at: now });
   if (id === null)
     throw new RefusedError("name_taken", "That address is told already.", [{ path: "url", message: "it is told already" }]);

@@ -1,3 +1,4 @@
+import { createHash } from "node:crypto";
 import { dueIssue } from "@/core/report";
 import { DAY_S, type Instant } from "@/core/time";
 import {
@@ -5,6 +6,7 @@ import {
   addMail,
   claimIssue,
   type Db,
+  type Mail,
   maybeMail,
   type Recipient,
   recipientList,
@@ -99,6 +101,14 @@ export async function wayOut(
   };
 }
 
+/** The same for every attempt at a mail, and another's for no other: numbers begin again where a database does. */
+function markOf({ address, subject, text, at }: Pick<Mail, "address" | "subject" | "text" | "at">): string {
+  return createHash("sha256")
+    .update(JSON.stringify([address, at, subject, text]))
+    .digest("hex")
+    .slice(0, 24);
+}
+
 /** Puts a mail on the queue; what fails is tried again with growing waits. */
 export async function queueMail(db: Db, id: number): Promise<void> {
   await addJob(db, "mail", { payload: { id }, key: `mail ${id}`, maxAttempts: MAIL_ATTEMPTS });
@@ -119,7 +129,7 @@ export async function sendMail(services: Services, actor: Actor, { id, isLast }:
       text: mail.text,
       // RFC 3834: what answers mails by itself lets this one be.
       headers: { ...mail.headers, "Auto-Submitted": "auto-generated" },
-      messageId: `<umbrik-mail-${mail.id}@${host}>`,
+      messageId: `<umbrik-mail-${mail.id}-${markOf(mail)}@${host}>`,
     });
     await saveAttempt(services.pool, id, { status: "sent", error: "", at: now });
   } catch (error) {
