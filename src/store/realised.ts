@@ -17,6 +17,8 @@ export type RealisedDay = Readonly<{
   /** The basis days of that weekday, `YYYY-MM-DD`. */
   basis: readonly string[];
   paid: Amount;
+  /** What commitments carried of it. */
+  covered: Amount;
   projected: Amount;
   priceEffect: Amount;
   coveredAnyway: Amount;
@@ -27,7 +29,7 @@ export type RealisedDay = Readonly<{
 }>;
 
 const gapSchema = z.partialRecord(z.enum(GAP_CAUSES), z.string());
-const AMOUNTS = ["alwaysOn", "paid", "projected", "priceEffect", "coveredAnyway", "coveredAnywayProjected"] as const;
+const AMOUNTS = ["alwaysOn", "paid", "covered", "projected", "priceEffect", "coveredAnyway", "coveredAnywayProjected"] as const;
 type Row = Record<(typeof AMOUNTS)[number] | "day" | "fleet", string> & {
   before: string | null;
   basis: string[];
@@ -38,7 +40,7 @@ const DAYS_MAX = 1_000_000;
 export async function realisedDays(db: Db, { from, to }: { from: string; to: string }): Promise<RealisedDay[]> {
   const { rows } = await db.query<Row>(
     `select day, fleet, always_on::text as "alwaysOn", before::text as before, basis, paid::text as paid,
-       projected::text as projected, price_effect::text as "priceEffect", covered_anyway::text as "coveredAnyway",
+       covered::text as covered, projected::text as projected, price_effect::text as "priceEffect", covered_anyway::text as "coveredAnyway",
        covered_anyway_projected::text as "coveredAnywayProjected", gap
      from realised_day
      where day between $1::date and $2::date
@@ -88,13 +90,13 @@ export async function saveRealised(pool: Pool, days: readonly RealisedDay[], epo
 async function saveOne(db: Db, one: RealisedDay): Promise<void> {
   await db.query(
     `insert into realised_day (day, fleet, always_on, before, basis, paid, projected, price_effect, covered_anyway,
-       covered_anyway_projected, gap)
+       covered_anyway_projected, gap, covered)
      values ($1::date, $2::text, $3::numeric, $4::numeric, $5::text[], $6::numeric, $7::numeric, $8::numeric, $9::numeric,
-       $10::numeric, $11::jsonb)
+       $10::numeric, $11::jsonb, $12::numeric)
      on conflict (day, fleet) do update
        set always_on = excluded.always_on, before = excluded.before, basis = excluded.basis, paid = excluded.paid,
          projected = excluded.projected, price_effect = excluded.price_effect, covered_anyway = excluded.covered_anyway,
-         covered_anyway_projected = excluded.covered_anyway_projected, gap = excluded.gap`,
+         covered_anyway_projected = excluded.covered_anyway_projected, gap = excluded.gap, covered = excluded.covered`,
     [
       one.day,
       one.fleet,
@@ -107,6 +109,7 @@ async function saveOne(db: Db, one: RealisedDay): Promise<void> {
       String(one.coveredAnyway),
       String(one.coveredAnywayProjected),
       JSON.stringify(Object.fromEntries(GAP_CAUSES.map((cause) => [cause, String(one.gap[cause])]))),
+      String(one.covered),
     ],
   );
 }

@@ -375,4 +375,12 @@ test("realised savings are the ledger's: what was paid, always on, and as it ran
   expect(paidShown).toBe(Math.round(number(view.total.paid) * 100));
   const paidAll = stored.reduce((sum, { paid }) => sum + euros(paid), 0);
   expect(Math.abs(number(view.total.paid) - paidAll)).toBeLessThan(2 * CENT);
+  // After commitments what they carried is in neither column, and the saving is less by what they had paid for anyway alone.
+  const after = await realisedView(story.services, DEMO_ACTOR, { fleet: null, view: "after" });
+  const carried = stored.reduce((sum, { covered }) => sum + euros(covered), 0);
+  const anyway = stored.reduce((sum, { coveredAnyway }) => sum + euros(coveredAnyway), 0);
+  expect(carried).toBeGreaterThan(1);
+  expect(Math.abs(number(after.total.paid) - (paidAll - carried))).toBeLessThan(2 * CENT);
+  expect(Math.abs(number(after.total.saved) - (number(view.total.saved) - anyway))).toBeLessThan(2 * CENT);
+  expect(number(after.total.baseline) - number(after.total.paid)).toBeCloseTo(number(after.total.saved), 6);
 });

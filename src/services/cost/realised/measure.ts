@@ -112,6 +112,7 @@ async function measureFleet(services: Services, input: RealisedInput, measuring:
     before: basis.length === 0 ? null : baseline,
     basis: datesOf(basis.map(({ day }) => day)),
     paid,
+    covered: sum(({ member: { resource } }) => coveredOf(resource.id, input)),
     projected,
     priceEffect,
     ...cover,
@@ -128,6 +129,12 @@ async function measureFleet(services: Services, input: RealisedInput, measuring:
       },
     }),
   };
+}
+
+/** What commitments carried on the day of a resource, and of what a mix had given it. */
+function coveredOf(id: string, { spend, membersOfGroup }: RealisedInput): bigint {
+  const ids = [id, ...membersOfGroup(id).map(({ resourceId }) => resourceId)];
+  return ids.reduce((sum, one) => sum + (spend.get(one)?.cost.covered ?? 0n), 0n);
 }
 
 function certainly(amount: bigint): Percentile {

@@ -152,11 +152,11 @@ export function mixOf(days: readonly RealisedDay[]): MixOfDay | null {
 
 type Reader = Readonly<Record<"baseline" | "saved" | "projectedSaving", (one: RealisedDay) => bigint>>;
 
-/** After commitments a saving is less by what they had paid for anyway. */
+/** After commitments a saving is less by what they had paid for anyway, and what was paid and what it is compared with by what they carried. */
 function readerOf(view: MoneyView): Reader {
   const net = (amount: bigint) => (view === "after" ? amount : 0n);
   return {
-    baseline: (one) => baselineOf(one) - net(one.coveredAnyway),
+    baseline: (one) => baselineOf(one) - net(one.coveredAnyway + one.covered),
     saved: (one) => baselineOf(one) - one.paid - net(one.coveredAnyway),
     projectedSaving: (one) =>
       baselineOf(one) -
