@@ -15,12 +15,14 @@ const FLEETS_MAX = 10_000;
 /** What was known by an instant, by the fleet's name of now; null: what is known by now. */
 export async function likelyUseList(db: Db, at: Instant | null = null): Promise<ReadonlyMap<string, LikelyUse>> {
   const { rows } = await db.query<LikelyUse & { fleet: string }>(
-    `select distinct on (l.fleet_id) f.name as fleet, extract(epoch from l.learned_at)::double precision as "learnedAt",
-       l.in_use as "inUse", l.idle
-     from likely_use l
-     join fleet f on f.id = l.fleet_id
-     where $2::double precision is null or l.learned_at <= to_timestamp($2::double precision)
-     order by l.fleet_id, l.learned_at desc
+    `select f.name as fleet, extract(epoch from l.learned_at)::double precision as "learnedAt", l.in_use as "inUse", l.idle
+     from fleet f
+     cross join lateral (
+       select learned_at, in_use, idle
+       from likely_use
+       where fleet_id = f.id and ($2::double precision is null or learned_at <= to_timestamp($2::double precision))
+       order by learned_at desc
+       limit 1) as l
      limit $1::integer`,
     [FLEETS_MAX, at],
   );

@@ -239,14 +239,23 @@ type Living = Readonly<{
 
 /** The run that goes on, and from now on what the plan makes of it. */
 function lifeOf(resource: Resource, claim: Claim | null, { snapshot, holds, now, to, idle }: Living): readonly LifeSpan[] {
-  // Nothing but its alarms says when it is on: whoever uses it does, as in the weeks before.
-  if (idle?.isAlone && !holds.some(({ kind, from, to: end }) => kind !== "trip" && from <= now && end > now))
-    return sinceBegan(resource, [{ from: now, to: to + BEYOND_S, state: "running", level: asLevel(1) }], now);
+  if (idle?.isAlone) return sinceBegan(resource, usedFrom(holds, now, to + BEYOND_S), now);
   const capabilities = capabilitiesFor(resource, snapshot.capabilities);
   const following = claim && followingOf(claim, holds);
   // Beyond the window it goes on: a run that the window cuts off is not rounded up as one that ends.
   const ahead: readonly AheadSpan[] = lifeAhead(resource, following, { from: now, to: to + BEYOND_S, capabilities });
   return sinceBegan(resource, ahead, now);
+}
+
+/** Nothing but its alarms says when it is on: whoever uses it does, as in the weeks before, once no person holds it off any more. */
+function usedFrom(holds: readonly Override[], now: Instant, to: Instant): readonly AheadSpan[] {
+  const off = holds.find(({ kind, level, from, to: end }) => kind !== "trip" && level === 0 && from <= now && end > now);
+  const from = Math.min(to, off?.to ?? now);
+  const spans: AheadSpan[] = [
+    { from: now, to: from, state: "stopped", level: asLevel(0) },
+    { from, to, state: "running", level: asLevel(1) },
+  ];
+  return spans.filter((span) => span.from < span.to);
 }
 
 /** A life ahead with the run before it that goes on. */
