@@ -23,7 +23,8 @@ export async function ensureBuild() {
 function sourcesHash() {
   const hash = createHash("sha256");
   const add = (path) => hash.update(path).update(readFileSync(join(ROOT, path)));
-  for (const file of ["package-lock.json", "next.config.ts", "tsconfig.json", "postcss.config.mjs"]) add(file);
+  // What styles are made of leaves out what is ignored.
+  for (const file of [".gitignore", "package-lock.json", "next.config.ts", "tsconfig.json", "postcss.config.mjs"]) add(file);
   for (const entry of readdirSync(join(ROOT, "src"), { recursive: true, withFileTypes: true }).sort((a, b) =>
     pathOf(a) < pathOf(b) ? -1 : 1,
   )) {
