@@ -7,7 +7,7 @@ import { type MixMember, mixMembers, openGaps, priceBooks } from "@/store";
 import type { Services } from "../admin";
 import type { Snapshot } from "../inventory";
 import { type MixedGroup, memberUnits, mixedGroups } from "./mixed-groups";
-import { pricedMix } from "./priced";
+import { pricedMix, saidOf } from "./priced";
 import { isBusy } from "./reconciling";
 
 /** What rounds would ask for at once to keep a group at its mix, where nothing refuses. Money per hour, compute alone. */
@@ -46,11 +46,7 @@ export async function firstMembers({ pool }: Services, { after, decisions, fleet
     now,
     before: now - 1,
     wanted,
-    firm: mix.firm,
-    order: mix.order,
-    refillEveryMinutes: mix.refillEveryMinutes,
-    fallbackAfterMinutes: mix.fallbackAfterMinutes,
-    returnAfterMinutes: mix.returnAfterMinutes,
+    ...saidOf(mix),
     pools: pools.map((one) => ({
       name: one.name,
       units: one.unitsPerMachine,

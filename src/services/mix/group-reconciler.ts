@@ -32,7 +32,7 @@ import {
 } from "@/store";
 import type { Services } from "../admin";
 import type { MixedGroup } from "./mixed-groups";
-import { pricedMix } from "./priced";
+import { pricedMix, saidOf } from "./priced";
 import { isBusy, type MixReconciling, mayGoOn } from "./reconciling";
 import { send } from "./send-orders";
 
@@ -178,11 +178,7 @@ export class GroupReconciler {
       now,
       before,
       wanted,
-      firm: mix.firm,
-      order: mix.order,
-      refillEveryMinutes: mix.refillEveryMinutes,
-      fallbackAfterMinutes: mix.fallbackAfterMinutes,
-      returnAfterMinutes: mix.returnAfterMinutes,
+      ...saidOf(mix),
       pools: this.pools(),
       machines: this.machines,
       gaps: this.gaps,

@@ -1,4 +1,4 @@
-import { type Mix, poolPlace } from "@/core/mix";
+import { type Keeping, type Mix, poolPlace } from "@/core/mix";
 import type { CapabilitiesByAccount, Resource } from "@/core/plan";
 import { cardReader, computePerSecond, type PriceBook, roughlyPerHour } from "@/core/pricing";
 
@@ -20,4 +20,11 @@ export function pricedMix(mix: Mix, group: Resource, { book, capabilities }: Pri
       return { ...pool, price };
     }),
   };
+}
+
+type Said = Pick<Keeping, "firm" | "order" | "refillEveryMinutes" | "fallbackAfterMinutes" | "returnAfterMinutes">;
+
+/** What a mix says of how it is kept. */
+export function saidOf({ firm, order, refillEveryMinutes, fallbackAfterMinutes, returnAfterMinutes }: Mix): Said {
+  return { firm, order, refillEveryMinutes, fallbackAfterMinutes, returnAfterMinutes };
 }
