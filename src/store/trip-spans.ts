@@ -32,7 +32,10 @@ export async function tripSpans(
     [ids, from, to, SPANS_MAX + 1],
   );
   const byId = new Map<string, Span[]>();
-  for (const { resourceId, ...span } of whole(rows, { most: SPANS_MAX, what: "idle trips" }))
-    byId.set(resourceId, [...(byId.get(resourceId) ?? []), span]);
+  for (const { resourceId, ...span } of whole(rows, { most: SPANS_MAX, what: "idle trips" })) {
+    const own = byId.get(resourceId);
+    if (own) own.push(span);
+    else byId.set(resourceId, [span]);
+  }
   return byId;
 }

@@ -24,7 +24,9 @@ export function poolsAhead(snapshot: Snapshot, { claims, holds, from, to }: Livi
     const plan = claims[i]?.plan;
     if (!plan?.pooled || one.kind !== "machine" || one.state === "gone" || isGuarded(one)) return;
     if (!likely.get(plan.name)?.inUse || isHeld(one, plan.name)) return;
-    pools.set(plan, [...(pools.get(plan) ?? []), one]);
+    const own = pools.get(plan);
+    if (own) own.push(one);
+    else pools.set(plan, [one]);
   });
   if (pools.size === 0) return NONE;
   const schedules = compileAll(snapshot.schedules, snapshot.calendars);
