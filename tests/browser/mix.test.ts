@@ -22,8 +22,9 @@ beforeAll(async () => {
   page = `/fleets/${id}`;
   // The prices of the weeks before come with the days that are closed in the background.
   const moves = async () => {
-    const { offers } = await get<MixOffers>(`${app.url}/api/mix?${new URLSearchParams({ select: SELECT })}`);
-    const weeks = weeksOf(offers.find(({ name }) => name === "sloop-4 fjord-1a")?.prices ?? []);
+    // Nothing is offered before the group has been read.
+    const seen = await get<MixOffers | null>(`${app.url}/api/mix?${new URLSearchParams({ select: SELECT })}`);
+    const weeks = weeksOf(seen?.offers.find(({ name }) => name === "sloop-4 fjord-1a")?.prices ?? []);
     return weeks.length === 4 && weeks.every((week) => new Set(week).size > 3);
   };
   await until(moves, 120);
