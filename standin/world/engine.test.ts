@@ -3,6 +3,7 @@ import { birth } from "./birth";
 import { advance } from "./engine";
 import { linesOfDay } from "./meter";
 import { METRICS, samplesOver } from "./metrics";
+import { Refusal } from "./refusal";
 import { DAY, HOUR, present, type Unit, type World } from "./types";
 import { carryOut } from "./verbs";
 
@@ -44,6 +45,32 @@ test("an eviction is told ahead by the provider's notice", () => {
     expect(at - (notice?.at ?? 0)).toBe(resource.startsWith("norrhav") ? 120 : 30);
   }
 });
+
+test("a wave takes several members in one instant", () => {
+  const world = birth();
+  world.seed = 1_004;
+  const group = unitNamed(world, "tide-pool-north");
+  const place = { size: "ketch-8", zone: "fjord-1a", purchase: "spot", keepsDisks: true } as const;
+  for (let t = world.bornAt; t < world.bornAt + 40 * DAY; t += HOUR) {
+    advance(world, t);
+    const members = world.units.filter(({ kind }) => kind === "member");
+    for (const unit of members)
+      if (present(unit).state === "stopped")
+        asked(() => carryOut(world, unit, { verb: "start", level: null, now: t, member: null }));
+    if (members.length < 6) asked(() => carryOut(world, group, { verb: "order", level: null, now: t, member: place }));
+  }
+  const at = world.events.filter(({ type, resource }) => type === "evicted" && resource.includes("-m0")).map((event) => event.at);
+  expect(at.some((t, i) => at.indexOf(t) !== i)).toBe(true);
+});
+
+/** None is to be had now and then. */
+function asked(ask: () => unknown): void {
+  try {
+    ask();
+  } catch (error) {
+    if (!(error instanceof Refusal)) throw error;
+  }
+}
 
 test("what is spot was taken back in the weeks before as it is later, and all of it is up at the beginning", () => {
   const world = birth();

@@ -12,10 +12,12 @@ export function advance(world: World, to: number): void {
   while (world.doneUntil < to) {
     const end = Math.min(to, (Math.floor(world.doneUntil / HOUR) + 1) * HOUR);
     for (;;) {
-      const next = nextTimer(world, end);
-      if (!next) break;
-      world.doneUntil = next.at;
-      next.run();
+      // A wave takes several in one instant: all of it happens, whatever the first of it did.
+      const next = nextTimers(world, end);
+      const [first] = next;
+      if (!first) break;
+      world.doneUntil = first.at;
+      for (const { run } of next) run();
     }
     world.doneUntil = end;
   }
@@ -23,24 +25,30 @@ export function advance(world: World, to: number): void {
 
 /** When something happens next by itself, up to an instant of the same hour; null where nothing does. */
 export function nextHappening(world: World, end: number): number | null {
-  return nextTimer(world, end)?.at ?? null;
+  return nextTimers(world, end)[0]?.at ?? null;
 }
 
-function nextTimer(world: World, end: number): Timer | null {
-  let best: Timer | null = null;
-  for (const unit of world.units) {
-    for (const timer of timersOf(world, unit)) {
-      if (timer.at <= end && (!best || timer.at < best.at)) best = timer;
-    }
-  }
-  for (const timer of officeTimers(world)) if (timer.at <= end && (!best || timer.at < best.at)) best = timer;
-  return best;
+/** What happens next, up to an instant of the same hour: all that does so at once. */
+function nextTimers(world: World, end: number): readonly Timer[] {
+  let next: Timer[] = [];
+  let at = end;
+  const see = (timer: Timer) => {
+    if (timer.at > at) return;
+    if (timer.at < at) next = [];
+    at = timer.at;
+    next.push(timer);
+  };
+  for (const unit of world.units) for (const timer of timersOf(world, unit)) see(timer);
+  for (const timer of officeTimers(world)) see(timer);
+  return next;
 }
 
 function timersOf(world: World, unit: Unit): Timer[] {
   const timers: Timer[] = [];
   const { pending } = unit;
-  if (pending) timers.push({ at: pending.at, run: () => finish(world, unit, pending) });
+  // What took the machine in the same instant called it off.
+  const due = (one: Pending) => unit.pending === one && finish(world, unit, one);
+  if (pending) timers.push({ at: pending.at, run: () => due(pending) });
   if (unit.kind === "member") timers.push(...illnessOf(world, unit));
   const taken = unit.purchase === "spot" && isOn(present(unit).state) ? evictionThisHour(world, unit) : null;
   if (taken !== null) {
