@@ -30,11 +30,13 @@ export class Trial {
   private stepAt = Infinity;
   private wanted = 0;
   private firm = 0;
+  /** Of them, those that are up, and when that changes next. */
+  private firmUp = 0;
+  private firmStep = 0;
+  private firmUpAt = Infinity;
   private diskMs = ZERO;
   private shortSince = ZERO;
   private fanPoint = 0;
-  /** Firm units are there and paid for whatever happens. */
-  private readonly firmUnitMs: number;
   /** All trials begin with the same machines. */
   private readonly first: readonly number[];
 
@@ -42,7 +44,6 @@ export class Trial {
     private readonly mix: CompiledMix,
     private readonly fan: Fan | null,
   ) {
-    this.firmUnitMs = wantedUnitMs(mix, mix.firm);
     const [wanted = 0] = mix.stepUnits;
     this.first = firstPlaces(mix, wanted - Math.min(mix.firm, wanted));
     this.held = new TrialState(mix);
@@ -62,7 +63,7 @@ export class Trial {
 
   /** What all of it would cost at the firm price. */
   get allFirmCost(): number {
-    return (wantedUnitMs(this.mix, Infinity) * this.mix.firmPrice) / HOUR_MS;
+    return (wantedUnitMs(this.mix) * this.mix.firmPrice) / HOUR_MS;
   }
 
   run(trial: Key): void {
@@ -73,12 +74,14 @@ export class Trial {
       // Compared by hand: this is the innermost line of all, and the minimum of three costs as much as an event.
       let next = held.nextAt();
       if (this.stepAt < next) next = this.stepAt;
+      if (this.firmUpAt < next) next = this.firmUpAt;
       const refillAt = refill.nextAt();
       if (refillAt < next) next = refillAt;
       if (next >= horizonMs) break;
       this.passUntil(next);
       if (held.poolsAt === next) this.changePools();
       held.becomeReady();
+      while (this.firmUpAt === next) this.takeFirm(this.firmStep + 1);
       if (this.stepAt === next) this.changeWanted();
       refill.act();
     }
@@ -99,6 +102,7 @@ export class Trial {
     this.shortSince = NONE;
     this.fanPoint = 0;
     this.takeWanted();
+    this.takeFirm(0);
     for (const k of this.first) held.placeFirst(held.pools[k] as PoolClock);
     const missing = this.wanted - this.firm - held.upUnits;
     if (missing > 0) held.addGap(missing, NONE, false);
@@ -112,7 +116,7 @@ export class Trial {
       pool.bill(0, this.held.now);
       spot += pool.cost;
     }
-    const firm = (this.firmUnitMs + this.fallbackUnitMs) * firmPrice;
+    const firm = (this.mix.firmUnitMs + this.fallbackUnitMs) * firmPrice;
     this.cost = (spot + firm + this.diskMs * diskPrice) / HOUR_MS;
     if (this.shortSince !== NONE) this.longestShortMs = Math.max(this.longestShortMs, this.held.now - this.shortSince);
   }
@@ -122,7 +126,7 @@ export class Trial {
     const { held } = this;
     const length = then - held.now;
     if (length > 0) {
-      const capacity = this.firm + held.upUnits + held.fallbacks.upUnits;
+      const capacity = this.firmUp + held.upUnits + held.fallbacks.upUnits;
       if (capacity < this.wanted) {
         this.missingUnitMs += (this.wanted - capacity) * length;
         if (this.shortSince === NONE) this.shortSince = this.held.now;
@@ -186,6 +190,13 @@ export class Trial {
     this.placing.weigh(this.wanted - this.firm);
   }
 
+  private takeFirm(step: number): void {
+    const { firmAt, firmUnits } = this.mix;
+    this.firmStep = step;
+    this.firmUp = firmUnits[step] as number;
+    this.firmUpAt = step + 1 < firmAt.length ? (firmAt[step + 1] as number) : Infinity;
+  }
+
   private changeWanted(): void {
     const before = this.wanted - this.firm;
     this.step++;
@@ -197,12 +208,12 @@ export class Trial {
   }
 }
 
-/** Unit-milliseconds that are wanted over the horizon, of each instant at most so many units. */
-function wantedUnitMs({ stepAt, stepUnits, horizonMs }: CompiledMix, most: number): number {
+/** Unit-milliseconds that are wanted over the horizon. */
+function wantedUnitMs({ stepAt, stepUnits, horizonMs }: CompiledMix): number {
   let unitMs = 0;
   for (let i = 0; i < stepAt.length; i++) {
     const to = Math.min(horizonMs, stepAt[i + 1] ?? horizonMs);
-    unitMs += Math.max(0, to - (stepAt[i] as number)) * Math.min(most, stepUnits[i] as number);
+    unitMs += Math.max(0, to - (stepAt[i] as number)) * (stepUnits[i] as number);
   }
   return unitMs;
 }

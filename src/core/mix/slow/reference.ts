@@ -33,7 +33,7 @@ export function slowTrial(mix: Mix, minutes: number, chance: () => number): Slow
   const provision = mix.provisionMinutes ?? 0;
   const setup = mix.setupMinutes ?? 0;
   const within = (ratePerHour: number) => ratePerHour > 0 && chance() < -Math.expm1(-ratePerHour / HOUR);
-  const rates = new Map(mix.pools.map((pool) => [pool, typeof pool.hazard === "number" ? pool.hazard : 0]));
+  const rates = new Map(mix.pools.map((pool) => [pool, numberOf(pool.hazard)]));
   const dry = new Map(mix.pools.map((pool) => [pool, startsDry(pool, chance)]));
   const since = new Map(mix.pools.map((pool) => [pool, 0]));
   const evicted: Eviction[] = [];
@@ -54,6 +54,9 @@ export function slowTrial(mix: Mix, minutes: number, chance: () => number): Slow
       ? mix.wanted
       : (mix.wanted.find(({ from, to }) => from * HOUR <= t && t < to * HOUR)?.units ?? 0);
   const firmAt = (t: number) => Math.min(mix.firm, wantedAt(t));
+  /** The minute each firm unit was asked for, the oldest first; those of the beginning were always there. */
+  let firmSince: number[] = Array.from({ length: firmAt(0) }, () => Number.NEGATIVE_INFINITY);
+  const firmAfter = (minutes: number) => firmSince.filter((asked) => asked + minutes <= now).length;
   const priceOf = (pool: Pool) =>
     pool.priceSeries ? (pool.priceSeries[Math.floor(now / HOUR) % pool.priceSeries.length] as number) : (pool.price as number);
   const isOver = (pool: Pool) => pool.cap != null && priceOf(pool) > pool.cap;
@@ -250,8 +253,9 @@ export function slowTrial(mix: Mix, minutes: number, chance: () => number): Slow
       if (now === 0) continue;
       const exposed = () => machines.filter((m) => m.pool === pool && m.state !== "provisioned");
       if (isOver(pool)) for (const machine of exposed()) evict(machine);
-      if (within(pool.reclaimRate ?? 0)) for (const machine of exposed()) if (chance() < (pool.reclaimShare ?? 0)) evict(machine);
-      const factor = dry.get(pool) ? (pool.dryHazardFactor ?? 1) : 1;
+      if (within(numberOf(pool.reclaimRate)))
+        for (const machine of exposed()) if (chance() < numberOf(pool.reclaimShare)) evict(machine);
+      const factor = dry.get(pool) && pool.dryHazardFactor !== null ? numberOf(pool.dryHazardFactor) : 1;
       for (const machine of exposed()) if (within((rates.get(pool) as number) * factor)) evict(machine);
     }
     // What takes no time is ready in the same minute, so once more until nothing is.
@@ -264,8 +268,10 @@ export function slowTrial(mix: Mix, minutes: number, chance: () => number): Slow
       fallBack();
       wayBack();
     }
+    firmSince = firmSince.slice(0, firmAt(now));
+    while (firmSince.length < firmAt(now)) firmSince.push(now);
     const up = [...machines.filter((m) => m.state === "up").map((m) => m.pool.unitsPerMachine)];
-    const capacity = [...up, ...firms.filter((f) => f.state === "up").map((f) => f.units), firmAt(now)].reduce(
+    const capacity = [...up, ...firms.filter((f) => f.state === "up").map((f) => f.units), firmAfter(provision + setup)].reduce(
       (a, b) => a + b,
       0,
     );
@@ -279,7 +285,7 @@ export function slowTrial(mix: Mix, minutes: number, chance: () => number): Slow
     fallback += stands;
     if (capacity >= (mix.floor ?? 0)) floorMinutes++;
     for (const m of machines) if (m.state !== "provisioned") cost += priceOf(m.pool) / HOUR;
-    cost += ((stands + firmAt(now)) * mix.firmPrice + (disks + restarts) * (mix.diskPrice ?? 0)) / HOUR;
+    cost += ((stands + firmAfter(provision)) * mix.firmPrice + (disks + restarts) * (mix.diskPrice ?? 0)) / HOUR;
   }
   return {
     cost,
@@ -292,14 +298,20 @@ export function slowTrial(mix: Mix, minutes: number, chance: () => number): Slow
   };
 }
 
+/** Nothing here is drawn once for all: every rate is a number, or there is none. */
+function numberOf(rate: number | object | null): number {
+  if (typeof rate === "object" && rate !== null) throw new Error("the reference takes numbers, not what is known of them");
+  return rate ?? 0;
+}
+
 function startsDry({ availableHours, dryHours }: Pool, chance: () => number): boolean {
   if (availableHours === 0) return true;
   if (availableHours === null || !dryHours) return false;
-  return chance() < dryHours / (availableHours + dryHours);
+  return chance() < numberOf(dryHours) / (numberOf(availableHours) + numberOf(dryHours));
 }
 
 function changesSpell({ availableHours, dryHours }: Pool, isDry: boolean, within: (rate: number) => boolean): boolean {
   if (availableHours === 0) return true;
   if (availableHours === null || !dryHours) return false;
-  return within(1 / (isDry ? dryHours : availableHours)) ? !isDry : isDry;
+  return within(1 / numberOf(isDry ? dryHours : availableHours)) ? !isDry : isDry;
 }
