@@ -11,6 +11,7 @@ import { benchIdle, benchMachineLife } from "./idle";
 import { benchJournal } from "./journal";
 import { missedCount, yardstickMs } from "./measure";
 import { benchMix } from "./mix";
+import { benchMixMonths } from "./mix-months";
 import { benchPages } from "./pages";
 import { benchPush } from "./push";
 import { benchRounds } from "./rounds";
@@ -20,6 +21,7 @@ import { benchWall } from "./wall";
 
 const yardstick = yardstickMs();
 await benchMix(yardstick);
+benchMixMonths();
 benchCli(yardstick);
 benchHours();
 benchLines();

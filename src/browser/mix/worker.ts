@@ -3,10 +3,11 @@ import type { Answer, Ask, Laid } from "./messages";
 
 /**
  * Simulates a mix in ever longer stretches, so that a first picture is there at once and gets finer, and the points of
- * a frontier one by one. Gives way between two pieces: whatever is asked anew ends what was under way. Each piece of so many
- * trials has prices of its own, drawn from those that were seen; points share them.
+ * a frontier one by one. Gives way between two pieces: whatever is asked anew ends what was under way. Each turn of so many
+ * trials has prices of its own, drawn by those that were seen; points share them.
  */
 const FIRST_TRIALS = 40;
+const TRIALS_A_TURN = 10;
 const MOST_TRIALS = 2_000;
 const POINT_TRIALS = 200;
 /** Half-hours of a week; of other lengths as many. */
@@ -51,9 +52,12 @@ async function inPieces(laid: Laid, stretch: Piecewise, isCurrent: () => boolean
   for (let at = 0; at < count; at += FIRST_TRIALS) {
     await giveWay();
     if (!isCurrent()) return null;
-    const mix = withPricesAhead(laid.mix, laid.prices, { turn: Math.floor((first + at) / FIRST_TRIALS), days });
-    const size = Math.min(FIRST_TRIALS, count - at);
-    parts.push(simulateStretch(mix, { seed, days, first: first + at, count: size, fanPoints }));
+    const end = Math.min(count, at + FIRST_TRIALS);
+    for (let from = at; from < end; from += TRIALS_A_TURN) {
+      const mix = withPricesAhead(laid.mix, laid.prices, { turn: Math.floor((first + from) / TRIALS_A_TURN), days });
+      const size = Math.min(TRIALS_A_TURN, end - from);
+      parts.push(simulateStretch(mix, { seed, days, first: first + from, count: size, fanPoints }));
+    }
   }
   return joinStretches(parts);
 }

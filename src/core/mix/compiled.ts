@@ -1,9 +1,14 @@
 import { wordOf } from "./draws";
+import { firmOver } from "./firm-units";
+import type { Beta, Gamma } from "./known";
 import { type Mix, mostWanted, type Order, orderHazard, type Pool } from "./mix";
+import { poolPlace } from "./pool-name";
 
 /** Instants and lengths are whole milliseconds since the start; Infinity where a thing does not happen. */
 export type CompiledPool = Readonly<{
   word: number;
+  /** The same of its size: what is known of a size is drawn alike for all its pools. */
+  sizeWord: number;
   units: number;
   /** Per machine-hour, one per hour, again from its end. */
   prices: Float64Array;
@@ -12,11 +17,13 @@ export type CompiledPool = Readonly<{
   cap: number;
   hazard: Pool["hazard"];
   orderHazard: number;
-  reclaimPerMs: number;
-  reclaimShare: number;
-  availableMs: number;
-  dryMs: number;
-  dryHazardFactor: number;
+  /** Per hour; 0 where no wave takes anything. */
+  reclaimRate: number | Gamma;
+  reclaimShare: number | Beta;
+  /** Hours: 0 to be had is dry for ever, Infinity is never dry. */
+  availableHours: number | Gamma;
+  dryHours: number | Gamma;
+  dryHazardFactor: number | Gamma;
 }>;
 
 /** A mix in the units that the simulation runs in. */
@@ -26,6 +33,10 @@ export type CompiledMix = Readonly<{
   stepAt: Float64Array;
   stepUnits: Int32Array;
   mostUnits: number;
+  /** Firm units that are up from each instant on, and their unit-milliseconds that are billed. */
+  firmAt: Float64Array;
+  firmUnits: Int32Array;
+  firmUnitMs: number;
   firm: number;
   firmPrice: number;
   setupMs: number;
@@ -53,15 +64,20 @@ export const ZERO = -0;
 export function compileMix(mix: Mix, days: number): CompiledMix {
   const horizonMs = Math.round(days * DAY_MS);
   const steps = stepsOf(mix.wanted);
+  const [provisionMs, setupMs] = [msOf(mix.provisionMinutes ?? 0), msOf(mix.setupMinutes ?? 0)];
+  const firm = firmOver(steps, { most: mix.firm, provisionMs, setupMs, horizonMs });
   return {
     horizonMs,
     stepAt: Float64Array.from(steps, ({ at }) => at),
     stepUnits: Int32Array.from(steps, ({ units }) => units),
     mostUnits: mostWanted(mix.wanted),
+    firmAt: Float64Array.from(firm.up, ({ at }) => at),
+    firmUnits: Int32Array.from(firm.up, ({ units }) => units),
+    firmUnitMs: firm.unitMs,
     firm: mix.firm,
     firmPrice: mix.firmPrice,
-    setupMs: msOf(mix.setupMinutes ?? 0),
-    provisionMs: msOf(mix.provisionMinutes ?? 0),
+    setupMs,
+    provisionMs,
     keepsDisks: mix.eviction === "keep disks",
     diskPrice: mix.diskPrice ?? 0,
     // Of less than a millisecond there is none.
@@ -84,16 +100,17 @@ function compilePool(pool: Pool): CompiledPool {
   const neverDry = !isDryForEver && (pool.availableHours === null || !pool.dryHours);
   return {
     word: wordOf(pool.name),
+    sizeWord: wordOf(poolPlace(pool.name)?.size ?? pool.name),
     units: pool.unitsPerMachine,
     prices,
     untilOther: untilOther(prices),
     cap: pool.cap ?? Infinity,
     hazard: pool.hazard,
     orderHazard: orderHazard(pool),
-    reclaimPerMs: (pool.reclaimShare ?? 0) > 0 ? (pool.reclaimRate ?? 0) / HOUR_MS : 0,
+    reclaimRate: pool.reclaimShare ? (pool.reclaimRate ?? 0) : 0,
     reclaimShare: pool.reclaimShare ?? 0,
-    availableMs: isDryForEver ? 0 : neverDry ? Infinity : (pool.availableHours as number) * HOUR_MS,
-    dryMs: isDryForEver ? Infinity : neverDry ? 0 : (pool.dryHours as number) * HOUR_MS,
+    availableHours: isDryForEver ? 0 : neverDry ? Infinity : (pool.availableHours as number | Gamma),
+    dryHours: isDryForEver ? Infinity : neverDry ? 0 : (pool.dryHours as number | Gamma),
     dryHazardFactor: pool.dryHazardFactor ?? 1,
   };
 }

@@ -44,6 +44,11 @@ export function drawExponential(a: number, b: number, number: number): number {
   return -Math.log(draw(a, b, number));
 }
 
+/** Normal with mean 0 and deviation 1, by Box and Muller; each number under the key takes two draws of its own. */
+export function drawNormal({ a, b }: Key, number: number): number {
+  return Math.sqrt(-2 * Math.log(draw(a, b, 2 * number))) * Math.cos(2 * Math.PI * draw(a, b, 2 * number + 1));
+}
+
 /** Gamma of a shape above 0, with rate 1, by the method of Marsaglia and Tsang (2000). */
 export function drawGamma({ a, b }: Key, shape: number): number {
   let number = 0;

@@ -1,3 +1,4 @@
+import { meanHours, meanRate } from "./known";
 import { type Mix, mostWanted, orderHazard } from "./mix";
 
 /** What one event of a simulation, and beginning one trial, takes on a common processor, in seconds; rounded up. */
@@ -17,11 +18,12 @@ export function expectedEvents(mix: Mix, days: number): number {
     const { priceSeries, availableHours, dryHours, reclaimRate, unitsPerMachine } = pool;
     hazard = Math.max(hazard, orderHazard(pool) / unitsPerMachine);
     machines = Math.max(machines, mix.firm + spot / unitsPerMachine);
-    const turn = (availableHours ?? 0) + (dryHours ?? 0);
+    const dry = meanHours(dryHours ?? 0);
+    const turn = meanHours(availableHours ?? 0) + dry;
     const spells = availableHours !== null && dryHours !== null && turn > 0 ? (2 * hours) / turn : 0;
-    others += (priceSeries ? hours : 0) + spells + (reclaimRate ?? 0) * hours;
+    others += (priceSeries ? hours : 0) + spells + meanRate(reclaimRate ?? 0) * hours;
     // While a pool is dry what is missing is asked for again and again.
-    if (mix.refillEveryMinutes !== null && spells > 0) others += (hours * (dryHours ?? 0) * 60) / turn / mix.refillEveryMinutes;
+    if (mix.refillEveryMinutes !== null && spells > 0) others += (hours * dry * 60) / turn / mix.refillEveryMinutes;
   }
   return machines + steps + others + spot * hazard * hours * EVENTS_AN_EVICTION;
 }

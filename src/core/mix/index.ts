@@ -22,21 +22,12 @@ export {
   nextStep,
   type Part,
 } from "./keep";
+export { meanHours, meanRate, meanShare } from "./known";
 export { type Mix, mixSchema, mostWanted, type Order, orderHazard, type Pool } from "./mix";
-export {
-  asObserved,
-  asSaid,
-  type Observed,
-  type ObservedSpells,
-  type PoolAnswer,
-  type PoolObserved,
-  ratesObserved,
-  spellsObserved,
-  wavesAndSpells,
-} from "./observed";
+export { asObserved, asSaid, type PoolObserved, poolReader, wavesAndSpells } from "./observed";
 export { type Figure, meanOf, type Outcomes } from "./outcomes";
 export { poolPlace } from "./pool-name";
-export { countsSchema, gammaQuantile, posterior, type Rate } from "./posterior";
+export { countsSchema, posterior, type Rate } from "./posterior";
 export {
   daysSeen,
   pricesAhead,
@@ -47,7 +38,9 @@ export {
   withPricesAgain,
   withPricesAhead,
 } from "./prices-ahead";
+export { provisionMinutes } from "./provision";
 export { type Rehearsed, rehearseMix } from "./rehearse";
+export { type SizeSeen, type SpotPast, sizesSeen } from "./seen";
 export {
   joinStretches,
   type MixFigures,

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { LEVEL_MAX } from "../hours/level";
 import { nameSchema } from "../hours/schedule";
+import { betaSchema, gammaSchema, meanRate, meanShare } from "./known";
 
 /** A hundred years of minutes, and of hours: what is longer is no length a person means. */
 const MINUTES_MAX = 52_560_000;
@@ -13,7 +14,6 @@ const minutes = z.number().min(0).max(MINUTES_MAX);
 const price = z.number().min(0).max(1e9);
 const rate = z.number().min(0).max(RATE_MAX);
 const units = z.number().int().min(0).max(LEVEL_MAX);
-const known = z.number().positive();
 /** Null, or not given: it does not happen. */
 const never = null;
 
@@ -28,19 +28,31 @@ const poolSchema = z
     /** Above it the pool's machines are evicted, and none can be had. */
     cap: z.number().positive("a cap is above 0: at 0 nothing could ever be had").nullable().optional(),
     /** Evictions per machine-hour, or what is known of them: a Gamma, drawn once per trial. */
-    hazard: z
-      .union([rate, z.strictObject({ shape: known, rate: known })])
+    hazard: z.union([rate, gammaSchema]).nullable().default(never),
+    /**
+     * Events per hour, each of which evicts every machine of the pool with the chance `reclaimShare`. This and what follows, too, is
+     * a number or what is known of it, drawn once per trial.
+     */
+    reclaimRate: z.union([rate, gammaSchema]).nullable().default(never),
+    reclaimShare: z
+      .union([z.number().min(0).max(1), betaSchema])
       .nullable()
       .default(never),
-    /** Events per hour, each of which evicts every machine of the pool with the chance `reclaimShare`. */
-    reclaimRate: rate.nullable().default(never),
-    reclaimShare: z.number().min(0).max(1).nullable().default(never),
-    /** Mean length of a spell in which machines can be had; 0 is dry for ever. */
-    availableHours: z.number().min(0).max(HOURS_MAX).nullable().default(never),
-    /** Mean length of a dry spell. */
-    dryHours: z.number().min(0).max(HOURS_MAX).nullable().default(never),
+    /** Mean length of a spell in which machines can be had; 0 is dry for ever. As far as it is known: how often one ends, per hour. */
+    availableHours: z
+      .union([z.number().min(0).max(HOURS_MAX), gammaSchema])
+      .nullable()
+      .default(never),
+    /** Mean length of a dry spell, in the same way. */
+    dryHours: z
+      .union([z.number().min(0).max(HOURS_MAX), gammaSchema])
+      .nullable()
+      .default(never),
     /** What the hazard is multiplied by while the pool is dry. */
-    dryHazardFactor: z.number().min(0).max(1_000).nullable().default(never),
+    dryHazardFactor: z
+      .union([z.number().min(0).max(1_000), gammaSchema])
+      .nullable()
+      .default(never),
   })
   .superRefine((pool, context) => {
     if (pool.price === undefined && pool.priceSeries === undefined)
@@ -117,6 +129,5 @@ export function mostWanted(wanted: Mix["wanted"]): number {
 
 /** Evictions per machine-hour that an order reckons with: the hazard, of a learned one its mean, and reclaim events. */
 export function orderHazard({ hazard, reclaimRate, reclaimShare }: Pool): number {
-  const alone = hazard === null ? 0 : typeof hazard === "number" ? hazard : hazard.shape / hazard.rate;
-  return alone + (reclaimRate ?? 0) * (reclaimShare ?? 0);
+  return meanRate(hazard ?? 0) + meanRate(reclaimRate ?? 0) * meanShare(reclaimShare ?? 0);
 }

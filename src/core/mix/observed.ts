@@ -1,121 +1,92 @@
+import { type Gamma, meanRate } from "./known";
 import type { Pool } from "./mix";
 import { posterior, type Rate } from "./posterior";
+import { NOTHING_SEEN, type SizeSeen } from "./seen";
+import { type PoolAnswer, SPELLS_PRIOR, type Spells, spellsLearned } from "./spells";
+import { type Observed, type Waves, wavesLearned } from "./waves";
 
-/** What was seen of one pool, or of a size: `at` in hours; machines that went in the same instant of so many that were there. */
-export type Observed = Readonly<{
-  gone: readonly Readonly<{ at: number; count: number; held: number }>[];
-  /** Machine-hours in all, and hours in which at least two machines were there. */
-  machineHours: number;
-  sharedHours: number;
-}>;
-
-/** A Gamma per machine-hour, as a pool's hazard takes it. */
-type Gamma = Pick<Rate, "shape" | "rate">;
-/** `reclaim` is null where no two ever went at once; its rate is per hour, as far as it is known, and the count is of the events that were seen. */
-export type ObservedRates = Readonly<{ hazard: Rate; reclaim: Readonly<{ rate: Gamma; share: number; count: number }> | null }>;
+/** What is thought of a size of which nothing was seen: one eviction in some eighty machine-hours, and little trust in it. */
+export const HAZARD_PRIOR: Gamma = { shape: 0.6, rate: 50 };
 
 /**
- * What evictions say of a pool: several at one instant are a reclaim event, all others go alone (docs/model.md, Capacity mix).
- * An event of which only one machine was taken looks like one alone: the rate of events counts those as well, by the share.
+ * What evictions say of a size: several at one instant are a wave, all others go alone, but for those that a wave took alone
+ * (docs/model.md, Capacity mix).
  */
-export function ratesObserved({ gone, machineHours, sharedHours }: Observed, prior: Gamma): ObservedRates {
-  const events = gone.filter(({ count }) => count >= 2);
-  const taken = events.reduce((sum, { count }) => sum + count, 0);
-  const there = events.reduce((sum, { held }) => sum + held, 0);
-  const evictions = gone.reduce((sum, { count }) => sum + count, 0);
-  const hazardOf = (n: number): Rate => posterior({ prior, evictions: n, machineHours });
-  if (events.length === 0 || sharedHours <= 0) return { hazard: hazardOf(evictions), reclaim: null };
-  const held = there / events.length;
-  const share = shareBehind(taken / events.length, held);
-  const seenShare = chanceOfTwo(share, held);
-  // Those that an event took alone are no machine's own.
-  const aloneInEvents = (events.length / seenShare) * held * share * (1 - share) ** (held - 1);
-  const alone = Math.max(0, evictions - taken - aloneInEvents);
-  return {
-    hazard: hazardOf(alone),
-    reclaim: { rate: { shape: events.length, rate: sharedHours * seenShare }, share, count: events.length },
-  };
+export function ratesObserved(seen: Observed, prior: Gamma): Readonly<{ hazard: Rate; waves: Waves }> {
+  const { alone, ...waves } = wavesLearned(seen, prior);
+  const single = seen.gone.filter(({ count }) => count === 1).length;
+  return { hazard: posterior({ prior, evictions: single - alone, machineHours: seen.machineHours }), waves };
 }
 
-/** An answer to an order for a pool, `at` in hours. */
-export type PoolAnswer = Readonly<{ at: number; isRefused: boolean }>;
-
-/** Mean hours of spells in which machines were to be had, and of dry ones; how many dry ones there were. */
-export type ObservedSpells = Readonly<{ availableHours: number; dryHours: number; count: number }>;
-
-/** Nobody knows what a pool would have answered for longer than this before and after it was asked. */
-const BESIDE_HOURS = 1;
-
-/**
- * What the answers to orders say of a pool's spells, from the first of them to now (hours); null where it never refused. A dry
- * spell is a run of refusals, and reaches half-way to the answers beside it. Spells in which nobody asked are not seen.
- */
-export function spellsObserved(answers: readonly PoolAnswer[], now: number): ObservedSpells | null {
+/** How many runs of refusals there are among the answers to orders. */
+export function dryRuns(answers: readonly PoolAnswer[]): number {
   const inOrder = [...answers].sort((a, b) => a.at - b.at);
-  const [first] = inOrder;
-  if (!first) return null;
-  const beside = (from: number, to: number) => Math.min(BESIDE_HOURS, (to - from) / 2);
-  let [count, dry] = [0, 0];
-  let [lastAt, wasRefused] = [first.at, false];
-  for (const { at, isRefused } of inOrder) {
-    if (isRefused && !wasRefused) count++;
-    if (isRefused && wasRefused) dry += at - lastAt;
-    else if (isRefused || wasRefused) dry += beside(lastAt, at);
-    [lastAt, wasRefused] = [at, isRefused];
-  }
-  if (wasRefused) dry += beside(lastAt, now);
-  if (count === 0) return null;
-  return { availableHours: Math.max(0, now - first.at - dry) / count, dryHours: dry / count, count };
+  return inOrder.filter(({ isRefused }, i) => isRefused && !inOrder[i - 1]?.isRefused).length;
 }
 
-/** The chance that an event which takes a share of so many machines takes at least two. */
-function chanceOfTwo(share: number, held: number): number {
-  return 1 - (1 - share) ** held - held * share * (1 - share) ** (held - 1);
-}
-
-/** The share of which so many are taken in the mean, given that at least two are. */
-function shareBehind(taken: number, held: number): number {
-  const meanOf = (share: number) =>
-    (held * share - held * share * (1 - share) ** (held - 1)) / Math.max(Number.MIN_VALUE, chanceOfTwo(share, held));
-  let [low, high] = [1e-3, 1];
-  for (let i = 0; i < 50; i++) {
-    const middle = (low + high) / 2;
-    if (meanOf(middle) < taken) low = middle;
-    else high = middle;
-  }
-  return high;
-}
-
-/** What was seen of a pool. `waves`: how many, how often an hour, and the share of it that one takes; null where there was none. */
+/** What is known of a pool: of its size's evictions over all of the time and waves, of its own spells and how many dry ones were seen. */
 export type PoolObserved = Readonly<{
-  rate: Gamma;
-  waves: Readonly<{ count: number; perHour: number; share: number }> | null;
-  spells: ObservedSpells | null;
+  rate: Rate;
+  waves: Waves & Readonly<{ count: number }>;
+  spells: Spells & Readonly<{ count: number }>;
 }>;
 
-/** What a pool takes from what was seen for as long as nobody says otherwise: then it is null in a plan. */
-const LEARNED = ["reclaimRate", "reclaimShare", "availableHours", "dryHours"] as const;
+type Place = Readonly<{ size: string; zone: string }>;
 
-/** Waves and spells as a pool has them; null where they were not seen. */
-export function wavesAndSpells({ waves, spells }: Omit<PoolObserved, "rate">): Pick<Pool, (typeof LEARNED)[number]> {
-  return {
-    reclaimRate: waves?.perHour ?? null,
-    reclaimShare: waves?.share ?? null,
-    availableHours: spells?.availableHours ?? null,
-    dryHours: spells?.dryHours ?? null,
+/** Returns what tells what is known of a pool of a size in a zone. */
+export function poolReader(sizes: ReadonlyMap<string, SizeSeen>): (place: Place) => PoolObserved & Readonly<{ own: SizeSeen }> {
+  // What all zones of a size have in common is learned once.
+  const rates = new Map<string, ReturnType<typeof ratesObserved>>();
+  return ({ size, zone }) => {
+    const own = sizes.get(size) ?? NOTHING_SEEN;
+    const known = rates.get(size) ?? ratesObserved(own, HAZARD_PRIOR);
+    rates.set(size, known);
+    return poolKnown(own, { zone, ...known });
   };
 }
 
-/** A pool as it is known: what was seen counts, except where a person said otherwise. */
-export function asObserved(pool: Pool, seen: PoolObserved): Pool {
-  const { shape, rate } = seen.rate;
-  const hazard = pool.hazard !== null && typeof pool.hazard === "object" ? { shape, rate } : pool.hazard;
-  const said = Object.fromEntries(LEARNED.flatMap((key) => (pool[key] === null ? [] : [[key, pool[key]]])));
-  return { ...pool, hazard, ...wavesAndSpells(seen), ...said };
+type OfZone = Readonly<{ zone: string; hazard: Rate; waves: Waves }>;
+
+function poolKnown(own: SizeSeen, { zone, hazard, waves }: OfZone): PoolObserved & Readonly<{ own: SizeSeen }> {
+  const count = own.gone.filter((one) => one.count >= 2).length;
+  const past = own.pasts.get(zone);
+  const learned = past ? spellsLearned(past, hazard.mean) : SPELLS_PRIOR;
+  return { rate: hazard, waves: { ...waves, count }, spells: { ...learned, count: past ? dryRuns(past.answers) : 0 }, own };
 }
 
-/** A pool that was made of another by `asSeen`, as a person said it: what was only seen is null again. */
-export function asSaid(pool: Pool, seen: Omit<PoolObserved, "rate">): Pool {
-  const learned = wavesAndSpells(seen);
-  return { ...pool, ...Object.fromEntries(LEARNED.map((key) => [key, pool[key] === learned[key] ? null : pool[key]])) };
+/** What a pool takes from what is known for as long as nobody says otherwise: then it is null in a plan. */
+const LEARNED = ["reclaimRate", "reclaimShare", "availableHours", "dryHours", "dryHazardFactor"] as const;
+type Learned = Pick<Pool, (typeof LEARNED)[number]>;
+
+/** Waves and spells as a pool has them. */
+export function wavesAndSpells({ waves, spells }: Omit<PoolObserved, "rate">): Learned {
+  return {
+    reclaimRate: waves.rate,
+    reclaimShare: waves.share,
+    availableHours: spells.available,
+    dryHours: spells.dry,
+    dryHazardFactor: spells.factor,
+  };
+}
+
+/** A pool as it is known: what was learned counts, except where a person said otherwise. */
+export function asObserved(pool: Pool, seen: PoolObserved): Pool {
+  const isLearned = pool.hazard !== null && typeof pool.hazard === "object";
+  const said = Object.fromEntries(LEARNED.flatMap((key) => (isSaid(pool[key]) ? [[key, pool[key]]] : [])));
+  return { ...pool, hazard: isLearned ? freeHazard(seen) : pool.hazard, ...wavesAndSpells(seen), ...said };
+}
+
+/** A person says numbers; what is learned is never one. */
+function isSaid(value: Learned[keyof Learned]): boolean {
+  return typeof value === "number";
+}
+
+/** What the rate that was seen over all of the time comes to while machines are to be had. */
+function freeHazard({ rate, spells }: PoolObserved): Gamma {
+  return { shape: rate.shape, rate: rate.rate * (1 + (meanRate(spells.factor) - 1) * spells.dryShare) };
+}
+
+/** A pool that was made of another by `asObserved`, as a person said it: what was only learned is null again. */
+export function asSaid(pool: Pool): Pool {
+  return { ...pool, ...Object.fromEntries(LEARNED.map((key) => [key, isSaid(pool[key]) ? pool[key] : null])) };
 }

@@ -1,6 +1,7 @@
 import { type CompiledPool, HOUR_MS, ZERO } from "./compiled";
-import { draw, drawExponential, drawGamma, type Key, under } from "./draws";
+import { draw, drawExponential, type Key, under } from "./draws";
 import { Fates } from "./fates";
+import { drawHours, drawRate, drawShare } from "./known";
 
 /** What the draws of a pool are for. */
 const RATE = 1;
@@ -8,6 +9,11 @@ const SPELLS = 2;
 const RECLAIMS = 3;
 const LIVES = 4;
 const SPARED = 5;
+const WAVES = 6;
+const SHARE = 7;
+const AVAILABLE = 8;
+const DRY = 9;
+const FACTOR = 10;
 
 /** A machine that may be evicted: `fate` is the hazard of its pool at which it is. */
 type Exposed = { readonly id: number; readonly number: number; fate: number };
@@ -45,6 +51,12 @@ export class PoolClock {
   /** The hazard that whoever is exposed since 0 has gone through, up to `hazardAt`. */
   private hazard = ZERO;
   private hazardAt = ZERO;
+  /** How it goes in this trial, as far as it is known. */
+  private reclaimPerMs = ZERO;
+  private reclaimShare = ZERO;
+  private availableMs = Infinity;
+  private dryMs = ZERO;
+  private dryFactor = 1;
   private spells = 0;
   private reclaims = 0;
   private spellKey: Key = NO_KEY;
@@ -74,11 +86,8 @@ export class PoolClock {
     this.reclaimKey = under(key, RECLAIMS);
     this.lifeKey = under(key, LIVES);
     this.sparedKey = under(key, SPARED);
-    const { hazard } = pool;
-    const perHour =
-      hazard === null ? 0 : typeof hazard === "number" ? hazard : drawGamma(under(key, RATE), hazard.shape) / hazard.rate;
-    this.hazardPerMs = perHour / HOUR_MS;
-    this.mostPerMs = this.hazardPerMs * Math.max(1, pool.dryHazardFactor);
+    this.drawKnown(key, under(trial, pool.sizeWord));
+    this.mostPerMs = this.hazardPerMs * Math.max(1, this.dryFactor);
     this.hazard = 0;
     this.hazardAt = 0;
     this.fates.clear();
@@ -91,7 +100,7 @@ export class PoolClock {
     this.reclaims = 0;
     this.priceHour = 0;
     this.takePrice(0);
-    const { availableMs, dryMs } = pool;
+    const { availableMs, dryMs } = this;
     const { a, b } = this.spellKey;
     // In the long run dry for D / (A + D) of the time; a spell that is under way lasts as long as a new one.
     this.isDry = dryMs === Infinity || (availableMs !== Infinity && draw(a, b, this.spells++) < dryMs / (availableMs + dryMs));
@@ -100,6 +109,17 @@ export class PoolClock {
     this.nextReclaim(0);
     this.availableSince = this.isDry || this.isOver ? Infinity : 0;
     this.refresh();
+  }
+
+  /** Once per trial: what was learned of its size, and its own spells. */
+  private drawKnown(own: Key, ofSize: Key): void {
+    const { pool } = this;
+    this.hazardPerMs = drawRate(under(ofSize, RATE), pool.hazard ?? 0) / HOUR_MS;
+    this.reclaimPerMs = drawRate(under(ofSize, WAVES), pool.reclaimRate) / HOUR_MS;
+    this.reclaimShare = drawShare(under(ofSize, SHARE), pool.reclaimShare);
+    this.dryFactor = drawRate(under(ofSize, FACTOR), pool.dryHazardFactor);
+    this.availableMs = drawHours(under(own, AVAILABLE), pool.availableHours) * HOUR_MS;
+    this.dryMs = drawHours(under(own, DRY), pool.dryHours) * HOUR_MS;
   }
 
   bill(count: number, at: number): void {
@@ -139,7 +159,7 @@ export class PoolClock {
   }
 
   private nextSpell(at: number): void {
-    const mean = this.isDry ? this.pool.dryMs : this.pool.availableMs;
+    const mean = this.isDry ? this.dryMs : this.availableMs;
     if (mean === Infinity) this.spellAt = Infinity;
     else this.spellAt = at + Math.round(drawExponential(this.spellKey.a, this.spellKey.b, this.spells++) * mean);
   }
@@ -150,7 +170,7 @@ export class PoolClock {
   }
 
   nextReclaim(at: number): void {
-    const rate = this.pool.reclaimPerMs;
+    const rate = this.reclaimPerMs;
     this.reclaims++;
     if (rate === 0) this.reclaimAt = Infinity;
     else this.reclaimAt = at + Math.round(drawExponential(this.reclaimKey.a, this.reclaimKey.b, this.reclaims) / rate);
@@ -160,7 +180,7 @@ export class PoolClock {
   /** Whether the reclaim event that is on takes the machine of that number. */
   isReclaimed(number: number): boolean {
     const { a, b } = this.sparedKey;
-    return draw(a + number, b, this.reclaims) < this.pool.reclaimShare;
+    return draw(a + number, b, this.reclaims) < this.reclaimShare;
   }
 
   /** A machine is exposed from now on. */
@@ -194,7 +214,7 @@ export class PoolClock {
   }
 
   private rateNow(): number {
-    return this.isDry ? this.hazardPerMs * this.pool.dryHazardFactor : this.hazardPerMs;
+    return this.isDry ? this.hazardPerMs * this.dryFactor : this.hazardPerMs;
   }
 
   private refresh(): void {

@@ -1,5 +1,5 @@
 import { WEEK_HOURS } from "../time";
-import { draw, keyOf, under, wordOf } from "./draws";
+import { draw, drawGamma, drawNormal, type Key, keyOf, under, wordOf } from "./draws";
 import type { Mix } from "./mix";
 import { poolPlace } from "./pool-name";
 
@@ -31,17 +31,38 @@ export type Ahead = Readonly<{
   count: number;
 }>;
 
+/** What is thought of how weeks differ in their level before any was seen: by a tenth, as if three had said so. */
+const LEVELS_PRIOR = { deviation: 0.1, weeks: 3 };
+/** Prices wander: of how a week lies off the long run, the share that the weeks about it have in common with it. */
+const IN_COMMON = 0.1;
+/** A price does not fall to nothing. */
+const LEAST_LEVEL = 0.2;
+const [WEEKS, LEVELS, SPREAD] = [1, 2, 3];
+
 /**
- * The hourly prices of weeks to come: whole weeks of those that were seen, at least one, drawn with replacement, and their level
- * moved by what another draw of all of them comes to, since so few weeks do not say more about the level than that.
+ * The hourly prices of weeks to come: whole weeks of those that were seen, at least one, drawn with replacement, each at a level of
+ * its own. Levels lie about a mean that so few weeks do not say exactly, by a spread that they do not either (a normal whose mean
+ * and variance are drawn once a turn, by what the weeks say and what was thought before).
  */
 export function pricesAhead(weeks: readonly (readonly number[])[], { size, turn, count }: Ahead): number[] {
   const key = under(keyOf(turn), wordOf(size));
-  const drawn = (first: number, n: number) =>
-    Array.from({ length: n }, (_, i) => weeks[Math.floor(draw(key.a, key.b, first + i) * weeks.length)] as readonly number[]);
-  const mean = meanOf(weeks.flat());
-  const level = mean === 0 ? 1 : meanOf(drawn(count, weeks.length).flat()) / mean;
-  return drawn(0, count).flatMap((week) => week.map((price) => price * level));
+  const [weekKey, levelKey, spreadKey] = [WEEKS, LEVELS, SPREAD].map((what) => under(key, what)) as [Key, Key, Key];
+  const levels = weeks.map(meanOf);
+  const middle = meanOf(levels);
+  if (middle === 0) return Array.from({ length: count }, () => weeks[0] as readonly number[]).flat();
+  const apart = levels.reduce((sum, level) => sum + (level / middle - 1) ** 2, 0) / (1 - IN_COMMON);
+  const squares = LEVELS_PRIOR.weeks * LEVELS_PRIOR.deviation ** 2 + apart;
+  const deviation = Math.sqrt(squares / (2 * drawGamma(spreadKey, (LEVELS_PRIOR.weeks + weeks.length - 1) / 2)));
+  // The mean of so many weeks lies off the long run, and so will that of those to come.
+  const off = Math.sqrt(IN_COMMON + (1 - IN_COMMON) / weeks.length) * drawNormal(levelKey, 0);
+  const ahead = Math.sqrt(IN_COMMON) * drawNormal(levelKey, 1);
+  return Array.from({ length: count }, (_, i) => {
+    const week = weeks[Math.floor(draw(weekKey.a, weekKey.b, i) * weeks.length)] as readonly number[];
+    const own = Math.sqrt(1 - IN_COMMON) * drawNormal(levelKey, i + 2);
+    const level = Math.max(LEAST_LEVEL, 1 + deviation * (off + ahead + own));
+    const seen = meanOf(week);
+    return seen === 0 ? week : week.map((price) => (price / seen) * middle * level);
+  }).flat();
 }
 
 type Weeks = readonly (readonly number[])[];

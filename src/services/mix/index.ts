@@ -1,6 +1,6 @@
 export { type FirstMembers, firstMembers } from "./first-members";
 export { memberUnits, mixedGroups } from "./mixed-groups";
-export { observedInRegion, poolObserved, SEEN_DAYS, type SizeObserved } from "./observed";
+export { observedInRegion, SEEN_DAYS } from "./observed";
 export { type MixOffer, type MixOffers, mixOffers } from "./offers";
 export { pricedMix } from "./priced";
 export { pricesSeen } from "./prices-seen";

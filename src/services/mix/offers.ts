@@ -1,14 +1,14 @@
 import type { Level } from "@/core/hours";
-import type { PoolObserved, Rate } from "@/core/mix";
+import { type PoolObserved, poolReader, provisionMinutes, type Rate } from "@/core/mix";
 import { capabilitiesFor, isGuarded, type Resource } from "@/core/plan";
 import { cardReader, computePerSecond, roughlyPerHour } from "@/core/pricing";
 import { claimerAbove } from "@/core/rounds";
 import { matcher, tryParseSelector } from "@/core/selector";
 import { DAY_S } from "@/core/time";
-import { priceBooks, pricedSizes } from "@/store";
+import { priceBooks, pricedSizes, startTimes } from "@/store";
 import { type Actor, authorise, ESTATE, type Services } from "../admin";
 import { currencyOf, loadSnapshot } from "../inventory";
-import { observedInRegion, poolObserved, SEEN_DAYS } from "./observed";
+import { observedInRegion, SEEN_DAYS } from "./observed";
 import { pricesSeen } from "./prices-seen";
 
 /** A size in a zone that a part of a fleet could run on at spot price. Money per machine-hour. */
@@ -28,7 +28,7 @@ export type MixOffer = Readonly<{
   machineHours: number;
   rate: Rate;
   waves: PoolObserved["waves"];
-  /** When it was to be had in its zone and when not, as far as orders were answered; null where none was refused. */
+  /** When it was to be had in its zone and when not, as far as answers to orders and evictions say. */
   spells: PoolObserved["spells"];
   /** The most of its size that ran in its zone at once, at spot price. */
   mostAtOnce: number;
@@ -98,10 +98,19 @@ export async function mixOffers(
   if (!card) return null;
   const firmPrice = roughlyPerHour(computePerSecond(card, 1 as Level));
   const from = now - SEEN_DAYS * DAY_S;
-  const [priced, seen] = await Promise.all([
+  const alike = snapshot.resources.filter(
+    ({ fields }) => fields.provider === provider && fields.region === region && fields.purchase === "spot",
+  );
+  const [priced, starts, seen] = await Promise.all([
     pricedSizes(services.pool, provider, region),
+    startTimes(
+      services.pool,
+      alike.map(({ id }) => id),
+      from,
+    ),
     observedInRegion(services.pool, { provider, region }, now),
   ]);
+  const knownOf = poolReader(seen);
   const cores = coresBySize(snapshot.resources.filter(({ fields }) => fields.provider === provider));
   const sizes = [...new Set([size, ...priced])];
   const zones = capabilities.regions.find(({ name }) => name === region)?.zones ?? [];
@@ -109,7 +118,7 @@ export async function mixOffers(
     const units = (cores.get(one) ?? 0) / (cores.get(size) ?? 1);
     const isIneligible = capabilities.spot.ineligibleSizes.includes(one);
     return zones.map((zone): MixOffer => {
-      const { own, ...known } = poolObserved(seen, { size: one, zone });
+      const { own, ...known } = knownOf({ size: one, zone });
       const prices = pricesSeen(history, { provider, region, zone, size: one, os }, { from, to: now });
       const price = prices.at(-1);
       return {
@@ -140,7 +149,10 @@ export async function mixOffers(
     firmPrice,
     ownPrice: roughlyPerHour(computePerSecond(cardReader(history.bookAt(now), snapshot.capabilities)(first) ?? card, 1 as Level)),
     diskPrice: roughlyPerHour(card.always),
-    provisionMinutes: Math.ceil(capabilities.usualS.start / 60),
+    provisionMinutes: provisionMinutes(
+      starts.flatMap(({ seconds, isResume }) => (isResume ? [] : [seconds])),
+      capabilities.usualS.start,
+    ),
     noticeS: capabilities.spot.noticeS,
     offers,
     groups: groups.length,

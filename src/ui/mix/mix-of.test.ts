@@ -15,8 +15,14 @@ const offer = (given: Partial<MixOffer> = {}): MixOffer => ({
   machineHours: 900,
   rate: { shape: 3, rate: 1000, mean: 0.003, p5: 0.001, p95: 0.006 },
   mostAtOnce: 0,
-  waves: null,
-  spells: null,
+  waves: { count: 0, rate: { shape: 1, rate: 100 }, share: { taken: 2, spared: 3 } },
+  spells: {
+    count: 0,
+    available: { shape: 1, rate: 30 },
+    dry: { shape: 2, rate: 2 },
+    factor: { shape: 3, rate: 3 },
+    dryShare: 0,
+  },
   byHour: [],
   ...given,
 });
@@ -66,15 +72,12 @@ test("a mix that was made before is reckoned with today's prices and evidence, b
   ]);
 });
 
-test("waves and spells that were seen are reckoned with until a person says otherwise, and a taken point says nothing for them", () => {
-  const seen = offer({
-    waves: { count: 3, perHour: 0.01, share: 0.4 },
-    spells: { count: 2, availableHours: 40, dryHours: 5 },
-  });
+test("waves and spells are reckoned with as they are known until a person says otherwise, and a taken point says nothing for them", () => {
+  const seen = offer();
   const drafted = { ...poolOf(seen), dryHours: 9 };
   const [laid] = asOfNow({ ...firstMix(offers([seen])), pools: [drafted] }, offers([seen])).pools;
-  expect(laid).toMatchObject({ reclaimRate: 0.01, reclaimShare: 0.4, availableHours: 40, dryHours: 9 });
-  expect(asSaid(laid as typeof drafted, seen)).toEqual(drafted);
+  expect(laid).toMatchObject({ reclaimRate: seen.waves.rate, availableHours: seen.spells.available, dryHours: 9 });
+  expect(asSaid(laid as typeof drafted)).toEqual(drafted);
   // Said to be never: not what was seen.
   const never = asOfNow({ ...firstMix(offers([seen])), pools: [{ ...drafted, reclaimRate: 0 }] }, offers([seen])).pools;
   expect(never[0]?.reclaimRate).toBe(0);

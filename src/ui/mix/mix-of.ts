@@ -81,7 +81,7 @@ export function taken({ firm, pools, order }: MixChoice, { mix, most, tried, off
     .map((pool) => {
       const own = mix.pools.find(({ name }) => name === pool.name);
       const offer = offers.offers.find(({ name }) => name === pool.name);
-      return own ?? (offer ? withCap(asSaid(pool, offer), offer, pool.cap ?? null) : pool);
+      return own ?? (offer ? withCap(asSaid(pool), offer, pool.cap ?? null) : pool);
     });
   // Where all is firm the pools stay as they are, to be taken up again.
   return { firm: Math.min(firm, most), ...(chosen.length > 0 ? { pools: chosen } : {}), ...(order ? { order } : {}) };

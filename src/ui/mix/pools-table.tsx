@@ -156,7 +156,7 @@ function Row({ offer, pool, firmPrice, isPictured, onPicture, onPool }: RowProps
           : `set by hand; seen ${(rate.mean * WEEK_HOURS).toFixed(2)}`}
         {" · "}
         <button type="button" className="underline" aria-label={`Waves and spells of ${offer.name}`} onClick={onPicture}>
-          {offer.waves || offer.spells ? seenWords(offer) : "waves, spells"}
+          {seenWords(offer)}
         </button>
       </td>
       <td>
@@ -167,7 +167,12 @@ function Row({ offer, pool, firmPrice, isPictured, onPicture, onPool }: RowProps
 }
 
 function seenWords({ waves, spells }: MixOffer): string {
-  return [...(waves ? [`${waves.count} waves`] : []), ...(spells ? [`${spells.count} dry spells`] : [])].join(", ");
+  const counts = [
+    [waves.count, "wave"],
+    [spells.count, "dry spell"],
+  ] as const;
+  const seen = counts.flatMap(([count, what]) => (count > 0 ? [`${count} ${what}${count === 1 ? "" : "s"}`] : []));
+  return seen.length > 0 ? seen.join(", ") : "waves, spells";
 }
 
 function Spark({ values, cap, words }: { values: readonly number[]; cap: number | null; words: string }) {

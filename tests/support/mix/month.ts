@@ -8,9 +8,9 @@ import {
   nextStep,
   orderHazard,
   poolPlace,
+  type SpotPast,
 } from "@/core/mix";
 import { birth } from "../../../standin/world/birth";
-import { isDry, isShort } from "../../../standin/world/capacity";
 import { advance, nextHappening } from "../../../standin/world/engine";
 import { linesOfDay } from "../../../standin/world/meter";
 import { spotRate } from "../../../standin/world/prices";
@@ -19,23 +19,11 @@ import { DAY, HOUR, present, type Unit, type World } from "../../../standin/worl
 import { carryOut } from "../../../standin/world/verbs";
 
 /** What a stretch of time came to: by the stand-in's own events, meter and lives. */
-export type Measured = {
-  evictions: number;
-  missingUnitHours: number;
-  cost: number;
-  /** By pool. */
-  byPool: Map<string, OfPool>;
-  /** Minutes from when something was missing to when the machine for it ran, of those that were to be had at once. */
-  provisionMinutes: number[];
-};
-/** Machine-hours, hours with two machines or more, hours by whether more was to be had, and evictions: when, how many of how many. */
-export type OfPool = {
-  machineHours: number;
-  sharedHours: number;
-  dryHours: number;
-  dryEvictions: number;
-  gone: { at: number; count: number; held: number }[];
-};
+export type Measured = { evictions: number; missingUnitHours: number; cost: number };
+type Noted = { -readonly [Key in keyof SpotPast]: SpotPast[Key][number][] };
+
+/** Rounds begin when they begin. */
+const LOOKS_AT = 30;
 
 type Own = { part: MixMachine["part"]; pool: string | null; units: number };
 
@@ -53,7 +41,11 @@ export class KeptGroup {
   private firmRefusedAt: number | null = null;
   private before: number;
   private known = new Set<string>();
-  private provisioned: number[] = [];
+  /** What whoever keeps it sees of its spot machines, from the beginning. */
+  private readonly noted: Noted = { turns: [], gone: [], answers: [] };
+  /** Seconds that its machines took to run. */
+  readonly started: number[] = [];
+  private readonly counted = new Map<string, number>();
 
   /** What it is kept at; given before the first look. */
   mix!: Mix;
@@ -167,8 +159,8 @@ export class KeptGroup {
       const purchase = step.part === "spot" ? "spot" : "firm";
       const made = ask(this.group, "order", { size, zone, purchase, keepsDisks: this.mix.eviction === "keep disks" }) as Unit;
       this.own.set(made.id, { part: step.part, pool: step.pool, units: step.units });
-      const oldest = this.gaps.find(({ id }) => id === step.gaps[0]);
-      if (oldest && oldest.since > this.before && made.pending) this.provisioned.push((made.pending.at - oldest.since) / 60);
+      if (step.part === "spot") this.noted.answers.push({ size, zone, at: now, isRefused: false });
+      this.started.push((made.pending?.at ?? now) - now);
       let left = step.units;
       for (const id of step.gaps) {
         const gap = this.gaps.find((one) => one.id === id);
@@ -178,6 +170,7 @@ export class KeptGroup {
       }
     } catch (error) {
       if (!(error instanceof Refusal) || error.code !== "no_capacity") throw error;
+      if (step.part === "spot") this.noted.answers.push({ size, zone, at: now, isRefused: true });
       if (step.pool === null) this.firmRefusedAt = now;
       else this.refused.set(step.pool, now);
     }
@@ -191,8 +184,7 @@ export class KeptGroup {
   /** Runs to an instant and measures on the way. Nothing is looked at while nothing happens. */
   run(to: number): Measured {
     const { world } = this;
-    const measured: Measured = { evictions: 0, missingUnitHours: 0, cost: 0, byPool: new Map(), provisionMinutes: [] };
-    this.provisioned = measured.provisionMinutes;
+    const measured: Measured = { evictions: 0, missingUnitHours: 0, cost: 0 };
     let seen = world.events.length;
     const from = world.doneUntil;
     let day = Math.floor(from / DAY) * DAY;
@@ -202,20 +194,10 @@ export class KeptGroup {
       this.look();
       const now = world.doneUntil;
       const next = Math.min(to, this.nextLook(now), day + DAY);
-      const pools = new Map<string, number>();
-      for (const unit of this.members()) {
-        const pool = this.own.get(unit.id)?.pool;
-        if (pool && present(unit).state !== "stopped") pools.set(pool, (pools.get(pool) ?? 0) + 1);
-      }
+      this.noteHeld(now);
       this.measureUntil(next, measured);
-      const hours = (world.doneUntil - now) / HOUR;
-      for (const [pool, held] of pools) {
-        const own = this.ofPool(measured, pool);
-        own.machineHours += held * hours;
-        if (held > 1) own.sharedHours += hours;
-        if (isDryPool(world.seed, pool, now)) own.dryHours += held * hours;
-      }
-      this.noteGone(measured, { first: seen, pools });
+      this.noteGone(measured, seen);
+      this.noteHeld(world.doneUntil);
       seen = world.events.length;
       if (world.doneUntil >= day + DAY || world.doneUntil >= to) {
         measured.cost += this.costOfDay(day, world.doneUntil);
@@ -225,35 +207,50 @@ export class KeptGroup {
     return measured;
   }
 
-  private noteGone(measured: Measured, { first, pools }: { first: number; pools: ReadonlyMap<string, number> }): void {
+  /** How many of each pool run, where that is another number than before. */
+  private noteHeld(at: number): void {
+    const held = new Map<string, number>([...this.counted.keys()].map((pool) => [pool, 0]));
+    for (const unit of this.members()) {
+      const pool = this.own.get(unit.id)?.pool;
+      if (pool && present(unit).state !== "stopped") held.set(pool, (held.get(pool) ?? 0) + 1);
+    }
+    for (const [pool, count] of held) {
+      const by = count - (this.counted.get(pool) ?? 0);
+      if (by !== 0) this.noted.turns.push({ ...placeOf(pool), at, by });
+      this.counted.set(pool, count);
+    }
+  }
+
+  private noteGone(measured: Measured, first: number): void {
     for (const event of this.world.events.slice(first)) {
       if (event.type !== "evicted") continue;
       measured.evictions++;
       const pool = this.own.get(event.resource)?.pool;
-      if (!pool) continue;
-      const own = this.ofPool(measured, pool);
-      const last = own.gone.at(-1);
-      if (last && last.at === event.at / HOUR) last.count++;
-      else own.gone.push({ at: event.at / HOUR, count: 1, held: pools.get(pool) ?? 1 });
-      if (isDryPool(this.world.seed, pool, event.at)) own.dryEvictions++;
+      if (pool) this.noted.gone.push({ ...placeOf(pool), at: event.at });
     }
   }
 
-  private ofPool({ byPool }: Measured, pool: string): OfPool {
-    const own = byPool.get(pool) ?? { machineHours: 0, sharedHours: 0, dryHours: 0, dryEvictions: 0, gone: [] };
-    byPool.set(pool, own);
-    return own;
+  /** What was seen from an instant to now. */
+  seenSince(from: number): SpotPast {
+    const { turns, gone, answers } = this.noted;
+    const later = <T extends { at: number }>(list: readonly T[]) => list.filter(({ at }) => at >= from);
+    const before = turns.filter(({ at }) => at < from).map((one) => ({ ...one, at: from }));
+    // Whatever runs still has run to now.
+    const now = this.world.doneUntil;
+    const open = [...this.counted].map(([pool, count]) => ({ ...placeOf(pool), at: now, by: -count }));
+    return { turns: [...before, ...later(turns), ...open], gone: later(gone), answers: later(answers) };
   }
 
-  /** The next whole minute at which there may be something to do. */
+  /** When there may be something to do next: once a minute, half a minute after a whole one. */
   private nextLook(now: number): number {
-    const minute = Math.floor(now / 60) * 60 + 60;
+    const lookAfter = (t: number) => Math.ceil((t - LOOKS_AT) / 60) * 60 + LOOKS_AT;
+    const minute = lookAfter(now + 1);
     const isQuiet = this.gaps.length === 0 && this.members().every((unit) => this.own.get(unit.id)?.part !== "stand-in");
     if (!isQuiet || this.members().some((unit) => this.machineOf(unit).isIll)) return minute;
     const hour = Math.floor(now / HOUR) * HOUR + HOUR;
     const next = Math.min(nextHappening(this.world, hour) ?? hour, hour);
     const ill = this.members().flatMap(({ unhealthySince }) => (unhealthySince === undefined ? [] : [unhealthySince + 600]));
-    return Math.max(minute, Math.ceil(Math.min(next, ...ill.filter((t) => t > now)) / 60) * 60);
+    return Math.max(minute, lookAfter(Math.min(next, ...ill.filter((t) => t > now))));
   }
 
   /** Advances, and adds what is missing: those that are up, by the second. */
@@ -286,27 +283,7 @@ export class KeptGroup {
   }
 }
 
-/** How long spells with and without machines of a pool were in the mean, in hours, asked every ten minutes over a span. */
-export function spellsOf(
-  seed: number,
-  pool: string,
-  { from, to }: { from: number; to: number },
-): { availableHours: number; dryHours: number; count: number } {
-  let [dry, free, turns] = [0, 0, 0];
-  let was = false;
-  for (let t = from; t < to; t += 600) {
-    const is = isDryPool(seed, pool, t);
-    if (is) dry++;
-    else free++;
-    if (is && !was) turns++;
-    was = is;
-  }
-  const count = Math.max(1, turns);
-  return { availableHours: free / 6 / count, dryHours: dry / 6 / count, count };
-}
-
-/** True while an order of a pool would be refused. */
-function isDryPool(seed: number, pool: string, t: number): boolean {
+function placeOf(pool: string): { size: string; zone: string } {
   const [size = "", zone = ""] = pool.split(" ");
-  return isDry({ seed }, { size, zone }, t) || isShort({ seed }, { size, zone }, t);
+  return { size, zone };
 }

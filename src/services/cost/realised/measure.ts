@@ -1,5 +1,6 @@
 import type { Level } from "@/core/hours";
 import { leversPulled, savedByLever } from "@/core/levers";
+import type { SizeSeen } from "@/core/mix";
 import { capabilitiesFor, type FleetPlan, listedAt, type Resource } from "@/core/plan";
 import { type Amount, type CoverRun, coveredByAny, coverOver, type DatedCard, divideHalfEven, NO_AMOUNT } from "@/core/pricing";
 import type { Percentile } from "@/core/projection";
@@ -10,7 +11,7 @@ import { DAY_S, dayNumber, formatDate, type Instant, weekdayIndex } from "@/core
 import { type Fleet, fleetList, fullInventory, type RealisedDay, realisedDays, saveRealised, signal, spendClosed } from "@/store";
 import { type Actor, authorise, ESTATE, type Services } from "../../admin";
 import { type Claim, followingOf } from "../../inventory";
-import { observedInRegion, type SizeObserved } from "../../mix";
+import { observedInRegion } from "../../mix";
 import { cardsOf } from "../cards";
 import { type Baseline, type BasisLives, baselineOf, basisDaysOf, basisLives, datesOf } from "./baseline";
 import { type Member, type RealisedInput, readRealisedDay } from "./day";
@@ -76,7 +77,7 @@ type Measuring = Readonly<{
   basis: BasisLives;
 }>;
 /** `seen`: null where nothing was given to it by a mix. */
-type MeasuringOne = Measuring & Readonly<{ seen: ReadonlyMap<string, SizeObserved> | null }>;
+type MeasuringOne = Measuring & Readonly<{ seen: ReadonlyMap<string, SizeSeen> | null }>;
 
 type Measured = Readonly<{
   member: Member;

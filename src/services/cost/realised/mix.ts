@@ -8,7 +8,9 @@ import {
   mixSchema,
   mostWanted,
   poolPlace,
+  poolReader,
   type SeenPrices,
+  type SizeSeen,
   simulateStretch,
   trialSeconds,
   withNextDay,
@@ -19,7 +21,7 @@ import type { Percentile } from "@/core/projection";
 import type { DayCompared, DueStretch } from "@/core/realised";
 import { cardAt } from "@/core/spend";
 import { DAY_S, HOUR_S, type Instant, MINUTE_S } from "@/core/time";
-import { poolObserved, pricedMix, pricesSeen, SEEN_DAYS, type SizeObserved } from "../../mix";
+import { pricedMix, pricesSeen, SEEN_DAYS } from "../../mix";
 import type { RealisedInput } from "./day";
 
 /** Trials for what prices did on each of the days before; fewer where they would take longer than so many seconds. */
@@ -39,7 +41,7 @@ type OfDay = Readonly<{
   cards: readonly DatedCard[];
   input: RealisedInput;
   /** What was seen in the group's region before the day. */
-  seen: ReadonlyMap<string, SizeObserved>;
+  seen: ReadonlyMap<string, SizeSeen>;
 }>;
 
 /** What a mix was expected to save on a day against the group's own price; null where it cannot be told, or would take too long. */
@@ -54,9 +56,10 @@ export function mixForecastOf(mix: Mix | undefined, group: Resource, { due, card
   // Where no hours say, what the mix says for itself.
   const wanted = byHours.length > 0 ? byHours : [{ from: 0, to: 24 * days, units: mostWanted(mix.wanted) }];
   const usual = capabilitiesFor(group, input.snapshot.capabilities)?.usualS.start ?? 0;
+  const knownOf = poolReader(seen);
   const pools = mix.pools.map((pool) => {
     const place = poolPlace(pool.name);
-    return place ? asObserved(pool, poolObserved(seen, place)) : pool;
+    return place ? asObserved(pool, knownOf(place)) : pool;
   });
   const { history } = input.prices;
   const priced = pricedMix({ ...mix, pools }, group, {
