@@ -1,4 +1,12 @@
-import { joinStretches, mixFigures, type StretchResult, simulateStretch, withChoice, withPricesAhead } from "@/core/mix";
+import {
+  joinStretches,
+  mixFigures,
+  type StretchResult,
+  simulateStretch,
+  trialSeconds,
+  withChoice,
+  withPricesAhead,
+} from "@/core/mix";
 import type { Answer, Ask, Laid } from "./messages";
 
 /**
@@ -10,10 +18,12 @@ const FIRST_TRIALS = 40;
 const TRIALS_A_TURN = 10;
 const MOST_TRIALS = 2_000;
 const POINT_TRIALS = 200;
+/** A month has fewer where they would take longer than so many seconds, but as many as its percentiles need. */
+const MONTH_TRIALS = { most: 200, least: 40, seconds: 0.5 };
 /** Half-hours of a week; of other lengths as many. */
 const FAN_POINTS = 336;
 
-const current = { simulate: 0, frontier: 0 };
+const current = { simulate: 0, frontier: 0, months: 0 };
 const tell = (answer: Answer): void => postMessage(answer);
 const giveWay = () => new Promise((resolve) => setTimeout(resolve, 0));
 
@@ -23,7 +33,7 @@ addEventListener("message", ({ data: ask }: MessageEvent<Ask>) => {
     return;
   }
   current[ask.kind] = ask.id;
-  const work = ask.kind === "simulate" ? simulate(ask) : frontier(ask);
+  const work = ask.kind === "simulate" ? simulate(ask) : ask.kind === "frontier" ? frontier(ask) : months(ask);
   work.catch((error) => tell({ kind: "failed", id: ask.id, message: error instanceof Error ? error.message : String(error) }));
 });
 
@@ -60,6 +70,20 @@ async function inPieces(laid: Laid, stretch: Piecewise, isCurrent: () => boolean
     }
   }
   return joinStretches(parts);
+}
+
+async function months({ id, seed, months }: Extract<Ask, { kind: "months" }>): Promise<void> {
+  const figures = [];
+  for (const laid of months) {
+    const { most, least, seconds } = MONTH_TRIALS;
+    const affordable = Math.floor(seconds / trialSeconds(laid.mix, laid.days));
+    const count = Math.max(least, Math.min(most, affordable));
+    const part = await inPieces(laid, { seed, first: 0, count, fanPoints: 0 }, () => current.months === id);
+    if (!part) return;
+    figures.push(mixFigures(part.outcomes));
+  }
+  // All at once: a ledger that moves twelve times says less than one that moves once.
+  tell({ kind: "months", id, figures });
 }
 
 async function frontier({ id, mix, days, prices, seed, choices }: Extract<Ask, { kind: "frontier" }>): Promise<void> {

@@ -272,7 +272,7 @@ test("what a commitment pays for and a mix makes spot saves nothing: hour by hou
         const amount = (value: number) => (BigInt(value) * UNIT * BigInt(HOUR_S)) as Amount;
         // A week of it by these hours costs eighty-four times the level.
         const of = amount(84 * level);
-        const mix = { kind: "mix" as const, mean: amount(weekly), of, units: null, firm, lines: [true, false] };
+        const mix = { kind: "mix" as const, mean: amount(weekly), of, units: null, firm, months: [], lines: [true, false] };
         const result = project([group, line()], null, {
           given: {
             hours: { kind: "hours", followed: [followed, null] },

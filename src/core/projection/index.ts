@@ -20,7 +20,7 @@ export {
   stepsFrom,
 } from "./levers";
 export { type BasisDays, basisDays, type Line, type Ran, type Run, type Window } from "./line";
-export { afterMix, type MixLever } from "./mix-lever";
+export { afterMix, type MixLever, type MixSaving } from "./mix-lever";
 export { type Month, monthsFrom, weekdaySeconds } from "./months";
 export { hoursLeverOf, sizedLines } from "./plan-levers";
 export { ranOf } from "./ran";

@@ -31,6 +31,7 @@ test("a mix takes its weeks off the groups it is kept for, no more than they cos
             of: amount(of),
             firm: 0,
             units: null,
+            months: [],
             lines: lines.map(([, , isMixed]) => isMixed),
           },
           { months, spare: null },
@@ -74,11 +75,38 @@ test("where no hours speak, the month is that of the units that the mix wants, w
   // Twelve are wanted, and a third of what they cost is taken off.
   const of = month(12, 7) as Amount;
   const third = (of / 3n) as Amount;
-  const lever = { kind: "mix" as const, mean: third, spread: { p5: third, p50: third, p95: third }, of, firm: 4, lines: [true] };
+  const lever = {
+    kind: "mix" as const,
+    mean: third,
+    spread: { p5: third, p50: third, p95: third },
+    of,
+    firm: 4,
+    months: [],
+    lines: [true],
+  };
   const { after, spread } = afterMix(before, { ...lever, units: 12 as Level }, { months, spare: null });
   expect(after.gross).toEqual([month(8, 31), month(8, 28)]);
   expect(after.lines).toEqual([[month(8, 31), month(8, 28)]]);
   // Two units more than before at two thirds of the price: it costs more, in every percentile.
   expect(spread.months.map(({ p5, p95 }) => [p5, p95])).toEqual([31, 28].map((days) => [-month(2, days), -month(2, days)]));
   expect(afterMix(before, { ...lever, units: null }, { months, spare: null }).after.gross).toEqual([month(4, 31), month(4, 28)]);
+});
+
+test("a month that was simulated takes off what it came to, another the part that the week did; in the mean, and in its percentiles", () => {
+  const gross = [amount(9_000), amount(6_000)];
+  const before = { gross, covered: [amount(0), amount(0)], lines: [gross], uses: [] };
+  const saving = (mean: number) => ({
+    mean: amount(mean),
+    spread: { p5: amount(mean - 7), p50: amount(mean), p95: amount(mean + 7) },
+  });
+  const lever = { kind: "mix" as const, ...saving(100), of: amount(1_000), firm: 0, units: null, lines: [true] };
+  const { after, spread } = afterMix(before, { ...lever, months: [saving(700)] }, { months, spare: null });
+  expect(after.gross).toEqual([amount(8_300), amount(5_400)]);
+  expect(spread.months).toEqual([
+    { p5: amount(693), p50: amount(700), p95: amount(707) },
+    { p5: amount(558), p50: amount(600), p95: amount(642) },
+  ]);
+  // No more than is paid, of a month too.
+  const all = afterMix(before, { ...lever, months: [saving(9_900), null] }, { months, spare: null });
+  expect(all.after.gross[0]).toBe(amount(0));
 });

@@ -7,31 +7,35 @@ import type { Run } from "./line";
 import { alwaysOnOf } from "./line-cost";
 import type { Month } from "./months";
 
-/** What a mix takes off, by simulation of a week: in the mean, and its percentiles; and the lines that it is kept for. */
-export type MixLever = Readonly<{
-  kind: "mix";
-  mean: Amount;
-  spread: Percentile;
-  /** What the units wanted in that week cost at the price that they have without it: what the figures above are a part of. */
-  of: Amount;
-  /** Units at full price, the only ones that a commitment goes on paying for. */
-  firm: number;
-  /** Units that the mix itself wants, where no hours say how many; null where they do. */
-  units: Level | null;
-  /** By line: true for what the mix gives its machines. */
-  lines: readonly boolean[];
-}>;
+/** What a mix takes off over some time: in the mean, and its percentiles. */
+export type MixSaving = Readonly<{ mean: Amount; spread: Percentile }>;
+
+/** What a mix takes off, by simulation of a week and of each month; and the lines that it is kept for. */
+export type MixLever = MixSaving &
+  Readonly<{
+    kind: "mix";
+    /** By month: what simulating that very month came to; null, or none, as long as it was not. */
+    months: readonly (MixSaving | null)[];
+    /** What the units wanted in that week cost at the price that they have without it: what the figures above are a part of. */
+    of: Amount;
+    /** Units at full price, the only ones that a commitment goes on paying for. */
+    firm: number;
+    /** Units that the mix itself wants, where no hours say how many; null where they do. */
+    units: Level | null;
+    /** By line: true for what the mix gives its machines. */
+    lines: readonly boolean[];
+  }>;
 
 type Laid = Readonly<{ months: readonly Month[]; spare: SpareCover | null }>;
 
 /**
  * The figure after a mix, and its spread: what a month's units cost without it, by the hours of that month or as many as the mix
- * wants, less the part of it that the simulated week took off. Shared by the lines as they cost. What a commitment paid for and is
+ * wants, less what the month took off as it was simulated, or until it was the part of it that the simulated week did. Shared by the lines as they cost. What a commitment paid for and is
  * spot now saves nothing: that is off both.
  */
 export function afterMix(
   before: Figure,
-  { mean, spread, of, lines, firm, units }: MixLever,
+  { mean, spread, of, lines, firm, units, months: simulated }: MixLever,
   { months, spare }: Laid,
 ): Readonly<{ after: Figure; spread: Spread }> {
   const own = lines.flatMap((isMixed, i) => (isMixed ? [i] : []));
@@ -46,7 +50,7 @@ export function afterMix(
   const gross = months.map((_, m) => {
     const base = baseOf(m);
     // No more can be saved than is paid.
-    const saved = least(part(mean, base), base);
+    const saved = least(simulated[m]?.mean ?? part(mean, base), base);
     let left = saved;
     let sum = before.gross[m] as bigint;
     own.forEach((i, n) => {
@@ -71,8 +75,9 @@ export function afterMix(
   const other = months.map((_, m) => own.reduce((sum, i) => sum + (before.lines[i]?.[m] as bigint), 0n) - baseOf(m));
   const inMonth = months.map((_, m): Percentile => {
     const [base, certain] = [baseOf(m), (other[m] as bigint) - (lost[m] as bigint)];
-    const amount = (value: bigint) => (part(value, base) + certain) as Amount;
-    return { p5: amount(spread.p5), p50: amount(spread.p50), p95: amount(spread.p95) };
+    const own = simulated[m]?.spread;
+    const amount = (of: (one: Percentile) => bigint) => ((own ? of(own) : part(of(spread), base)) + certain) as Amount;
+    return { p5: amount(({ p5 }) => p5), p50: amount(({ p50 }) => p50), p95: amount(({ p95 }) => p95) };
   });
   return { after: { gross, covered, lines: perLine, uses }, spread: { months: inMonth, mean: meanOf(inMonth) } };
 }

@@ -1,7 +1,7 @@
 "use client";
 import { useEffect, useRef, useState } from "react";
 import { type Laid, type MixWorkers, openMixWorkers, type Simulated } from "@/browser/mix";
-import { everyChoice, type FrontierPoint, type Mix, type MixChoice, mostWanted } from "@/core/mix";
+import { everyChoice, type FrontierPoint, type Mix, type MixChoice, type MixFigures, mostWanted } from "@/core/mix";
 import { isSameJson } from "@/core/same";
 import type { MixOffers } from "@/services/mix";
 import { AnswerError, ask } from "../kit/ask";
@@ -45,12 +45,17 @@ export type Frontier = Readonly<{ points: readonly FrontierPoint[]; count: numbe
 /** What a mix is simulated over: so many days, at prices drawn from those that its pools had. */
 export type Over = Omit<Laid, "mix">;
 
-/** Simulates a mix anew at every edit, and its frontier when asked to. What was simulated stays until the next is there. */
+/**
+ * Simulates a mix anew at every edit, then the months that it is laid on, and its frontier when asked to. What was simulated stays
+ * until the next is there; months of another mix do not.
+ */
 export function useMix(
   mix: Mix | null,
   over: Over,
+  laidMonths: readonly Laid[],
 ): Readonly<{
   simulated: Simulated | null;
+  months: readonly MixFigures[];
   frontier: Frontier | null;
   problem: string | null;
   askFrontier: () => void;
@@ -58,6 +63,7 @@ export function useMix(
 }> {
   const workers = useRef<MixWorkers | null>(null);
   const [simulated, setSimulated] = useState<Simulated | null>(null);
+  const [months, setMonths] = useState<readonly MixFigures[]>(NO_MONTHS);
   const [frontier, setFrontier] = useState<Frontier | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   useEffect(() => {
@@ -74,6 +80,13 @@ export function useMix(
       setSimulated(null);
     }
   }, [mix, over]);
+  // Only once the week is there: whoever drags waits for nothing else.
+  const isDone = simulated?.isDone ?? false;
+  useEffect(() => {
+    setMonths(NO_MONTHS);
+    if (isDone && laidMonths.length > 0) workers.current?.months(laidMonths, setMonths);
+    else workers.current?.cancel("months");
+  }, [laidMonths, isDone]);
   // A point that is taken leaves the frontier standing; another mix is another frontier.
   const isOther = frontier !== null && mix !== null && !isTriedIn(frontier.of, mix);
   useEffect(() => {
@@ -83,6 +96,7 @@ export function useMix(
   }, [isOther]);
   return {
     simulated,
+    months,
     frontier,
     problem,
     askFrontier() {
@@ -98,6 +112,8 @@ export function useMix(
     },
   };
 }
+
+const NO_MONTHS: readonly MixFigures[] = [];
 
 /** Whether a mix is one of those that a frontier of another tries: firm units, order and which pools may differ. */
 function isTriedIn(of: Mix, mix: Mix): boolean {

@@ -3,7 +3,7 @@ import { useDeferredValue, useMemo } from "react";
 import type { CompiledSchedule } from "@/core/hours";
 import type { IdleRule } from "@/core/idle";
 import type { FleetDraft } from "@/core/plan";
-import type { Projection } from "@/core/projection";
+import type { Month, Projection } from "@/core/projection";
 import type { PlanOnBasis } from "../ledger/first-round";
 import { type Laid, projectionOf } from "../ledger/project";
 import { type MixView, useMixView } from "../mix/use-mix-view";
@@ -54,6 +54,7 @@ export function useProjection({
     mix: draft.mix,
     schedule: hours,
     now: onBasis?.basis.now ?? 0,
+    months: onBasis?.basis.months ?? NO_MONTHS,
     lines,
     isAsked: isMixAsked || draft.mix !== undefined,
   });
@@ -71,3 +72,4 @@ export function useProjection({
 }
 
 const NO_LINES: Laid["lines"] = [];
+const NO_MONTHS: readonly Month[] = [];
