@@ -1,4 +1,4 @@
-import type { LeverDay, LeverKind } from "@/core/levers";
+import type { DayLever, LeverDay } from "@/core/levers";
 import type { Amount } from "@/core/pricing";
 import type { Db } from "./pool";
 import { whole } from "./whole";
@@ -11,7 +11,7 @@ const DAYS_MAX = 1_000_000;
 type Row = {
   day: string;
   fleet: string;
-  lever: LeverKind;
+  lever: DayLever;
   saved: string;
   p5: string | null;
   p50: string | null;

@@ -5,12 +5,12 @@ import { parsePlanFile } from "@/core/plan";
 import { forecastPool, layPool, suggestedSpare } from "@/core/ready";
 import { hoursTarget } from "@/core/targets";
 import { DEMO_ACTOR, WORKER } from "@/services/admin";
-import { closeSpendDays, learnLikelyUse } from "@/services/cost";
+import { closeSpendDays, learnLikelyUse, measureSavings, realisedView } from "@/services/cost";
 import { readMetrics } from "@/services/metrics";
 import { poolHistory } from "@/services/ready";
-import { fullInventory } from "@/store";
+import { fullInventory, leverDays } from "@/store";
 import { isSat, type Office, officeTimers, openOffice } from "../../standin/world/office";
-import type { Unit, World } from "../../standin/world/types";
+import { DAY, type Unit, type World } from "../../standin/world/types";
 import { within } from "../support/patience";
 import { metered, type Promised, promisesNow } from "../support/promises";
 import { HOUR, startTrusted, type Trusted } from "../support/trusted";
@@ -81,6 +81,7 @@ test(
     const asks = [START + 60, START + 15.9 * HOUR, START + 3 * 24 * HOUR + 8 * HOUR, START + 9 * 24 * HOUR + 2 * HOUR];
     let machineSeconds = 0;
     let before = keeper.now();
+    let learned = Math.floor(before / DAY);
     while (keeper.now() < end) {
       const sat = units.filter((unit) => isSat(unit, keeper.now()));
       keeper.stepTo(Math.min(end, nextLook(keeper.world)));
@@ -95,6 +96,12 @@ test(
         ).toBe(false);
       }
       await trusted.round();
+      // As the worker does each day.
+      if (Math.floor(keeper.now() / DAY) > learned) {
+        learned = Math.floor(keeper.now() / DAY);
+        await readMetrics(services, WORKER);
+        await learnLikelyUse(services, WORKER);
+      }
       if (keeper.now() < (asks[0] ?? Number.POSITIVE_INFINITY)) continue;
       asks.shift();
       await readMetrics(services, WORKER);
@@ -108,6 +115,23 @@ test(
       // A day differs from those before it by who comes; a month's end by little.
       expect(Math.abs(told - came), what).toBeLessThan(came * (to - from > 3 * 24 * HOUR ? 0.05 : 0.2));
     }
+    // What each day was foretold to cost beside the hours is kept, and held to what people came to.
+    await measureSavings(services, WORKER);
+    const days = (await leverDays(services.pool, { from: "2027-03-16", to: "2027-04-05" })).filter(
+      ({ lever }) => lever === "ready",
+    );
+    const held = days.filter(({ saved, forecast }) => forecast && saved >= forecast.p5 && saved <= forecast.p95);
+    const { total } = await realisedView(services, DEMO_ACTOR, { fleet: null });
+    console.log(
+      `pool, by day: ${held.length} of ${days.length} within what was foretold; saved ${total.saved}, projected ${total.projected}`,
+    );
+    expect(days.length).toBeGreaterThan(15);
+    expect(held.length).toBeGreaterThanOrEqual(days.length * 0.8);
+    const [saved, projected] = [total.saved, total.projected].map((text) => Number(text.replaceAll(/[^\d.-]/g, ""))) as [
+      number,
+      number,
+    ];
+    expect(Math.abs(saved - projected)).toBeLessThan(projected * 0.03);
     const waits = office.waits.filter(({ at }) => at >= START && at < end);
     expect(waits.every(({ until }) => until !== null)).toBe(true);
     const minutes = waits.reduce((sum, { at, until }) => sum + ((until ?? end) - at) / 60, 0);

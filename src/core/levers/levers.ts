@@ -12,7 +12,7 @@ export function leversPulled(plan: FleetPlan): readonly LeverKind[] {
   return LEVERS.flatMap(({ kind, isPulledBy }) => (isPulledBy(plan) ? [kind] : []));
 }
 
-/** Levers in words: "hours, idle alarms". */
-export function leverWords(kinds: readonly LeverKind[]): string {
+/** Levers in words: "hours, idle alarms"; what is none has none. */
+export function leverWords(kinds: readonly string[]): string {
   return LEVERS.flatMap(({ kind, words }) => (kinds.includes(kind) ? [words] : [])).join(", ");
 }

@@ -6,7 +6,7 @@ export { livesOfDay } from "./kept-lives";
 export { type MissingStart, type OpenMachine, openMachine } from "./machine";
 export { type LifeRun, type MachineLife, machineLife } from "./machine-life";
 export { mixesAhead } from "./mixes-ahead";
-export { poolsAhead } from "./pools-ahead";
+export { likelyTerms, poolsAhead } from "./pools-ahead";
 export { readClouds } from "./read-clouds";
 export {
   byProvider,

@@ -34,16 +34,8 @@ export function poolsAhead(snapshot: Snapshot, { claims, holds, from, to }: Livi
   const ahead = new Map<string, readonly AheadSpan[]>();
   for (const [plan, members] of pools) {
     const use = likely.get(plan.name)?.inUse;
-    const [first] = members;
-    const found = first && find(first, { hours: plan.hours, pooled: undefined });
-    if (!use || found?.kind !== "schedule") continue;
-    const { spare = 0 } = plan.pooled ?? {};
-    const ofSpare = typeof spare === "string" ? schedules.get(spare) : undefined;
-    const terms: LikelyTerms = {
-      target: hoursTarget(found.compiled, { leadMinutes: plan.lead, all: members.length }),
-      spare: typeof spare === "number" ? spare : ofSpare ? hoursTarget(ofSpare, { leadMinutes: 0, all: 1 }) : 0,
-      machines: members.length,
-    };
+    const terms = termsOf(plan, members, { schedules, find });
+    if (!use || !terms) continue;
     const start = Math.floor(from / LIKELY_STEP_S) * LIKELY_STEP_S;
     const likelyOn = likelyUnits(use, terms, { from: start, count: Math.ceil((to - start) / LIKELY_STEP_S) });
     // Whoever is there now stays for the quarter of an hour.
@@ -55,6 +47,31 @@ export function poolsAhead(snapshot: Snapshot, { claims, holds, from, to }: Livi
     });
   }
   return ahead;
+}
+
+/** What a pool's plan wants, by its hours and spare; null where no hours say so. */
+export function likelyTerms(
+  plan: Claim["plan"],
+  members: readonly Resource[],
+  { schedules: all, calendars, capabilities }: Pick<Snapshot, "schedules" | "calendars" | "capabilities">,
+): LikelyTerms | null {
+  const schedules = compileAll(all, calendars);
+  return termsOf(plan, members, { schedules, find: hoursFinder(schedules, capabilities) });
+}
+
+type Compiled = Readonly<{ schedules: ReturnType<typeof compileAll>; find: ReturnType<typeof hoursFinder> }>;
+
+function termsOf(plan: Claim["plan"], members: readonly Resource[], { schedules, find }: Compiled): LikelyTerms | null {
+  const [first] = members;
+  const found = first && find(first, { hours: plan.hours, pooled: undefined });
+  if (found?.kind !== "schedule") return null;
+  const { spare = 0 } = plan.pooled ?? {};
+  const ofSpare = typeof spare === "string" ? schedules.get(spare) : undefined;
+  return {
+    target: hoursTarget(found.compiled, { leadMinutes: plan.lead, all: members.length }),
+    spare: typeof spare === "number" ? spare : ofSpare ? hoursTarget(ofSpare, { leadMinutes: 0, all: 1 }) : 0,
+    machines: members.length,
+  };
 }
 
 const NONE: ReadonlyMap<string, readonly AheadSpan[]> = new Map();

@@ -12,8 +12,7 @@ import { BASIS_DAYS } from "./baseline";
 import type { Member, RealisedInput } from "./day";
 
 /**
- * What a fleet's idle rules were expected to save on a day: what they would have saved on each day of its weekday in the four weeks
- * before it, by the hours and prices of the day that is foretold. A rule's own effect is no evidence of it: machines that it had
+ * What a fleet's idle rules were expected to save on a day: what they would have saved on the days of the four weeks before it, by the hours and prices of the day that is foretold. A rule's own effect is no evidence of it: machines that it had
  * off count as on and idle. Null without rules, or where nothing is known of those weeks.
  */
 export async function idleForecastOf(
@@ -35,27 +34,30 @@ export async function idleForecastOf(
   });
   if (!samples) return null;
   const edges = basis.map((day) => day * DAY_S).concat(end);
-  const { knownFrom } = samples.head;
-  const alike = basis.flatMap((day, i) =>
-    weekdayIndex(day) === weekdayIndex(input.from / DAY_S) && day * DAY_S >= knownFrom ? [i] : [],
-  );
-  const saved = alike.map(() => 0n);
+  const saved = basis.map(() => 0n);
   const window = { from: (basis[0] ?? 0) * DAY_S, to: end };
   own.forEach((member, i) => {
     const slots = slotsWithoutTrips(samples, i, metrics);
     const { plan, hours, ownSize } = member.claim;
     const over = hours.kind === "schedule" ? hoursOver(hours.compiled, { ...window, leadMinutes: plan.lead, ownSize }) : null;
     const { offS } = weeklyWorth(rules, { slots, hours: over, isByHand: onlyLowers(plan) }, edges);
-    const rate = rateOf(member, input, ownSize);
-    alike.forEach((at, n) => {
-      saved[n] = (saved[n] as bigint) + BigInt(Math.round(offS[at] ?? 0)) * rate;
+    const rate = offRateOf(member, input, ownSize);
+    offS.forEach((seconds, n) => {
+      saved[n] = (saved[n] as bigint) + BigInt(Math.round(seconds)) * rate;
     });
   });
-  return spreadOfDays(saved);
+  const known = basis.flatMap((day, n) =>
+    day * DAY_S >= samples.head.knownFrom ? [{ weekday: weekdayIndex(day), saved: saved[n] as bigint }] : [],
+  );
+  return spreadOfDays(known, weekdayIndex(end / DAY_S));
 }
 
 /** What a second off saves of a member, at the prices of the day. */
-function rateOf({ resource, claim: { plan } }: Member, { prices, snapshot, from }: RealisedInput, ownSize: number): bigint {
+export function offRateOf(
+  { resource, claim: { plan } }: Member,
+  { prices, snapshot, from }: RealisedInput,
+  ownSize: number,
+): bigint {
   const card = cardAt(cardsOf(prices, snapshot.capabilities)(resource, from, from + 1) ?? [], from);
   const capabilities = capabilitiesFor(resource, snapshot.capabilities);
   if (!card || !capabilities) return 0n;

@@ -17,6 +17,7 @@ import { type Baseline, type BasisLives, baselineOf, basisDaysOf, basisLives, da
 import { type Member, type RealisedInput, readRealisedDay } from "./day";
 import { idleForecastOf } from "./idle-forecast";
 import { addForecasts, mixForecastOf, withMix } from "./mix";
+import { readyForecastOf } from "./ready-forecast";
 
 /** How far back days are measured that are missing. */
 const BACK_DAYS = 62;
@@ -119,12 +120,13 @@ async function measureFleet(services: Services, input: RealisedInput, measuring:
     ...cover,
     gap,
     levers: savedByLever({
-      pulled: leversPulled(measuring.plan),
+      pulled: [...leversPulled(measuring.plan), ...(measuring.plan.pooled ? (["ready"] as const) : [])],
       saved: baseline - paid,
       gap,
       forecasts: {
         // By hours alone a day is known to the cent before it comes.
         hours: certainly(baseline - projected - gap["new resources"] - gap["gone resources"]),
+        ready: await readyForecastOf(services, input, { fleet: fleet.name, own: measured }),
         idle: await idleForecastOf(services, input, measuring.own),
         mix: addForecasts(measured.map(({ mix }) => mix)),
       },
