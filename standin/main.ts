@@ -13,6 +13,8 @@ if (!values.state) throw new Error("--state: a folder to keep the world in");
 
 const letGo = takeFolder(values.state);
 const keeper = new Keeper(join(values.state, "world.json"));
+// A world that begins here has people in it who go on with their work.
+keeper.world.owners ??= true;
 const mailFolder = join(values.state, "mail");
 const server = standinServer(keeper, mailFolder);
 const mail = mailSink(mailFolder);

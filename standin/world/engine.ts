@@ -2,10 +2,9 @@ import { evictionIn, refillWait } from "./evictions";
 import { change, tell } from "./happen";
 import { illnessOf, takenBack } from "./members";
 import { officeTimers, standUp } from "./office";
+import { ownerTimers } from "./owners";
 import { providerOf } from "./provider";
-import { HOUR, isOn, type Pending, present, type Unit, type World } from "./types";
-
-type Timer = { at: number; run: () => void };
+import { HOUR, isOn, type Pending, present, type Timer, type Unit, type World } from "./types";
 
 /** Lets everything happen that is due up to `to`, in order of time. What happens does not depend on the steps taken. */
 export function advance(world: World, to: number): void {
@@ -40,6 +39,7 @@ function nextTimers(world: World, end: number): readonly Timer[] {
   };
   for (const unit of world.units) for (const timer of timersOf(world, unit)) see(timer);
   for (const timer of officeTimers(world)) see(timer);
+  for (const timer of ownerTimers(world)) see(timer);
   return next;
 }
 

@@ -1,16 +1,54 @@
+import { isDry } from "./capacity";
 import { chance } from "./chance";
+import { wallClock } from "./local";
+import { providerOf } from "./provider";
 import { type Change, HOUR, type Unit } from "./types";
 
-/** How often interruptible capacity is taken back, per machine-hour, by the size of the machine: large ones first. */
-export const HAZARD_PER_CORE_HOUR = 0.0012;
+/**
+ * What takes interruptible capacity back is the same for machines, members and machines of a group, and no constant rate: it follows
+ * the hour of the day, comes in waves that take part of a size in a zone at once, and grows while there is none to be had.
+ */
+type Taken = Readonly<Pick<Unit, "id" | "cores" | "size" | "zone" | "provider" | "region">>;
 
-type Taken = Readonly<Pick<Unit, "id" | "cores">>;
+/** Per machine-hour, by the size of the machine: large ones first. */
+const HAZARD_PER_CORE_HOUR = 0.0012;
+/** Waves an hour in the middle of the day, and the share of a size in a zone that one takes. */
+const WAVES_AN_HOUR = 0.006;
+const WAVE_TAKES = 0.4;
+/** While none of a size is to be had in a zone, those that are there go sooner. */
+const DRY_FACTOR = 3;
 
-/** When in an hour since 1970 a machine, or one of a group of so many, is taken back; null where none is. */
-export function evictionIn(seed: number, { id, cores }: Taken, level: number, hour: number): number | null {
-  const hazard = HAZARD_PER_CORE_HOUR * cores * Math.max(1, level);
-  if (chance(seed, id, "evict", hour) >= 1 - Math.exp(-hazard)) return null;
-  return hour * HOUR + 600 + Math.floor(chance(seed, id, "evict at", hour) * (HOUR - 660));
+/** More is wanted back by day than by night, where its people live. */
+function byHour({ provider, region }: Taken, at: number): number {
+  const zone = providerOf(provider).regions.find(({ name }) => name === region)?.peopleZone ?? "UTC";
+  const { hour } = wallClock(zone, at);
+  return hour >= 8 && hour < 19 ? 1.6 : 0.55;
+}
+
+/** When in an hour since 1970 a machine is taken back alone, or one of a group of so many, and when in a wave; null where not. */
+export function evictionsIn(
+  seed: number,
+  unit: Taken,
+  hour: number,
+  level = 1,
+): Readonly<{ alone: number | null; inWave: number | null }> {
+  const from = hour * HOUR;
+  const busy = byHour(unit, from + HOUR / 2);
+  const at = (what: string, who: string) => from + 150 + Math.floor(chance(seed, who, what, hour) * (HOUR - 160));
+  const kind = `${unit.zone} ${unit.size}`;
+  const sooner = busy * (isDry({ seed }, unit, from + HOUR / 2) ? DRY_FACTOR : 1);
+  const hazard = HAZARD_PER_CORE_HOUR * unit.cores * Math.max(1, level) * sooner;
+  const isAlone = chance(seed, unit.id, "evict", hour) < 1 - Math.exp(-hazard);
+  const isInWave =
+    chance(seed, kind, "wave", hour) < 1 - Math.exp(-WAVES_AN_HOUR * busy) &&
+    chance(seed, unit.id, "in wave", hour) < 1 - (1 - WAVE_TAKES) ** Math.max(1, level);
+  return { alone: isAlone ? at("evict at", unit.id) : null, inWave: isInWave ? at("wave at", kind) : null };
+}
+
+/** When in an hour a machine, or one of a group of so many, is taken back first; null where none is. */
+export function evictionIn(seed: number, unit: Taken, level: number, hour: number): number | null {
+  const { alone, inWave } = evictionsIn(seed, unit, hour, level);
+  return alone === null ? inWave : inWave === null ? alone : Math.min(alone, inWave);
 }
 
 /** How long a group that keeps no disks is one short, in seconds. */
@@ -27,7 +65,7 @@ export type Past = Readonly<{ life: Change[]; evictedAt: ReadonlySet<number> }>;
  * The days before the demo begins of what is interruptible and always on: taken back as it will be later, and had again.
  * In the last hours nothing is, so that all is up when the demo begins.
  */
-export function pastOf(seed: number, unit: Pick<Unit, "id" | "cores" | "kind" | "keepsDisks">, span: Span): Past {
+export function pastOf(seed: number, unit: Taken & Pick<Unit, "kind" | "keepsDisks">, span: Span): Past {
   const life = [...span.life];
   const evictedAt = new Set<number>();
   const whole = life.at(-1)?.level ?? 1;

@@ -1,24 +1,17 @@
-import { isDry, requireCapacity, requireSpot } from "./capacity";
+import { requireCapacity, requireSpot } from "./capacity";
 import { chance } from "./chance";
-import { HAZARD_PER_CORE_HOUR } from "./evictions";
+import { evictionsIn } from "./evictions";
 import { change, tell } from "./happen";
-import { wallClock } from "./local";
 import { isEligible } from "./prices";
 import { providerOf } from "./provider";
 import { Refusal } from "./refusal";
 import { HOUR, present, type Unit, type World } from "./types";
 
 /**
- * Members of groups that are asked for one by one, by size, zone and purchase. What takes them back is no constant rate: it
- * follows the hour of the day, comes in waves that take part of a size in a zone at once, and grows while there is none to be had.
+ * Members of groups that are asked for one by one, by size, zone and purchase.
  */
 export type MemberOrder = Readonly<{ size: string; zone: string; purchase: "firm" | "spot"; keepsDisks: boolean }>;
 
-/** Waves an hour in the middle of the day, and the share of a size in a zone that one takes. */
-const WAVES_AN_HOUR = 0.006;
-const WAVE_TAKES = 0.4;
-/** While none of a size is to be had in a zone, those that are there go sooner. */
-const DRY_FACTOR = 3;
 const ILL_AN_HOUR = 0.0004;
 
 /** Adds a member to a group, or throws a Refusal. */
@@ -85,26 +78,10 @@ export function restart(world: World, member: Unit, now: number): void {
   member.pending = { at: now + Math.max(5, Math.round(usual)), state: "running", level: 1, type: "running" };
 }
 
-/** More is wanted back by day than by night, where its people live. */
-function byHour({ provider, region }: Unit, at: number): number {
-  const zone = providerOf(provider).regions.find(({ name }) => name === region)?.peopleZone ?? "UTC";
-  const { hour } = wallClock(zone, at);
-  return hour >= 8 && hour < 19 ? 1.6 : 0.55;
-}
-
 /** When in the hour after `doneUntil` a member is taken back, alone or in a wave; null where it is not. */
 export function takenBack(world: World, unit: Unit): number | null {
   const hour = Math.floor(world.doneUntil / HOUR);
-  const from = hour * HOUR;
-  const busy = byHour(unit, from + HOUR / 2);
-  const at = (what: string, who: string) => from + 150 + Math.floor(chance(world.seed, who, what, hour) * (HOUR - 160));
-  const kind = `${unit.zone} ${unit.size}`;
-  const hazard = HAZARD_PER_CORE_HOUR * unit.cores * busy * (isDry(world, unit, from + HOUR / 2) ? DRY_FACTOR : 1);
-  const alone = chance(world.seed, unit.id, "evict", hour) < 1 - Math.exp(-hazard) ? at("evict at", unit.id) : null;
-  const isWave =
-    chance(world.seed, kind, "wave", hour) < 1 - Math.exp(-WAVES_AN_HOUR * busy) &&
-    chance(world.seed, unit.id, "in wave", hour) < WAVE_TAKES;
-  const inWave = isWave ? at("wave at", kind) : null;
+  const { alone, inWave } = evictionsIn(world.seed, unit, hour);
   const times = [alone, inWave].filter((t): t is number => t !== null && t > (unit.life[0]?.at ?? 0) + 150);
   const open = times.filter((t) => t > world.doneUntil);
   return open.length === 0 ? null : Math.min(...open);

@@ -1,6 +1,6 @@
 import { chance } from "./chance";
 import { wallClock } from "./local";
-import { DAY, HOUR, isOn, present, type Unit, type World } from "./types";
+import { DAY, HOUR, isOn, present, type Timer, type Unit, type World } from "./types";
 
 /** People who share machines: each comes to any that runs and nobody sits at, and waits where there is none. */
 export type Office = {
@@ -84,8 +84,6 @@ function newStay(seed: number, { person, day, zone }: { person: string; day: num
   const to = midnight + (LAST + SPREAD * chance(seed, person, "goes", day)) * HOUR;
   return { from: Math.floor(from), to: Math.floor(to) };
 }
-
-type Timer = { at: number; run: () => void };
 
 /** What people do next. */
 export function officeTimers(world: World): Timer[] {

@@ -84,9 +84,14 @@ export type World = {
   /** So many members of groups were ever made: no name comes twice. */
   membersMade?: number;
   office?: Office;
+  /** Whether people turn their own machines on and off as time goes on. */
+  owners?: boolean;
   /** Sign-ins at machines that were off, of late. */
   signIns?: { at: number; unit: string }[];
 };
+
+/** Something that happens by itself. */
+export type Timer = { at: number; run: () => void };
 
 export const DAY = 86_400;
 export const HOUR = 3600;
