@@ -115,6 +115,8 @@ export async function mixStory(services: Services, actor: Actor, { fleet, hours 
         const open = gaps.get(group.id) ?? [];
         const isComing = ({ resourceId }: MixMember) => {
           const resource = byId.get(resourceId);
+          // One that is down with its disks kept waits for its pool, and is on no way.
+          if (resource?.state === "stopped" || resource?.state === "stopping") return false;
           return resource?.state !== "running" || resource.since + (mix.setupMinutes ?? 0) * MINUTE_S > now;
         };
         return {

@@ -13,8 +13,6 @@ import {
   divideHalfEven,
   feePerSecond,
   formatExact,
-  formatMicros,
-  microsOf,
   NO_RATE,
 } from "@/core/pricing";
 import { billedRuns, type CostItem, type CostPiece, costPieces } from "@/core/spend";
@@ -180,7 +178,8 @@ function usageLine(resource: Resource, { sum, list, own, amortised, day }: Usage
   const quantity = (sum.seconds / HOUR_S).toFixed(6);
   const provider = fields.provider ?? "";
   const commitment = own > 0n ? prices.commitments.find((one) => countsAt(one, from) && covers(one, resource)) : undefined;
-  const perHour = (amount: bigint) => formatMicros(microsOf(amount as Amount));
+  // To as many places as costs: the price of a unit times the quantity is the cost.
+  const perHour = (amount: bigint) => formatExact(amount as Amount);
   const isSpot = fields.purchase === "spot" && sum.item === "compute";
   return {
     ...periodOf({ from, to, currency: currencyOf(snapshot) }),
