@@ -13,6 +13,7 @@ import { missedCount, yardstickMs } from "./measure";
 import { benchMix } from "./mix";
 import { benchMixMonths } from "./mix-months";
 import { benchPages } from "./pages";
+import { benchPromises } from "./promises";
 import { benchPush } from "./push";
 import { benchRounds } from "./rounds";
 import { benchScale } from "./scale";
@@ -33,6 +34,7 @@ await benchHostileInput();
 await benchPush(yardstick);
 await benchRounds(yardstick);
 await benchJournal(yardstick);
+await benchPromises();
 await benchScale();
 await benchHostileHour();
 await withDemo(async (demo) => {

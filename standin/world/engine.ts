@@ -76,6 +76,7 @@ function evict(world: World, unit: Unit, at: number): void {
   }
   if (unit.kind === "machine") {
     unit.pending = null;
+    unit.takenAt = at;
     change(unit, { at, state: "stopped", level: 0 });
     tell(world, unit, { at, type: "evicted" });
     return;

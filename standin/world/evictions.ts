@@ -59,6 +59,11 @@ export function refillWait(seed: number, id: string, at: number): number {
 /** A machine, or one that keeps its disks, waits for somebody who starts it again: up to so many hours. */
 const NOTICED_HOURS = 6;
 
+/** How long it takes until somebody starts one again that was taken back, in seconds. */
+export function noticedAfter(seed: number, id: string, at: number): number {
+  return Math.round((0.3 + chance(seed, id, "noticed", Math.floor(at / HOUR)) * (NOTICED_HOURS - 0.3)) * HOUR);
+}
+
 export type Past = Readonly<{ life: Change[]; evictedAt: ReadonlySet<number> }>;
 
 /**
@@ -74,8 +79,7 @@ export function pastOf(seed: number, unit: Taken & Pick<Unit, "kind" | "keepsDis
   for (let hour = Math.ceil(span.from / HOUR); hour < last; hour++) {
     const at = evictionIn(seed, unit, whole, hour);
     if (at === null) continue;
-    const noticed = Math.round((0.3 + chance(seed, unit.id, "noticed", hour) * (NOTICED_HOURS - 0.3)) * HOUR);
-    const back = at + (isRefilled ? refillWait(seed, unit.id, at) : noticed);
+    const back = at + (isRefilled ? refillWait(seed, unit.id, at) : noticedAfter(seed, unit.id, at));
     life.push({ at, state: whole > 1 ? "running" : "stopped", level: whole - 1 }, { at: back, state: "running", level: whole });
     evictedAt.add(at);
     hour = Math.floor(back / HOUR);

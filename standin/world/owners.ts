@@ -1,4 +1,5 @@
 import { chance } from "./chance";
+import { noticedAfter } from "./evictions";
 import { lifeOf } from "./habits";
 import { instantOf, wallClock } from "./local";
 import { providerOf } from "./provider";
@@ -8,7 +9,8 @@ import { carryOut } from "./verbs";
 
 /**
  * People with machines of their own, in the time after the demo begins: by their habits they turn them on, and off or not; and whoever
- * finds a machine off when they want to work, whatever turned it off, starts it.
+ * finds a machine off when they want to work, whatever turned it off, starts it. A spot machine that was taken back is started again by
+ * whoever notices.
  */
 const HABITS = ["desk", "class", "trial"];
 /** Habits are looked up for so long at a time. */
@@ -21,10 +23,21 @@ const known = new Map<string, readonly Wish[]>();
 export function ownerTimers(world: World): Timer[] {
   if (!world.owners) return [];
   return world.units.flatMap((unit): Timer[] => {
-    if (unit.kind !== "machine" || unit.sittings || !HABITS.includes(unit.habit)) return [];
+    if (unit.kind !== "machine" || unit.sittings) return [];
+    const back = backAt(world, unit);
+    if (back !== null) return [{ at: back, run: () => fulfil(world, unit, "start") }];
+    if (!HABITS.includes(unit.habit)) return [];
     const next = nextWish(world, unit);
     return next ? [{ at: next.at, run: () => fulfil(world, unit, next.verb) }] : [];
   });
+}
+
+/** When one that was taken back, and is off for that, is started again; null where that has passed. */
+function backAt({ seed, doneUntil }: World, unit: Unit): number | null {
+  const { state, at } = present(unit);
+  if (state !== "stopped" || unit.takenAt !== at || unit.pending) return null;
+  const back = at + noticedAfter(seed, unit.id, at);
+  return back > doneUntil ? back : null;
 }
 
 function nextWish(world: World, unit: Unit): Wish | null {

@@ -38,6 +38,8 @@ export type Unit = {
   memberOf?: string;
   /** Of a member: since when it answers nobody; it does not mend by itself. */
   unhealthySince?: number;
+  /** Of a machine: when it was last taken back. */
+  takenAt?: number;
   /** Of a machine of an office: who sat at it. */
   sittings?: Sitting[];
 };

@@ -3,7 +3,7 @@ import { heldShare, monthsOf, WHAT } from "../support/mix/foretold";
 import { within } from "../support/patience";
 
 /** The bench tries sixty worlds, after each length of history for itself. */
-const WORLDS = 12;
+const WORLDS = 10;
 
 test(
   "of months foretold after one, four and twelve weeks 90 % intervals hold what came, and what came lies on both sides",

@@ -1,4 +1,3 @@
-import { asLevel } from "@/core/hours";
 import { capabilitiesFor, type Resource } from "@/core/plan";
 import {
   type Amount,
@@ -19,7 +18,7 @@ import { type AheadSpan, lifeAhead, type Override, overridesOn } from "@/core/ro
 import { billedRuns, cardAt, costBySteps, costOver, type LifeSpan, totalOf } from "@/core/spend";
 import type { Instant } from "@/core/time";
 import type { Prices } from "@/store";
-import { type Claim, claimsOf, followingOf, mixesAhead, poolsAhead, type Snapshot } from "../inventory";
+import { type Claim, claimsOf, followingOf, mixesAhead, poolsAhead, type Snapshot, usedAhead } from "../inventory";
 import { cardsOf } from "./cards";
 import { commitmentKey } from "./compute-costs";
 import { type LikelyOff, likelyOff, likelySaved, likelySavedBySteps } from "./likely-off";
@@ -171,15 +170,17 @@ function alikeOf({ snapshot, prices, holds, now, window }: AheadInput): Alike[] 
   const held = new Set(holds.map(({ resourceId }) => resourceId));
   const numberOf = numbering();
   const kinds = new Map<string, Alike>();
-  snapshot.resources.forEach((resource, i) => {
-    if (resource.state === "gone") return;
+  snapshot.resources.forEach((listed, i) => {
+    if (listed.state === "gone") return;
+    const inMix = mixed.get(listed.id);
+    const resource = inMix ? { ...listed, fields: inMix.fields } : listed;
     const cards = cardsOver(resource, now, window.to);
     const card = cards && cardAt(cards, now);
     if (!cards || !card) return;
     const claim = claims[i] ?? null;
     const { id, kind, state, level, levelMax, fields } = resource;
     let key = id;
-    const given = mixed.get(id) ?? pooled.get(id);
+    const given = inMix?.spans ?? pooled.get(id);
     const idle = claim && likelyOff(resource, claim, { snapshot, card });
     if (!given && !held.has(id)) {
       key = `${idle?.canHibernate} ${state} ${level} ${kind} ${levelMax} ${fields.account}`;
@@ -239,23 +240,12 @@ type Living = Readonly<{
 
 /** The run that goes on, and from now on what the plan makes of it. */
 function lifeOf(resource: Resource, claim: Claim | null, { snapshot, holds, now, to, idle }: Living): readonly LifeSpan[] {
-  if (idle?.isAlone) return sinceBegan(resource, usedFrom(holds, now, to + BEYOND_S), now);
+  if (idle?.isAlone) return sinceBegan(resource, usedAhead(holds, { from: now, to: to + BEYOND_S }), now);
   const capabilities = capabilitiesFor(resource, snapshot.capabilities);
   const following = claim && followingOf(claim, holds);
   // Beyond the window it goes on: a run that the window cuts off is not rounded up as one that ends.
   const ahead: readonly AheadSpan[] = lifeAhead(resource, following, { from: now, to: to + BEYOND_S, capabilities });
   return sinceBegan(resource, ahead, now);
-}
-
-/** Nothing but its alarms says when it is on: whoever uses it does, as in the weeks before, once no person holds it off any more. */
-function usedFrom(holds: readonly Override[], now: Instant, to: Instant): readonly AheadSpan[] {
-  const off = holds.find(({ kind, level, from, to: end }) => kind !== "trip" && level === 0 && from <= now && end > now);
-  const from = Math.min(to, off?.to ?? now);
-  const spans: AheadSpan[] = [
-    { from: now, to: from, state: "stopped", level: asLevel(0) },
-    { from, to, state: "running", level: asLevel(1) },
-  ];
-  return spans.filter((span) => span.from < span.to);
 }
 
 /** A life ahead with the run before it that goes on. */

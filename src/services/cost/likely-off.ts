@@ -5,7 +5,7 @@ import { savedPerSecond } from "@/core/projection";
 import { whyNoHibernation } from "@/core/rounds";
 import { cardAt, type LifeSpan } from "@/core/spend";
 import { HOUR_S, hourOfWeek, type Instant } from "@/core/time";
-import type { Claim, Snapshot } from "../inventory";
+import { type Claim, likelyIdleOf, type Snapshot } from "../inventory";
 
 /** What a fleet's idle alarms will likely take off one of its machines. */
 export type LikelyOff = Readonly<{
@@ -22,13 +22,14 @@ export type LikelyOff = Readonly<{
 /** Null for what no alarm turns off, and where nothing of it was learned. */
 export function likelyOff(
   resource: Resource,
-  { plan, hours, ownSize, isGuarded }: Claim,
+  claim: Claim,
   { snapshot, card }: Readonly<{ snapshot: Snapshot; card: RateCard | null }>,
 ): LikelyOff | null {
-  const known = snapshot.likely.get(plan.name)?.idle;
+  const { plan, hours, ownSize } = claim;
+  const known = likelyIdleOf(resource, claim, snapshot);
   const rules = (plan.idle ?? []).filter(({ action }) => action !== "tell");
   const capabilities = capabilitiesFor(resource, snapshot.capabilities);
-  if (!known || rules.length === 0 || !card || !capabilities || isGuarded || resource.kind !== "machine") return null;
+  if (!known || !card || !capabilities) return null;
   const isAlone = hours.kind !== "schedule";
   return {
     isAlone,
@@ -42,6 +43,12 @@ export function likelyOff(
     canHibernate: whyNoHibernation(resource, capabilities) === null,
     ownSize,
   };
+}
+
+/** What alarms will likely take off the cost of a second of one that runs, at an instant; before commitments. */
+export function likelySavedPerSecond(idle: LikelyOff, card: RateCard, at: Instant): bigint {
+  const share = idle.share[hourOfWeek(at)] ?? 0;
+  return BigInt(Math.round(Number(savedPerSecond(card, idle, idle.hibernates)) * share));
 }
 
 type Kind = Readonly<{ cards: readonly DatedCard[]; life: readonly LifeSpan[]; idle: LikelyOff | null }>;

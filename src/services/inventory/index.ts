@@ -21,4 +21,5 @@ export {
   tagKeysOf,
 } from "./snapshot";
 export { snapshotFor } from "./snapshot-for";
+export { likelyIdleOf, usedAhead } from "./used-ahead";
 export { type LifeWeek, type LifeWeeks, lifeWeeks, WEEKS_MAX } from "./weeks";

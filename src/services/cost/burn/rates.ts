@@ -6,6 +6,7 @@ import {
   costPerSecond,
   type DatedCard,
   NO_RATE,
+  type RateCard,
 } from "@/core/pricing";
 import { levelUnder, listedOverrides } from "@/core/rounds";
 import { cardAt, type LifeSpan, runMeter } from "@/core/spend";
@@ -23,8 +24,9 @@ import {
   type StoredResource,
   tagOf,
 } from "@/store";
-import type { SnapshotAt } from "../../inventory";
+import { claimsOf, type SnapshotAt } from "../../inventory";
 import { cardsOf } from "../cards";
+import { type LikelyOff, likelyOff, likelySavedPerSecond } from "../likely-off";
 import { coverNow, type RatedFee } from "./commitments";
 
 /** Something that runs, with all of its money that time alone does not change. */
@@ -78,6 +80,8 @@ async function computeRates(pool: Pool, snapshot: SnapshotAt, prices: Prices): P
   // Commitments begin and end with a UTC day; prices whenever they do.
   const today = Math.floor(at / DAY_S) * DAY_S;
   const span = { from: today, to: today + DAY_S };
+  // Of a time to come idle alarms have their part, as in all that is told of it.
+  const likelyOffOf = tense === "ahead" ? offReader(snapshot) : () => null;
   for (const resource of running) {
     const hold = holdOn(resource, resource.fleet);
     const covered = cover.get(resource.id) ?? NO_RATE;
@@ -91,13 +95,17 @@ async function computeRates(pool: Pool, snapshot: SnapshotAt, prices: Prices): P
     const meter = cards && runMeter(resource, { at, cards, life: lives.get(resource.id) });
     if (!meter) continue;
     narrow(span, cards, at);
-    const perSecond = (meter.perSecond - covered) as AmountPerSecond;
+    const card = cardAt(cards, at);
+    const idle = likelyOffOf(resource, card);
+    const off = idle && card ? likelySavedPerSecond(idle, card, at) : 0n;
+    const left = meter.perSecond - covered;
+    const perSecond = (left - (off < left ? off : left)) as AmountPerSecond;
     const line: Rated = {
       resource,
       hold,
       isNotDue: (hold ? levelUnder(hold, resource.due) : resource.due) === 0 && resource.state !== "stopping",
       isCovered: covered > 0n,
-      unpriced: cardAt(cards, at)?.unpriced ?? [],
+      unpriced: card?.unpriced ?? [],
       perSecond,
       perHour: amountOf(HOUR_S, perSecond),
       fullPerHour: fullPriceOf(resource, { cardsOver, at }),
@@ -105,9 +113,18 @@ async function computeRates(pool: Pool, snapshot: SnapshotAt, prices: Prices): P
     };
     lines.push(line);
     const isSteady = cards.length === 1 && cardsOver(resource, since, Number.POSITIVE_INFINITY)?.length === 1;
-    if (isSteady && !lives.has(resource.id)) keptLines.set(resource, { cardsOver, covered, line });
+    if (isSteady && !idle && !lives.has(resource.id)) keptLines.set(resource, { cardsOver, covered, line });
   }
   return { lines, fees, ...span };
+}
+
+/** Finds what idle alarms will likely take off one. */
+function offReader(snapshot: SnapshotAt): (resource: StoredResource, card: RateCard | null) => LikelyOff | null {
+  const claims = new Map(claimsOf(snapshot).map((claim, i) => [snapshot.resources[i]?.id, claim]));
+  return (resource, card) => {
+    const claim = claims.get(resource.id);
+    return claim ? likelyOff(resource, claim, { snapshot, card }) : null;
+  };
 }
 
 function fullPriceOf(

@@ -4,6 +4,7 @@ import { resourceAs, type StateOf, type StoredResource } from "@/store";
 import { type Claim, claimsOf, followingOf } from "../claims";
 import { mixesAhead } from "../mixes-ahead";
 import { poolsAhead } from "../pools-ahead";
+import { likelyIdleOf, usedAhead } from "../used-ahead";
 import { type AsOf, dueFinder } from "./due";
 
 /** What is due ahead of now is taken to be kept. */
@@ -15,18 +16,24 @@ export function asTheyWillBe(asOf: AsOf): StoredResource[] {
   const living = { claims, holds: asOf.holds, from: asOf.now, to: asOf.at + 1 };
   const mixed = mixesAhead(snapshot, living);
   const pooled = poolsAhead(snapshot, living);
+  const onIt = overridesOn(asOf.holds);
   return snapshot.resources.map((resource, i) => {
     const claim = claims[i] ?? null;
     const then = resource.kind === "member" ? resource : dueOf(resource, claim);
     const given = mixed.get(resource.id);
-    if (given) return resourceAs(resource, stateAfter(resource, given), then);
+    if (given) return resourceAs({ ...resource, fields: given.fields }, stateAfter(resource, given.spans), then);
     const likely = pooled.get(resource.id);
     if (likely)
       return resourceAs(resource, stateAfter(resource, likely), { ...then, due: likely.at(-1)?.level ?? null, why: LIKELY });
+    if (claim && claim.hours.kind !== "schedule" && likelyIdleOf(resource, claim, snapshot) !== null) {
+      const used = usedAhead(onIt(resource.id, claim.plan.name), { from: asOf.now, to: asOf.at + 1 });
+      return resourceAs(resource, stateAfter(resource, used), { ...then, why: USED });
+    }
     return resourceAs(resource, claim ? stateAfter(resource, lifeOf(resource, claim)) : resource, then);
   });
 }
 
+const USED = "on as often as in the weeks before, and as idle alarms would have left it";
 const LIKELY = "as many as were wanted at this time of the weeks before";
 
 /** Lives up to the instant asked about; those of one claim that stand alike share theirs. */
