@@ -152,7 +152,7 @@ function Row({ offer, pool, firmPrice, isPictured, onPicture, onPool }: RowProps
         title={`Prior and evidence: Gamma(${rate.shape}, ${rate.rate.toFixed(0)} machine-hours)`}
       >
         {byHand === null
-          ? `${offer.evictions} in ${Math.round(offer.machineHours).toLocaleString("en").replaceAll(",", "\u202f")}: ${(rate.p5 * WEEK_HOURS).toFixed(2)} to ${(rate.p95 * WEEK_HOURS).toFixed(2)}`
+          ? `${offer.machineHours > 0 ? evidenceWords(offer) : "nothing seen yet"}: ${(rate.p5 * WEEK_HOURS).toFixed(2)} to ${(rate.p95 * WEEK_HOURS).toFixed(2)}`
           : `set by hand; seen ${(rate.mean * WEEK_HOURS).toFixed(2)}`}
         {" · "}
         <button type="button" className="underline" aria-label={`Waves and spells of ${offer.name}`} onClick={onPicture}>
@@ -164,6 +164,10 @@ function Row({ offer, pool, firmPrice, isPictured, onPicture, onPool }: RowProps
       </td>
     </tr>
   );
+}
+
+function evidenceWords({ evictions, machineHours }: MixOffer): string {
+  return `${evictions} in ${Math.round(machineHours).toLocaleString("en").replaceAll(",", "\u202f")}`;
 }
 
 function seenWords({ waves, spells }: MixOffer): string {
