@@ -18,15 +18,18 @@ type Row = {
   p95: string | null;
 };
 
-/** What levers saved on days that are closed, both days included. */
-export async function leverDays(db: Db, { from, to }: Readonly<{ from: string; to: string }>): Promise<StoredLeverDay[]> {
+/** What levers saved on days that are closed, both days included; of one fleet, or of all. */
+export async function leverDays(
+  db: Db,
+  { from, to, fleet = null }: Readonly<{ from: string; to: string; fleet?: string | null }>,
+): Promise<StoredLeverDay[]> {
   const { rows } = await db.query<Row>(
     `select day, fleet, lever, saved::text as saved, p5::text as p5, p50::text as p50, p95::text as p95
      from lever_day
-     where day between $1::date and $2::date and saved is not null
+     where day between $1::date and $2::date and saved is not null and ($3::text is null or fleet = $3::text)
      order by day, fleet, lever
      limit ${DAYS_MAX + 1}`,
-    [from, to],
+    [from, to, fleet],
   );
   return whole(rows, { most: DAYS_MAX, what: "days of levers" }).map(({ day, fleet, lever, saved, p5, p50, p95 }) => ({
     day,

@@ -46,6 +46,11 @@ export async function setWebhook(db: Db, id: number, isOn: boolean): Promise<boo
   return rowCount === 1;
 }
 
+export async function setWebhookSecret(db: Db, id: number, secret: string): Promise<boolean> {
+  const { rowCount } = await db.query("update webhook set secret = $2::text where id = $1::integer", [id, secret]);
+  return rowCount === 1;
+}
+
 export async function removeWebhook(db: Db, id: number): Promise<boolean> {
   const { rowCount } = await db.query("delete from webhook where id = $1::integer", [id]);
   return rowCount === 1;

@@ -1,4 +1,5 @@
 import { expect, test } from "vitest";
+import { type Amount, formatCents, microsOf } from "@/core/pricing";
 import { within } from "../support/patience";
 import { FROM, promisedWeeks } from "../support/promised-weeks";
 
@@ -9,7 +10,7 @@ const UNSTEADY = ["lab", "tides"];
 test(
   "what pages tell of time to come by plans of every lever is one answer, and comes true",
   async () => {
-    const { told, unlike, days } = await promisedWeeks(FROM.short);
+    const { told, unlike, days, soFar } = await promisedWeeks(FROM.short);
     expect(unlike).toEqual([]);
     for (const { part, from, to, told: promised, came } of told) {
       const said = `${part}, ${((to - from) / 3_600).toFixed(0)} h from ${new Date(from * 1000).toISOString()}`;
@@ -26,6 +27,10 @@ test(
     console.log(`${held.length} of ${open.length} days of levers within what was foretold`);
     expect(open.length).toBeGreaterThan(15);
     expect(held.length).toBeGreaterThanOrEqual(open.length * 0.8);
+    // And what the workbench says beside the rule is what its days add up to.
+    const lab = days.filter(({ fleet, lever, forecast }) => fleet === "lab" && lever === "idle" && forecast !== null);
+    const sum = lab.reduce((total, { saved }) => total + saved, 0n);
+    expect(soFar).toMatchObject([{ lever: "idle", days: lab.length, saved: formatCents(microsOf(sum as Amount)) }]);
   },
   within(300),
 );

@@ -4,7 +4,7 @@ import type { AddressInfo } from "node:net";
 import { Webhook } from "standardwebhooks";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { DEMO_ACTOR, metricsText, readiness, WORKER } from "@/services/admin";
-import { deliver, makeWebhook, notifyOfEvents, removeHook, setHook, testHook, webhooks } from "@/services/notify";
+import { deliver, makeWebhook, notifyOfEvents, removeHook, renewSecret, setHook, testHook, webhooks } from "@/services/notify";
 import { inviteRecipient, reportsView, saveReport } from "@/services/report";
 import { pauseRounds, runRound } from "@/services/rounds";
 import { addJob } from "@/store";
@@ -106,6 +106,18 @@ test("what a round did is told as a CloudEvent, signed, once for each action", a
   const later = heard.at(-1);
   const { "webhook-id": laterId, "webhook-timestamp": laterAt, "webhook-signature": said } = later?.headers ?? {};
   expect(said).toBe(`v1,${createHmac("sha256", "from before").update(`${laterId}.${laterAt}.${later?.body}`).digest("base64")}`);
+  // Until it is renewed: then nothing is signed with it any more.
+  const renewed = await renewSecret(trusted.services, DEMO_ACTOR, id);
+  expect(renewed).not.toBe(secret);
+  await testHook(trusted.services, DEMO_ACTOR, id);
+  await deliverAll();
+  const last = heard.at(-1);
+  const signed = Object.fromEntries(
+    ["webhook-id", "webhook-timestamp", "webhook-signature"].map((name) => [name, String(last?.headers[name])]),
+  );
+  expect(new Webhook(renewed).verify(last?.body ?? "", signed)).toMatchObject({ type: "umbrik.test" });
+  expect(() => new Webhook(secret).verify(last?.body ?? "", signed)).toThrow();
+  await expect(renewSecret(trusted.services, DEMO_ACTOR, 999_999)).rejects.toThrow("no webhook");
   await setHook(trusted.services, DEMO_ACTOR, { id, isOn: false });
 });
 

@@ -1,7 +1,17 @@
 import { DEMO_ACTOR, WORKER } from "@/services/admin";
-import { burnPage, closeSpendDays, fleetsMoney, learnLikelyUse, measureSavings, spendNow, timeStrip } from "@/services/cost";
+import {
+  type Basis,
+  burnPage,
+  closeSpendDays,
+  fleetsMoney,
+  learnLikelyUse,
+  measureSavings,
+  projectionBasis,
+  spendNow,
+  timeStrip,
+} from "@/services/cost";
 import { readMetrics } from "@/services/metrics";
-import { leverDays, type StoredLeverDay } from "@/store";
+import { fleetList, leverDays, type StoredLeverDay } from "@/store";
 import { DAY, type World } from "../../standin/world/types";
 import { EVERYTHING } from "./burn-query";
 import { metered } from "./promises";
@@ -74,7 +84,13 @@ export const FROM = { first: at(15, 4), short: at(22, 4) } as const;
 export type Told = Readonly<{ part: string; from: number; to: number; told: number; came: number }>;
 
 /** What was promised and came; `unlike`: what two pages said otherwise of one thing; and levers by the day. */
-export type PromisedWeeks = Readonly<{ told: readonly Told[]; unlike: readonly string[]; days: readonly StoredLeverDay[] }>;
+export type PromisedWeeks = Readonly<{
+  told: readonly Told[];
+  unlike: readonly string[];
+  days: readonly StoredLeverDay[];
+  /** What the workbench of the lab says that its levers have come to. */
+  soFar: Basis["soFar"];
+}>;
 
 export async function promisedWeeks(start: number): Promise<PromisedWeeks> {
   const trusted = await startTrusted(PLAN, ["pool", "lab", "builds", "tiles"], {
@@ -117,7 +133,9 @@ async function goThrough(trusted: Trusted): Promise<PromisedWeeks> {
   const { world } = keeper;
   const told = promises.map((one) => ({ ...one, came: metered(partOf(world, one.part), one) }));
   const days = await leverDays(services.pool, { from: "2027-03-01", to: "2027-03-31" });
-  return { told, unlike, days };
+  const lab = (await fleetList(services.pool)).find(({ name }) => name === "lab");
+  const basis = await projectionBasis(services, DEMO_ACTOR, { selector: "name ~ sonar-*", fleetId: lab?.id ?? null });
+  return { told, unlike, days, soFar: basis.soFar };
 }
 
 function partOf({ seed, units }: World, part: string): Pick<World, "seed" | "units"> {

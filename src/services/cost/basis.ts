@@ -45,6 +45,7 @@ import { currencyOf, type SnapshotAt, snapshotAt } from "../inventory";
 import { memberUnits } from "../mix";
 import { cardsOf } from "./cards";
 import { basisDaysOf } from "./realised/baseline";
+import { type LeverSoFar, leversSoFar } from "./realised/so-far";
 
 /** One matched resource with everything that its first round needs. */
 export type BasisLine = Readonly<{
@@ -81,6 +82,8 @@ export type Basis = Readonly<{
   lastDue: Readonly<Record<string, Level>>;
   /** Starts of these machines as they were measured; null where there was none. */
   starts: LeadBasis | null;
+  /** What the levers of the fleet in force have come to, lever by lever; none where no day was foretold. */
+  soFar: readonly LeverSoFar[];
 }>;
 
 const MONTHS = 12;
@@ -119,6 +122,7 @@ export async function projectionBasis(
     holds: await overridesFrom(pool, now),
     lastDue: {},
     starts: null,
+    soFar: fleet?.inForce ? await leversSoFar(pool, fleet.name, now) : [],
   };
   if (selector.trim() === "")
     return { ...empty, selectorError: { at: 0, message: "write a selector, for example: team = draughting" } };

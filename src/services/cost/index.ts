@@ -22,6 +22,7 @@ export { type PriceBookView, type PriceImport, type PriceRow, priceBookView } fr
 export { BASIS_DAYS, basisDaysOf } from "./realised/baseline";
 export { type ProjectionCheck, projectionCheck } from "./realised/check";
 export { measureSavings } from "./realised/measure";
+export type { LeverSoFar } from "./realised/so-far";
 export { type MixOfDay, mixOf, type RealisedView, realisedView } from "./realised/view";
 export { acknowledge, type StrayLine, type StrayPage, setStrayAges, strayPage, straysIn } from "./strays";
 export { type TimeStrip, timeStrip } from "./strip";

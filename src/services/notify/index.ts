@@ -3,6 +3,7 @@ export {
   deliver,
   makeWebhook,
   removeHook,
+  renewSecret,
   retryDelivery,
   setHook,
   testHook,

@@ -10,6 +10,7 @@ import {
   removeWebhook,
   saveDelivery,
   setWebhook,
+  setWebhookSecret,
   signal,
   type Webhook,
   webhookList,
@@ -40,7 +41,7 @@ export async function makeWebhook(services: Services, actor: Actor, url: string)
   const issue = issueOf(url.trim(), services.allowsLocalWebhooks);
   if (issue) throw new RefusedError("invalid", issue, [{ path: "url", message: issue }]);
   const { now } = await services.clock.read();
-  const secret = `${SECRET_PREFIX}${randomBytes(32).toString("base64")}`;
+  const secret = newSecret();
   const id = await addWebhook(services.pool, { url: url.trim(), secret, person: actor.name, at: now });
   if (id === null)
     throw new RefusedError("name_taken", "That address is told already.", [{ path: "url", message: "it is told already" }]);
@@ -56,6 +57,18 @@ function issueOf(url: string, allowsHere: boolean): string | null {
   const host = hostname.replace(/^\[|\]$/g, "");
   const isOwn = host === "localhost" || (isIP(host) !== 0 && isHere(host));
   return isOwn && !allowsHere ? "it is an address of this machine" : null;
+}
+
+function newSecret(): string {
+  return `${SECRET_PREFIX}${randomBytes(32).toString("base64")}`;
+}
+
+/** A new secret, told this once: what is sent from now on is signed with it. The one before goes on until this is asked. */
+export async function renewSecret(services: Services, actor: Actor, id: number): Promise<string> {
+  authorise(actor, "set up", ESTATE);
+  const secret = newSecret();
+  if (!(await setWebhookSecret(services.pool, id, secret))) throw new RefusedError("not_found", `There is no webhook ${id}.`);
+  return secret;
 }
 
 export async function setHook(services: Services, actor: Actor, { id, isOn }: { id: number; isOn: boolean }): Promise<void> {

@@ -60,6 +60,7 @@ function basisOf(resources: readonly Resource[], claimedBy: string | null = null
     holds: [],
     lastDue: {},
     starts: null,
+    soFar: [],
     lines: resources.map((resource) => ({ resource, claimedBy, unpriced: [], whyNoHibernation: null })),
     projected: encodeLines(resources.map((resource) => lineOf(resource, claimedBy !== null))),
   };

@@ -63,7 +63,13 @@ export function Webhooks({ hooks, zone, now }: WebhooksProps) {
 
 function Hook({ hook, zone, now }: { hook: WebhookView; zone: string; now: number }) {
   const { run, isBusy, problem } = useAttempt();
+  const [secret, setSecret] = useState<string | null>(null);
+  const [isAsked, setAsked] = useState(false);
   const path = `/api/webhooks/${hook.id}`;
+  const renew = async () => {
+    setAsked(false);
+    setSecret((await ask<{ secret: string }>(`${path}/secret`, { method: "POST" })).secret);
+  };
   const [last] = hook.deliveries;
   return (
     <li className="border-lines border-b py-1">
@@ -80,8 +86,16 @@ function Hook({ hook, zone, now }: { hook: WebhookView; zone: string; now: numbe
         <Button disabled={isBusy} onClick={() => run(() => ask(path, { method: "PUT", body: { isOn: !hook.isOn } }))}>
           {hook.isOn ? "Turn off" : "Turn on"}
         </Button>
+        <Button disabled={isBusy} onClick={() => (isAsked ? run(renew) : setAsked(true))} onBlur={() => setAsked(false)}>
+          {isAsked ? "Renew: the one before ends" : "New secret"}
+        </Button>
         <RemoveButton name={hook.url} path={path} />
       </div>
+      {secret && (
+        <Notice kind="fine">
+          What is sent from now on is signed with this secret, shown this once: <code className="break-all">{secret}</code>
+        </Notice>
+      )}
       {problem && <Notice kind="error">{problem.message}</Notice>}
       {hook.deliveries.length > 0 && (
         <details className="text-[13px]">

@@ -14,6 +14,7 @@ import { ReadySection } from "../ready/ready-section";
 import { coreWords } from "./core-words";
 import { HoursSection } from "./hours-section";
 import { Section } from "./section";
+import { SoFar } from "./so-far";
 import type { Edited } from "./use-edited";
 
 export type SectionOfPlanProps = Readonly<{
@@ -80,6 +81,7 @@ export function PlanQuiet({
   const summary = rules.length === 0 ? "no idle rule" : rules.map(ruleWords).join("; ");
   return (
     <Section title="Quiet" summary={summary} isOpenFirst={rules.length > 0}>
+      <SoFar lever="idle" basis={basis} />
       <QuietSection
         fleet={fleet.name}
         isInForce={fleet.inForce !== null && (fleet.inForce.idle?.length ?? 0) > 0}
@@ -104,6 +106,7 @@ export function PlanReady({ draft, edited, onDraft }: SectionOfPlanProps) {
   if (machineCount === 0) return null;
   return (
     <Section title="Ready" summary={pooledWords(draft.pooled)} isOpenFirst={draft.pooled !== undefined}>
+      <SoFar lever="ready" basis={edited.basis} />
       <ReadySection
         draft={draft}
         machines={machineCount}
@@ -123,6 +126,7 @@ export function PlanMix({ fleet, draft, edited, zone, onDraft }: SectionOfPlanPr
   if (edited.lines.every(({ resource }) => resource.kind === "service")) return null;
   return (
     <Section title="Mix" summary={mixWords(draft.mix)} isOpenFirst={draft.mix !== undefined}>
+      <SoFar lever="mix" basis={edited.basis} />
       <MixSection
         draft={draft}
         view={edited.mixView}
