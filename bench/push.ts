@@ -12,7 +12,7 @@ import { medianMs, medianMsAsync, report } from "./measure";
 
 const START = Date.UTC(2027, 2, 16) / 1000;
 const MACHINES = 10_000;
-const NAMING = { attribute: "host.name", names: "name", tag: null, account: null } as const;
+const NAMING = { attribute: "host.name", names: "name", tag: null, account: null, domain: null } as const;
 
 /** Pushed metrics on their way in, and the choice for a large pool. */
 export async function benchPush(yardstick: number): Promise<void> {

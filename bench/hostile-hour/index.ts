@@ -82,7 +82,7 @@ export async function benchHostileHour(): Promise<void> {
     const prometheus = await strangersPrometheus(() => Date.now() / 1_000);
     stops.push(receiver.close, prometheus.close);
     await makeWebhook(services, DEMO_ACTOR, receiver.url);
-    const naming = { attribute: "host.name", names: "name", tag: null, account: null } as const;
+    const naming = { attribute: "host.name", names: "name", tag: null, account: null, domain: null } as const;
     const queries = [{ metric: "cpu", query: "cpu", label: "instance" }];
     await makeSource(services, DEMO_ACTOR, { name: "strangers", url: prometheus.url, queries, naming, stepS: 60 });
     const { key } = await makeSource(services, DEMO_ACTOR, { name: "floods", url: null, queries: [], naming, stepS: 60 });

@@ -40,7 +40,7 @@ export type MetricSource = SourceSetting &
 const SOURCES_MAX = 1_000;
 const SOURCE = `id, kind, name, url, queries, step_s as "stepS", is_paused as "isPaused", person, at, came_at as "cameAt",
   sample_at as "sampleAt", taken::double precision as taken, refused::double precision as refused, rate, error, error_at as "errorAt", is_silent as "isSilent",
-  json_build_object('attribute', attribute, 'names', names, 'tag', tag, 'account', account) as naming,
+  json_build_object('attribute', attribute, 'names', names, 'tag', tag, 'account', account, 'domain', domain) as naming,
   case when history_of is not null
     then json_build_object('done', history_done, 'of', history_of, 'error', history_error) end as history`;
 
@@ -76,9 +76,9 @@ export type NewSource = SourceSetting & Readonly<{ keyHash: Buffer | null; perso
 export async function addSource(db: Db, source: NewSource): Promise<number | null> {
   const { name, url, queries, naming, stepS, keyHash, person, at } = source;
   const { rows } = await db.query<{ id: number }>(
-    `insert into metric_source (name, kind, key_hash, url, queries, attribute, names, tag, account, step_s, person, at)
+    `insert into metric_source (name, kind, key_hash, url, queries, attribute, names, tag, account, step_s, person, at, domain)
      values ($1::text, $2::text, $3::bytea, $4::text, $5::jsonb, $6::text, $7::text, $8::text, $9::text, $10::integer, $11::text,
-       to_timestamp($12::double precision))
+       to_timestamp($12::double precision), $13::text)
      on conflict do nothing
      returning id`,
     [
@@ -94,6 +94,7 @@ export async function addSource(db: Db, source: NewSource): Promise<number | nul
       stepS,
       person,
       at,
+      naming.domain,
     ],
   );
   return rows[0]?.id ?? null;
@@ -104,10 +105,10 @@ export async function changeSource(db: Db, id: number, { name, url, queries, nam
   const { rowCount } = await db.query(
     `update metric_source s
      set name = $2::text, url = $3::text, queries = $4::jsonb, attribute = $5::text, names = $6::text, tag = $7::text,
-       account = $8::text, step_s = $9::integer
+       account = $8::text, step_s = $9::integer, domain = $10::text
      where id = $1::integer and removed_at is null
        and not exists (select from metric_source o where o.id <> s.id and o.removed_at is null and lower(o.name) = lower($2::text))`,
-    [id, name, url, JSON.stringify(queries), naming.attribute, naming.names, naming.tag, naming.account, stepS],
+    [id, name, url, JSON.stringify(queries), naming.attribute, naming.names, naming.tag, naming.account, stepS, naming.domain],
   );
   return rowCount === 1;
 }

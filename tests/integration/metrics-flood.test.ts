@@ -9,7 +9,7 @@ import { within } from "../support/patience";
 import { type Here, startHere } from "../support/weeks/standin-here";
 
 /** Pushes that hold far too much of something: they are bounded, the reason is said, and nobody else waits. */
-const NAMING = { attribute: "host.name", names: "name", tag: null, account: null } as const;
+const NAMING = { attribute: "host.name", names: "name", tag: null, account: null, domain: null } as const;
 let here: Here;
 let door: Awaited<ReturnType<typeof serveOtlp>>;
 let key: string;

@@ -19,7 +19,7 @@ import { type Here, startHere } from "../support/weeks/standin-here";
  * The real Prometheus, with its node exporter and a small one that tells the shapes of the demo, is asked by PromQL. Beside it
  * stand servers that hang, err or answer with something else.
  */
-const NAMING = { attribute: "label", names: "name", tag: null, account: null } as const;
+const NAMING = { attribute: "label", names: "name", tag: null, account: null, domain: null } as const;
 const ends: (() => Promise<void> | void)[] = [];
 let here: Here;
 let url: string;

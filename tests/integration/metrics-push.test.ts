@@ -12,7 +12,7 @@ import { within } from "../support/patience";
 import { type Here, startHere } from "../support/weeks/standin-here";
 
 /** Real clients of the open protocol push; what they send is found on the machines, and what cannot be taken is said. */
-const NAMING = { attribute: "host.name", names: "name", tag: null, account: null } as const;
+const NAMING = { attribute: "host.name", names: "name", tag: null, account: null, domain: null } as const;
 let here: Here;
 let door: Awaited<ReturnType<typeof serveOtlp>>;
 let id: number;
@@ -100,6 +100,18 @@ test("hosts that name no machine are refused as a part, listed with whom they ne
     stepS: 60,
   });
   expect((await source())?.strangers.map(({ identity }) => identity)).not.toContain("somewhere");
+  // With their domain behind: it is cut where the rule says so, and what is no domain is said.
+  const behind = { ...NAMING, domain: "skerrywick.example" };
+  const cut = await tryNaming(services, DEMO_ACTOR, { id, naming: behind });
+  expect(cut.strangers.map(({ identity }) => identity)).not.toContain("desk-osl-05");
+  const setting = { name: "desks", url: null, queries: [], naming: behind, stepS: 60 };
+  await expect(editSource(services, DEMO_ACTOR, id, { ...setting, naming: { ...behind, domain: "no domain" } })).rejects.toThrow(
+    "a domain such as",
+  );
+  await editSource(services, DEMO_ACTOR, id, { ...setting, naming: { ...behind, domain: " .skerrywick.example " } });
+  expect((await source())?.naming.domain).toBe("skerrywick.example");
+  await post(bodyOf(gaugeOf("desk-osl-05.skerrywick.example", "cpu", 9)));
+  expect(await samplesOf("desk-osl-05", "cpu")).toEqual([9]);
   await editSource(services, DEMO_ACTOR, id, { name: "desks", url: null, queries: [], naming: NAMING, stepS: 60 });
   expect((await source())?.matched).toBe(before?.matched);
 });

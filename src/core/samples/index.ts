@@ -10,6 +10,7 @@ export {
   type NamingRule,
   nameIndex,
   nearFinder,
+  withoutDomain,
 } from "./match";
 export type { Attributes, Point, PointValue } from "./points";
 export { type HostSample, type Reduced, reducePoints, seriesName } from "./reduce";

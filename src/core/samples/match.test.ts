@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 import { within } from "../../../tests/support/patience";
-import { identityOf, matchIdentity, nameIndex, nearFinder } from "./match";
+import { identityOf, matchIdentity, nameIndex, nearFinder, withoutDomain } from "./match";
 
 const machine = (id: string, name: string, account = "one", tags = {}) => ({
   id: `${account}:${id}`,
@@ -20,6 +20,16 @@ const rule = (names: "id" | "name" | "tag", account: string | null = null, tag: 
   names,
   tag,
   account,
+  domain: null,
+});
+
+test("a domain is cut where a rule says so, and only behind a name", () => {
+  const named = { attribute: "host.name", domain: "skerrywick.example" };
+  expect(identityOf(named, { "host.name": "desk-01.skerrywick.example" })).toBe("desk-01");
+  expect(identityOf(named, { "host.name": "desk-01.Skerrywick.Example" })).toBe("desk-01");
+  for (const other of ["desk-01", "desk-01.other.example", "skerrywick.example", ".skerrywick.example", "deskskerrywick.example"])
+    expect(identityOf(named, { "host.name": other }), other).toBe(other);
+  expect(withoutDomain("desk-01.skerrywick.example", null)).toBe("desk-01.skerrywick.example");
 });
 
 test("a host is found by name, id or tag, within an account where ids repeat; what several have is nobody's", () => {

@@ -1,12 +1,16 @@
 import { editDistance } from "../selector";
 import type { Attributes } from "./points";
 
-/** How a source names machines: by which attribute of theirs, and what of a machine that is. Null account: any. */
+/**
+ * How a source names machines: by which attribute of theirs, and what of a machine that is. Null account: any. A domain is cut off
+ * what it calls them; null: none is.
+ */
 export type NamingRule = Readonly<{
   attribute: string;
   names: "id" | "name" | "tag";
   tag: string | null;
   account: string | null;
+  domain: string | null;
 }>;
 
 /** A machine as a source may name it. */
@@ -29,9 +33,20 @@ export function nameIndex({ names, tag, account }: NamingRule, machines: Iterabl
 }
 
 /** What a host is named by under a rule; null where it lacks the attribute. */
-export function identityOf({ attribute }: Pick<NamingRule, "attribute">, attributes: Attributes): string | null {
+export function identityOf(
+  { attribute, domain }: Pick<NamingRule, "attribute" | "domain">,
+  attributes: Attributes,
+): string | null {
   const value = attributes[attribute];
-  return value === undefined || value === "" ? null : value;
+  return value === undefined || value === "" ? null : withoutDomain(value, domain);
+}
+
+/** A name without the domain behind it, whatever the case of that; nothing else of it is touched. */
+export function withoutDomain(name: string, domain: string | null): string {
+  if (domain === null) return name;
+  const tail = `.${domain}`;
+  const isBehind = name.length > tail.length && name.slice(-tail.length).toLowerCase() === tail.toLowerCase();
+  return isBehind ? name.slice(0, -tail.length) : name;
 }
 
 /** The machine of an identity, by one look-up: names are compared exactly; a near one (`nearFinder`) is said, never taken. */

@@ -1,4 +1,4 @@
-import { matchIdentity, type Point } from "@/core/samples";
+import { matchIdentity, type Point, withoutDomain } from "@/core/samples";
 import { DAY_S, formatDate, type Instant } from "@/core/time";
 import { log } from "@/log";
 import { NoAnswerError, type PromSeries, prometheusAt } from "@/provider";
@@ -34,11 +34,14 @@ function prometheusOf({ allowsLocalSources }: Services, url: string, patienceMs:
 }
 
 /** The machine that a series names by its label; the port of an `instance` is no part of it. */
-export function labelOf({ labels }: Pick<PromSeries, "labels">, label: string): string | null {
+export function labelOf({ labels }: Pick<PromSeries, "labels">, { label, domain }: Labelled): string | null {
   const text = labels[label] ?? "";
   const name = label === "instance" ? text.replace(/:\d+$/, "") : text;
-  return name === "" ? null : name;
+  return name === "" ? null : withoutDomain(name, domain);
 }
+
+/** The label that names the machine, and the domain that is cut off it. */
+type Labelled = Readonly<{ label: string; domain: string | null }>;
 
 /** Asks every Prometheus that is due for what it knows now, each apart: one that hangs or errs keeps no other waiting. */
 export async function pullLatest(services: Services, actor: Actor, now: Instant): Promise<void> {
@@ -71,7 +74,7 @@ async function pullOne(services: Services, source: MetricSource, now: Instant): 
   const words = [...new Set(errors.map(messageOf))].join("; ");
   try {
     if (answers.some(({ series }) => series.length > 0)) {
-      const incoming = pointsOf(answers, (at) => at + skew);
+      const incoming = pointsOf(answers, { domain: source.naming.domain, ours: (at) => at + skew });
       await takePoints(services, source, { ...incoming, why: errors.length > 0 ? words : null, now });
     } else {
       const error = errors.length > 0 ? words : "its queries match no series";
@@ -90,12 +93,15 @@ function messageOf(error: unknown): string {
 type Answer = Readonly<{ query: PullQuery; series: readonly PromSeries[] }>;
 
 /** Series as points of gauges under our names; each host is named by the label of its query. */
-function pointsOf(answers: readonly Answer[], ours: (at: number) => number): Incoming {
+function pointsOf(
+  answers: readonly Answer[],
+  { domain, ours }: Readonly<{ domain: string | null; ours: (at: number) => number }>,
+): Incoming {
   const hosts: { identity: string | null; attributes: Readonly<Record<string, string>> }[] = [];
   const points: Point[] = [];
   for (const { query, series } of answers) {
     for (const one of series) {
-      const host = hosts.push({ identity: labelOf(one, query.label), attributes: one.labels }) - 1;
+      const host = hosts.push({ identity: labelOf(one, { label: query.label, domain }), attributes: one.labels }) - 1;
       // NaN is how a Prometheus says that there is no value.
       for (const [at, value] of one.samples)
         if (!Number.isNaN(value))
@@ -132,7 +138,7 @@ export async function tryPull(
   const matched: { identity: string; name: string; value: number }[] = [];
   const unmatched: Omit<Tried["unmatched"][number], "nearly">[] = [];
   for (const one of series) {
-    const identity = labelOf(one, query.label);
+    const identity = labelOf(one, { label: query.label, domain: naming.domain });
     const value = one.samples.at(-1)?.[1] ?? Number.NaN;
     const labels = Object.entries(one.labels)
       .map(([name, text]) => `${name}=${text}`)
@@ -199,7 +205,7 @@ async function readDay(services: Services, source: MetricSource, { day, now }: {
   for (const query of queries) {
     const series = await prometheus.range(query.query, { from: day + stepS - skew, to: day + DAY_S - skew, stepS });
     for (const one of series) {
-      const identity = labelOf(one, query.label);
+      const identity = labelOf(one, { label: query.label, domain: naming.domain });
       const resourceId = identity === null ? null : matchIdentity(identity, index).id;
       if (resourceId === null) continue;
       const key = `${resourceId} ${query.metric}`;

@@ -171,6 +171,8 @@ function nameTaken(name: string): RefusedError {
   return new RefusedError("name_taken", `There is a source ${name} already.`, [{ path: "name", message: "that name is taken" }]);
 }
 
+/** Labels of letters, digits, hyphens and underscores, at most 253 in all; a dot before or behind is no part of it. */
+const DOMAIN = /^(?=.{0,255}$)(\.?[\w-]+(\.[\w-]+)*\.?)?$/;
 const STEPS = [10, 15, 30, 60, 120, 300, 600];
 
 /** The setting as it is kept. Throws a RefusedError that names the fields at fault. */
@@ -198,6 +200,7 @@ function checkedSetting({ name, url, queries, naming, stepS }: SourceSetting): S
     });
   }
   if (naming.names === "tag" && (naming.tag ?? "").trim() === "") issue("naming.tag", "which tag holds the name");
+  if (!DOMAIN.test((naming.domain ?? "").trim())) issue("naming.domain", "a domain such as office.example, or nothing");
   const [first] = issues;
   if (first) throw new RefusedError("invalid", first.message, issues);
   return {
@@ -209,6 +212,7 @@ function checkedSetting({ name, url, queries, naming, stepS }: SourceSetting): S
       names: naming.names,
       tag: naming.names === "tag" ? (naming.tag ?? "").trim() : null,
       account: naming.account || null,
+      domain: (naming.domain ?? "").trim().replace(/^\.+|\.+$/g, "") || null,
     },
     stepS,
   };

@@ -49,6 +49,16 @@ export function NamingFields({ naming, onChange, hasAttribute, accounts, at }: N
           error={at("naming.tag")}
         />
       )}
+      {naming.names !== "id" && (
+        <Field
+          label="Without the domain"
+          className="w-[170px]"
+          value={naming.domain ?? ""}
+          placeholder="none"
+          onChange={({ target }) => onChange({ ...naming, domain: target.value || null })}
+          error={at("naming.domain")}
+        />
+      )}
       <Choice
         label="Among machines of"
         options={[{ value: "", label: "every account" }, ...accounts.map((name) => ({ value: name, label: name }))]}

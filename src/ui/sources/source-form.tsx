@@ -20,7 +20,7 @@ export type SourceFormProps = {
 };
 
 const STEPS = [10, 15, 30, 60, 120, 300, 600].map((s) => ({ value: String(s), label: s < 60 ? `${s} s` : `${s / 60} min` }));
-const ANEW: Naming = { attribute: "host.name", names: "name", tag: null, account: null };
+const ANEW: Naming = { attribute: "host.name", names: "name", tag: null, account: null, domain: null };
 
 /** A source of metrics, made or changed. What was typed stays until it is taken. */
 export function SourceForm({ kind, source, accounts, onDone }: SourceFormProps) {

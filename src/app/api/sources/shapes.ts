@@ -5,6 +5,7 @@ export const namingSchema = z.strictObject({
   names: z.enum(["id", "name", "tag"]),
   tag: z.string().max(200).nullable(),
   account: z.string().max(200).nullable(),
+  domain: z.string().max(300).nullable().default(null),
 });
 export const querySchema = z.strictObject({
   metric: z.string().max(400),
