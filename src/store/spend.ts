@@ -60,9 +60,9 @@ export async function closeDays(pool: Pool, { spend, from, through, epoch, at }:
     await pipeline(Readable.from(spend.map(copyLine)), copy);
     await traceCorrections(tx, { from, through, at });
     await tx.query("update spend_closed set day = greatest(day, $1::date)", [through]);
+    // Over once all that it opened is closed anew, whatever was closed before that.
     await tx.query(
-      "update spend_reopening set is_open = false where is_open and from_day <= $1::date and (select day from spend_closed) >= $1::date",
-      [through],
+      "update spend_reopening set is_open = false where is_open and coalesce(through_day, from_day) <= (select day from spend_closed)",
     );
     return true;
   });
@@ -163,17 +163,20 @@ export type Reopening = Readonly<{ cause: string; person: string; at: Instant }>
 
 /** Opens the days from one on again: they are reckoned anew. Raises the epoch, so that nothing reckoned before is stored. */
 export async function reopenDays(db: Db, from: string, { cause, person, at }: Reopening): Promise<void> {
-  const { rowCount } = await db.query(
-    "update spend_closed set epoch = epoch + 1, day = least(day, $1::date - 1) where day is not null and day >= $1::date",
-    [from],
+  // What was closed last, be it open again for another cause: even with nothing closed from there on, something may be closing now.
+  await db.query("select from spend_closed for update");
+  const { rows } = await db.query<{ through: string | null }>(
+    `select greatest(day, (select max(through_day) from spend_reopening where is_open))::text as through from spend_closed`,
   );
-  // Even with nothing closed from there on, something may be closing right now.
-  if (!rowCount) await db.query("update spend_closed set epoch = epoch + 1");
-  if (rowCount) {
+  const through = rows[0]?.through ?? null;
+  await db.query("update spend_closed set epoch = epoch + 1, day = case when day >= $1::date then $1::date - 1 else day end", [
+    from,
+  ]);
+  if (through !== null && through >= from) {
     await db.query(
-      `insert into spend_reopening (from_day, cause, person, at)
-       values ($1::date, $2::text, $3::text, to_timestamp($4::double precision))`,
-      [from, cause, person, at],
+      `insert into spend_reopening (from_day, through_day, cause, person, at)
+       values ($1::date, $2::date, $3::text, $4::text, to_timestamp($5::double precision))`,
+      [from, through, cause, person, at],
     );
   }
   await db.query("delete from spend_hour where hour >= $1::date::timestamptz", [from]);

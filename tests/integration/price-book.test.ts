@@ -17,7 +17,7 @@ import {
 } from "@/services/cost";
 import { runRound } from "@/services/rounds";
 import { correctionsOf } from "@/services/usage";
-import { closeDays, closedDay, priceBooks, spendClosed, spendDayList } from "@/store";
+import { closeDays, closedDay, priceBooks, spendClosed, spendCorrections, spendDayList } from "@/store";
 import { startWorld, type TestWorld } from "../support/world";
 
 let world: TestWorld;
@@ -67,6 +67,33 @@ test("a rate set by hand counts from its day on, before what the provider says; 
     ["0.9", DEMO_ACTOR.name],
   ]);
   expect(isMore).toBe(false);
+});
+
+test("a correction of many days knows its causes on every one of them, however many stretches it is reckoned in", async () => {
+  const key = (await lantern())?.key ?? "";
+  await overridePrice(services, DEMO_ACTOR, { key, rate: "0.8", fromDay: "2027-02-15" });
+  // Another from a later day, while those are open still.
+  const other = (await view()).rows.find(
+    ({ key: one }) => one !== key && one.startsWith("norrhav | fjord-1 | compute | ketch-8"),
+  )?.key;
+  await overridePrice(services, DEMO_ACTOR, { key: other ?? "", rate: "0.3", fromDay: "2027-02-25" });
+  const before = (await spendCorrections(services.pool, { from: "2027-02-15", to: "2027-03-10" })).map(({ id }) => id);
+  await closeSpendDays(services, WORKER);
+  const made = (await spendCorrections(services.pool, { from: "2027-02-15", to: "2027-03-10" })).filter(
+    ({ id }) => !before.includes(id),
+  );
+  expect(made.length).toBeGreaterThan(20);
+  for (const { day, causes, persons } of made) {
+    expect(causes, day).toContain("lantern-8");
+    expect(causes.includes("ketch-8"), day).toBe(day >= "2027-02-25");
+    expect(persons, day).toContain(DEMO_ACTOR.name);
+  }
+  // Once all of them are closed the causes are told of nothing else.
+  const { rows } = await services.pool.query("select from spend_reopening where is_open");
+  expect(rows).toHaveLength(0);
+  await overridePrice(services, DEMO_ACTOR, { key, rate: null, fromDay: "2027-02-15" });
+  await overridePrice(services, DEMO_ACTOR, { key: other ?? "", rate: null, fromDay: "2027-02-25" });
+  await closeSpendDays(services, WORKER);
 });
 
 test("as of one instant after another a machine that runs all along costs what counted then, whatever was looked at before", async () => {
