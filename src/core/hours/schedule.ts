@@ -7,22 +7,30 @@ import { formatSpan, type Span, tryParseSpan } from "./span";
 
 const levelSchema = z.number().int().min(0).max(LEVEL_MAX).transform(asCount);
 
+/** What the published schema says of texts that are read by hand: as much as a pattern can, and nothing that a reader would take. */
+const DATE_PATTERN = "\\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\\d|3[01])";
+const RANGE_PATTERN = `${DATE_PATTERN}(\\.\\.${DATE_PATTERN})?`;
+const SPAN_PATTERN = "^([01]\\d|2[0-3]):[0-5]\\d-(([01]\\d|2[0-3]):[0-5]\\d|24:00)( x\\d{1,7})?$";
+
 /** `YYYY-MM-DD` or `YYYY-MM-DD..YYYY-MM-DD`, both ends included. */
-export const dateRangeSchema = z.string().superRefine((text, context) => {
-  const [from, to, ...rest] = text.split("..");
-  const first = tryParseDate(from ?? "");
-  const last = to === undefined ? first : tryParseDate(to);
-  if (first === null || last === null || rest.length > 0) {
-    context.addIssue({
-      code: "custom",
-      message: `"${text}" is not a date or a range: expected YYYY-MM-DD or YYYY-MM-DD..YYYY-MM-DD`,
-    });
-  } else if (last < first) {
-    context.addIssue({ code: "custom", message: `"${text}" runs backwards: the first date comes first` });
-  } else if (last - first > 3660) {
-    context.addIssue({ code: "custom", message: `"${text}" is longer than ten years` });
-  }
-});
+export const dateRangeSchema = z
+  .string()
+  .meta({ pattern: `^${RANGE_PATTERN}$` })
+  .superRefine((text, context) => {
+    const [from, to, ...rest] = text.split("..");
+    const first = tryParseDate(from ?? "");
+    const last = to === undefined ? first : tryParseDate(to);
+    if (first === null || last === null || rest.length > 0) {
+      context.addIssue({
+        code: "custom",
+        message: `"${text}" is not a date or a range: expected YYYY-MM-DD or YYYY-MM-DD..YYYY-MM-DD`,
+      });
+    } else if (last < first) {
+      context.addIssue({ code: "custom", message: `"${text}" runs backwards: the first date comes first` });
+    } else if (last - first > 3660) {
+      context.addIssue({ code: "custom", message: `"${text}" is longer than ten years` });
+    }
+  });
 
 const weekdaySchema = z.enum(WEEKDAYS);
 
@@ -32,24 +40,30 @@ export type ClassKey = (typeof CLASS_KEYS)[number];
 const DAY_KEY_HELP =
   "expected daily, workdays, restdays, holidays, a weekday (mon … sun), a list of weekdays, a date or a range of dates";
 
-const dayKeySchema = z.union([z.string(), z.array(z.string()).min(1)]).transform((key, context): DayKey => {
-  const fail = (message: string) => {
-    context.addIssue({ code: "custom", message });
-    return z.NEVER;
-  };
-  if (Array.isArray(key)) {
-    const wrong = key.find((name) => !isWeekday(name));
-    if (wrong !== undefined) return fail(`"${wrong}" is not a weekday: a list of days holds mon, tue, wed, thu, fri, sat or sun`);
-    return { kind: "weekdays", days: [...new Set(key as Weekday[])] };
-  }
-  if ((CLASS_KEYS as readonly string[]).includes(key)) return { kind: "class", name: key as ClassKey };
-  if (isWeekday(key)) return { kind: "weekdays", days: [key] };
-  if (!/^\d/.test(key)) return fail(`"${key}" is not a day key: ${DAY_KEY_HELP}`);
-  const range = dateRangeSchema.safeParse(key);
-  if (!range.success) return fail(range.error.issues[0]?.message ?? DAY_KEY_HELP);
-  const [from, to] = key.split("..") as [string, string?];
-  return { kind: "dates", from, to: to ?? from };
-});
+const dayKeySchema = z
+  .union([
+    z.string().meta({ pattern: `^(${[...CLASS_KEYS, ...WEEKDAYS].join("|")}|${RANGE_PATTERN})$` }),
+    z.array(z.string().meta({ enum: [...WEEKDAYS] })).min(1),
+  ])
+  .transform((key, context): DayKey => {
+    const fail = (message: string) => {
+      context.addIssue({ code: "custom", message });
+      return z.NEVER;
+    };
+    if (Array.isArray(key)) {
+      const wrong = key.find((name) => !isWeekday(name));
+      if (wrong !== undefined)
+        return fail(`"${wrong}" is not a weekday: a list of days holds mon, tue, wed, thu, fri, sat or sun`);
+      return { kind: "weekdays", days: [...new Set(key as Weekday[])] };
+    }
+    if ((CLASS_KEYS as readonly string[]).includes(key)) return { kind: "class", name: key as ClassKey };
+    if (isWeekday(key)) return { kind: "weekdays", days: [key] };
+    if (!/^\d/.test(key)) return fail(`"${key}" is not a day key: ${DAY_KEY_HELP}`);
+    const range = dateRangeSchema.safeParse(key);
+    if (!range.success) return fail(range.error.issues[0]?.message ?? DAY_KEY_HELP);
+    const [from, to] = key.split("..") as [string, string?];
+    return { kind: "dates", from, to: to ?? from };
+  });
 
 function isWeekday(name: string): name is Weekday {
   return (WEEKDAYS as readonly string[]).includes(name);
@@ -61,12 +75,15 @@ export type DayKey =
   | Readonly<{ kind: "weekdays"; days: readonly Weekday[] }>
   | Readonly<{ kind: "dates"; from: string; to: string }>;
 
-const spanSchema = z.string().transform((text, context): Span => {
-  const result = tryParseSpan(text);
-  if (result.ok) return result.span;
-  context.addIssue({ code: "custom", message: result.message });
-  return z.NEVER;
-});
+const spanSchema = z
+  .string()
+  .meta({ pattern: SPAN_PATTERN })
+  .transform((text, context): Span => {
+    const result = tryParseSpan(text);
+    if (result.ok) return result.span;
+    context.addIssue({ code: "custom", message: result.message });
+    return z.NEVER;
+  });
 
 export const rowSchema = z
   .strictObject({
@@ -75,6 +92,7 @@ export const rowSchema = z
     off: z.literal(true).optional(),
     holidays: z.literal("too").optional(),
   })
+  .meta({ oneOf: [{ required: ["spans"] }, { required: ["off"] }] })
   .superRefine((row, context) => {
     if ((row.spans === undefined) === (row.off === undefined)) {
       context.addIssue({ code: "custom", message: "a row has either `off: true` or at least one span" });
@@ -89,9 +107,12 @@ export const rowSchema = z
 export type Row = Readonly<{ day: DayKey; spans: readonly Span[] | "off"; onHolidays: boolean }>;
 
 /** A zone by its name, or `local`. */
-export const zoneSchema = z.string().refine((zone) => zone === LOCAL || isZone(zone), {
-  error: (issue) => `"${issue.input}" is not a time zone: expected a name such as Europe/Oslo, or local`,
-});
+export const zoneSchema = z
+  .string()
+  .meta({ pattern: "^[A-Za-z0-9_+/-]+$" })
+  .refine((zone) => zone === LOCAL || isZone(zone), {
+    error: (issue) => `"${issue.input}" is not a time zone: expected a name such as Europe/Oslo, or local`,
+  });
 
 /** `off`, `leave` or a level: what holds where no span does. Null stands for leave. */
 const outsideSchema = z
@@ -103,7 +124,8 @@ export const nameSchema = z
   .string()
   .trim()
   .min(1, "a name has at least one character")
-  .max(80, "a name has at most 80 characters");
+  .max(80, "a name has at most 80 characters")
+  .meta({ pattern: "\\S" });
 
 export const scheduleSchema = z.strictObject({
   name: nameSchema,

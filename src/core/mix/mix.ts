@@ -54,6 +54,7 @@ const poolSchema = z
       .nullable()
       .default(never),
   })
+  .meta({ oneOf: [{ required: ["price"] }, { required: ["priceSeries"] }] })
   .superRefine((pool, context) => {
     if (pool.price === undefined && pool.priceSeries === undefined)
       context.addIssue({ code: "custom", path: ["price"], message: "a pool has a price or a priceSeries" });
