@@ -229,6 +229,13 @@ test("March as FOCUS and March as the application shows it agree to the cent, ne
   expect(Math.abs(usage("ContractedCost") - march.gross)).toBeLessThan(CENT);
   // What is billed over all, amortised fees in place of fees, is the same: nothing of a fee is lost.
   expect(Math.abs(sum(({ EffectiveCost }) => Number(EffectiveCost)) - march.net)).toBeLessThan(CENT);
+  // A row is used of a commitment or it is not: what is paid for in part is two; and a unit's price times the quantity is the cost.
+  const used = rows.filter((row) => row.ChargeCategory === "Usage" && row.CommitmentDiscountStatus === "Used");
+  expect(used.length).toBeGreaterThan(100);
+  expect(used.every(({ BilledCost }) => Number(BilledCost) === 0)).toBe(true);
+  const priced = rows.filter(({ ChargeCategory, ListUnitPrice }) => ChargeCategory === "Usage" && ListUnitPrice !== "");
+  for (const { ListUnitPrice, PricingQuantity, ListCost, ResourceId } of priced)
+    expect(Math.abs(Number(ListUnitPrice) * Number(PricingQuantity) - Number(ListCost)), ResourceId).toBeLessThan(0.00002);
 });
 
 test("beside the meter nothing differs but what prices by hand, discounts and machines that vanished make differ", async () => {

@@ -140,12 +140,16 @@ function linesOfResource(resource: Resource, { day, life, covered, amortisedOf }
   const [ours, asked] = [pieces(prices.history), pieces(prices.listed)];
   const compute = ours.filter(({ item }) => item === "compute").reduce((sum, { amount }) => sum + amount, 0n);
   let leftToCover = covered;
-  return ours.map((sum): WrittenLine => {
+  return ours.flatMap((sum): WrittenLine[] => {
     const isLast = sum === ours.findLast(({ item }) => item === "compute");
     const own =
       sum.item !== "compute" || compute === 0n ? 0n : isLast ? leftToCover : divideHalfEven(sum.amount * covered, compute);
     leftToCover -= own;
-    return usageLine(listed, { sum, list: listCost(sum, ours, asked), own, amortised: amortisedOf(own), day });
+    const list = listCost(sum, ours, asked);
+    const listPrice = sum.seconds === 0 ? null : divideHalfEven(list * BigInt(HOUR_S), BigInt(sum.seconds));
+    const { item, perSecond, amount } = sum;
+    const whole = { item, perSecond, listPrice, microHours: microHoursOf(sum.seconds), amount, list, own };
+    return split(whole).map((part) => usageLine(listed, { ...part, amortised: part.own === 0n ? 0n : amortisedOf(own), day }));
   });
 }
 
@@ -170,24 +174,50 @@ function listCost(sum: Sum, ours: readonly Sum[], listed: readonly Sum[]): bigin
   return own === 0n ? 0n : divideHalfEven(total(listed) * sum.amount, own);
 }
 
-type Usage = Readonly<{ sum: Sum; list: bigint; own: bigint; amortised: bigint; day: Day }>;
+/** One row of usage: hours in millionths; `own`: what a commitment pays of its amount. */
+type Part = Readonly<{
+  item: CostItem;
+  perSecond: bigint;
+  /** An hour of it as the provider asks; null where there is none. */
+  listPrice: bigint | null;
+  microHours: bigint;
+  amount: bigint;
+  list: bigint;
+  own: bigint;
+}>;
+type Usage = Part & Readonly<{ amortised: bigint; day: Day }>;
 
-function usageLine(resource: Resource, { sum, list, own, amortised, day }: Usage): WrittenLine {
+function microHoursOf(seconds: number): bigint {
+  return BigInt(Math.round((seconds / HOUR_S) * 1e6));
+}
+
+/** What a commitment pays in part is two rows: used of it, and paid for besides; together they are the whole. */
+function split(whole: Part): readonly Part[] {
+  const { amount, own, list, microHours } = whole;
+  if (own === 0n || own === amount) return [whole];
+  const shareOf = (total: bigint) => divideHalfEven(total * own, amount);
+  const used = { ...whole, amount: own, list: shareOf(list), microHours: shareOf(microHours) };
+  const besides = { amount: amount - own, list: list - used.list, microHours: microHours - used.microHours, own: 0n };
+  return [used, { ...whole, ...besides }];
+}
+
+function usageLine(resource: Resource, { amortised, day, ...part }: Usage): WrittenLine {
+  const { item, perSecond, listPrice, microHours, amount, list, own } = part;
   const { fields, tags } = resource;
   const { snapshot, prices, from, to } = day;
-  const quantity = (sum.seconds / HOUR_S).toFixed(6);
+  const quantity = (Number(microHours) / 1e6).toFixed(6);
   const provider = fields.provider ?? "";
   const commitment = own > 0n ? prices.commitments.find((one) => countsAt(one, from) && covers(one, resource)) : undefined;
   // To as many places as costs: the price of a unit times the quantity is the cost.
   const perHour = (amount: bigint) => formatExact(amount as Amount);
-  const isSpot = fields.purchase === "spot" && sum.item === "compute";
+  const isSpot = fields.purchase === "spot" && item === "compute";
   return {
     ...periodOf({ from, to, currency: currencyOf(snapshot) }),
-    BilledCost: formatExact((sum.amount - own) as Amount),
+    BilledCost: formatExact((amount - own) as Amount),
     BillingAccountId: fields.account ?? "",
     BillingAccountName: fields.account ?? "",
     ChargeCategory: "Usage",
-    ChargeDescription: `${sum.item}, ${fields.size || resource.kind}`,
+    ChargeDescription: `${item}, ${fields.size || resource.kind}`,
     ChargeFrequency: "Usage-Based",
     CommitmentDiscountCategory: commitment ? "Usage" : "",
     CommitmentDiscountId: commitment ? `commitment-${commitment.id}` : "",
@@ -195,12 +225,12 @@ function usageLine(resource: Resource, { sum, list, own, amortised, day }: Usage
     CommitmentDiscountType: commitment ? "Reserved units" : "",
     ConsumedQuantity: quantity,
     ConsumedUnit: "Hours",
-    ContractedCost: formatExact(sum.amount as Amount),
-    ContractedUnitPrice: perHour(sum.perSecond * BigInt(HOUR_S)),
-    EffectiveCost: formatExact((sum.amount - own + amortised) as Amount),
+    ContractedCost: formatExact(amount as Amount),
+    ContractedUnitPrice: perHour(perSecond * BigInt(HOUR_S)),
+    EffectiveCost: formatExact((amount - own + amortised) as Amount),
     InvoiceIssuerName: provider,
     ListCost: formatExact(list as Amount),
-    ListUnitPrice: sum.seconds === 0 ? "" : perHour(divideHalfEven(list * BigInt(HOUR_S), BigInt(sum.seconds))),
+    ListUnitPrice: listPrice === null ? "" : perHour(listPrice),
     PricingCategory: commitment ? "Committed" : isSpot ? "Dynamic" : "Standard",
     PricingQuantity: quantity,
     PricingUnit: "Hours",
@@ -211,8 +241,8 @@ function usageLine(resource: Resource, { sum, list, own, amortised, day }: Usage
     ResourceId: providerIdOf(resource.id, resource.fields.account ?? ""),
     ResourceName: resource.name,
     ResourceType: resource.kind,
-    ServiceCategory: SERVICES[sum.item].category,
-    ServiceName: SERVICES[sum.item].name,
+    ServiceCategory: SERVICES[item].category,
+    ServiceName: SERVICES[item].name,
     SubAccountId: fields.account ?? "",
     SubAccountName: fields.account ?? "",
     Tags: JSON.stringify(tags),
