@@ -30,7 +30,6 @@ export { poolPlace } from "./pool-name";
 export { countsSchema, posterior, type Rate } from "./posterior";
 export {
   daysSeen,
-  pricesAhead,
   type SeenPrices,
   weeksOf,
   weeksSeen,
