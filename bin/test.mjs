@@ -2,7 +2,7 @@
 // Everything that must hold, with all the set-up. Usage: npm test [-- --only unit|integration|browser]
 import { spawnSync } from "node:child_process";
 import { mkdirSync, readFileSync, rmSync } from "node:fs";
-import { join } from "node:path";
+import { join, relative } from "node:path";
 import { parseArgs } from "node:util";
 import { wrongArrows } from "./lib/arrows.mjs";
 import { ensureBuild } from "./lib/build.mjs";
@@ -19,6 +19,8 @@ if (!projects.every((name) => ["unit", "integration", "browser"].includes(name))
 
 let passed = 0;
 let failed = 0;
+/** What failed, by name: said again at the end, where whoever looks first finds it. */
+const failures = [];
 
 ensurePackages();
 const needsServer = projects.some((name) => name !== "unit");
@@ -52,6 +54,7 @@ try {
   postgres?.stop();
 }
 
+for (const failure of failures) console.error(`FAILED: ${failure}`);
 console.log(`${passed} passed, ${failed} failed`);
 process.exitCode = failed === 0 ? 0 : 1;
 
@@ -60,8 +63,12 @@ function check(name, holds) {
   if (holds()) passed++;
   else {
     failed++;
-    console.error(`FAILED: ${name}`);
+    failures.push(name);
   }
+}
+
+function firstLines(text = "") {
+  return text.split("\n").slice(0, 4).join(" ");
 }
 
 function run(program, args, env = {}) {
@@ -81,7 +88,13 @@ function runTests(project) {
     ["run", "--project", project, "--reporter=default", "--reporter=json", `--outputFile.json=${report}`],
     env,
   );
-  const { numPassedTests, numFailedTests } = JSON.parse(readFileSync(report, "utf8"));
+  const { numPassedTests, numFailedTests, testResults } = JSON.parse(readFileSync(report, "utf8"));
+  for (const { name, assertionResults, message } of testResults.filter(({ status }) => status === "failed")) {
+    const some = assertionResults.filter(({ status }) => status === "failed");
+    for (const { fullName, failureMessages } of some)
+      failures.push(`${relative(ROOT, name)} > ${fullName}: ${firstLines(failureMessages[0])}`);
+    if (some.length === 0) failures.push(`${relative(ROOT, name)}: ${firstLines(message)}`);
+  }
   passed += numPassedTests;
   // A file that breaks before its first test counts too.
   failed += isFine ? numFailedTests : Math.max(1, numFailedTests);

@@ -36,12 +36,12 @@ export function checked<T>(schema: z.ZodType<T>, value: unknown): T {
 
 /** The parameters of an address: a text each, or a list where one is named more than once. */
 export function queryOf(request: Request): Record<string, string | string[]> {
-  const query: Record<string, string | string[]> = {};
+  const query = new Map<string, string | string[]>();
   for (const [key, value] of new URL(request.url).searchParams) {
-    const before = query[key];
-    query[key] = before === undefined ? value : [...(Array.isArray(before) ? before : [before]), value];
+    const before = query.get(key);
+    query.set(key, before === undefined ? value : [...(Array.isArray(before) ? before : [before]), value]);
   }
-  return query;
+  return Object.fromEntries(query);
 }
 
 /** Reads a JSON body. Other sites' forms cannot send this type without asking first, and are refused. */

@@ -121,6 +121,18 @@ test("a cell that a spreadsheet would run is made harmless in both files that ar
   expect(own[WRITTEN_COLUMNS.indexOf("BilledCost")]).toBe("-0.5");
 });
 
+test("columns called as what every object has are columns like others", () => {
+  const header = [...HEADER, "__proto__", "constructor", "toString"];
+  for (const texts of [
+    ["a", "b", "c"],
+    ["", "", ""],
+  ]) {
+    const given = [...cells({}), ...texts];
+    const result = lineReader(header, "EUR")(given);
+    expect(result.ok && focusCells(result.line, header)).toEqual(given);
+  }
+});
+
 test("a correction of any category may be below zero", () => {
   const header = [...HEADER, "ChargeClass"];
   const classed = lineReader(header, "EUR");

@@ -6,7 +6,7 @@ import { tryFocusNumber } from "./values";
 /** The cells of a line under the header that its file had: as they came, but for what `harmless` does. */
 export function focusCells(line: FocusLine, header: readonly string[]): string[] {
   const rest: Record<string, string> = line.rest === "" ? {} : (JSON.parse(line.rest) as Record<string, string>);
-  const named: Partial<Record<FocusColumn, string>> = {
+  const named = {
     BilledCost: line.billed,
     BillingCurrency: line.currency,
     ChargeCategory: line.chargeCategory,
@@ -24,8 +24,13 @@ export function focusCells(line: FocusLine, header: readonly string[]): string[]
     ServiceCategory: line.serviceCategory,
     SubAccountId: line.account,
     Tags: line.tags,
-  };
-  return header.map((name, i) => harmless(rest[keyOf(header, i)] ?? named[name as FocusColumn] ?? ""));
+  } satisfies Partial<Record<FocusColumn, string>>;
+  return header.map((name, i) => harmless(own(rest, keyOf(header, i)) ?? own(named, name) ?? ""));
+}
+
+/** What stands there itself: a column may be called as what every object has ("constructor"). */
+function own(texts: Readonly<Record<string, string>>, key: string): string | undefined {
+  return Object.hasOwn(texts, key) ? texts[key] : undefined;
 }
 
 /** A line of what was reckoned; empty where a column says nothing of it. */

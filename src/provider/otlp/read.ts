@@ -210,13 +210,14 @@ function numberOf(long: Long | undefined): number {
   return long === undefined ? 0 : typeof long === "number" ? long : long.toNumber();
 }
 
-const NONE: Attributes = {};
+// Without what every object has: a rule may ask for an attribute called "constructor".
+const NONE: Attributes = Object.create(null);
 
 /** Attributes as texts; null where there are too many, or one is too long. */
 function attributesOf(list: readonly KeyValue[] | undefined): Attributes | null {
   if (!list || list.length === 0) return NONE;
   if (list.length > ATTRIBUTES_MAX) return null;
-  const attributes: Record<string, string> = {};
+  const attributes: Record<string, string> = Object.create(null);
   for (const { key, value } of list) {
     const text = textOf(value);
     if (key.length > TEXT_MAX || text.length > TEXT_MAX) return null;
