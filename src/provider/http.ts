@@ -1,5 +1,6 @@
 import type { z } from "zod";
 import { capabilitiesSchema, providerIdOf, resourceKey } from "@/core/plan";
+import type { Instant } from "@/core/time";
 import { boundedText, jsonOf } from "./bounded";
 import { eventsOf, listingOf } from "./listing";
 import {
@@ -73,7 +74,10 @@ export function httpProvider({ name, provider, baseUrl, key }: HttpAccount, sign
     }
   }
 
-  async function read<T extends z.ZodType>(path: string, shape: T): Promise<z.output<T>> {
+  const read = async <T extends z.ZodType>(path: string, shape: T): Promise<z.output<T>> => (await dated(path, shape)).data;
+
+  /** What it answers, and what time it was by its clock then. */
+  async function dated<T extends z.ZodType>(path: string, shape: T): Promise<{ data: z.output<T>; clock: Instant | null }> {
     for (let attempt = 0; ; attempt++) {
       const { response, body } = await ask(path);
       if (response.status === 429 && attempt < 5) {
@@ -83,7 +87,7 @@ export function httpProvider({ name, provider, baseUrl, key }: HttpAccount, sign
       if (!response.ok)
         throw new ProviderError(`${provider} answered ${response.status}: ${refusalOf(body)?.message ?? "no reason given"}`);
       const result = shape.safeParse(body);
-      if (result.success) return result.data;
+      if (result.success) return { data: result.data, clock: clockOf(response) };
       const issue = result.error.issues[0];
       throw new ProviderError(
         `${provider} answered something else than agreed at ${path}: ${issue?.path.join(".")}: ${issue?.message}`,
@@ -97,18 +101,20 @@ export function httpProvider({ name, provider, baseUrl, key }: HttpAccount, sign
       const all: unknown[] = [];
       const cursors = new Set<string>();
       let cursor: string | null = "0";
+      let clock: Instant | null = null;
       while (cursor !== null) {
         if (cursors.size === PAGES_MAX) throw new ProviderError(`${provider} listed more than ${PAGES_MAX} pages`);
         if (cursors.has(cursor)) throw new ProviderError(`${provider} lists the page ${cursor.slice(0, 40)} twice`);
         cursors.add(cursor);
-        const { resources, next }: z.output<typeof resourcePageShape> = await read(
+        const page: { data: z.output<typeof resourcePageShape>; clock: Instant | null } = await dated(
           `/v1/resources?cursor=${encodeURIComponent(cursor)}&limit=${PAGE}`,
           resourcePageShape,
         );
-        for (const line of resources) all.push(line);
-        cursor = next;
+        for (const line of page.data.resources) all.push(line);
+        cursor = page.data.next;
+        clock = page.clock;
       }
-      return listingOf(all, { account: name, provider });
+      return { ...listingOf(all, { account: name, provider }), clock };
     },
   };
   const feed: Feed = {
@@ -190,4 +196,10 @@ function refusalOf(body: unknown): Refusal | null {
 
 function wait(ms: number): Promise<void> {
   return new Promise((resolve) => setTimeout(resolve, ms));
+}
+
+/** The time by which an answer was made (RFC 9110, Date); null where it does not say, or was kept by somebody in between. */
+function clockOf({ headers }: Response): Instant | null {
+  const ms = headers.has("age") ? Number.NaN : Date.parse(headers.get("date") ?? "");
+  return Number.isNaN(ms) ? null : Math.floor(ms / 1000);
 }

@@ -6,7 +6,7 @@ import { eventShape, resourceOf, resourceShape } from "./shapes";
 type Whose = Readonly<{ account: string; provider: string }>;
 
 /** What an account lists; what cannot be understood is set aside alone, with the reason, and the rest goes on. */
-export function listingOf(lines: readonly unknown[], { account, provider }: Whose): Listed {
+export function listingOf(lines: readonly unknown[], { account, provider }: Whose): Omit<Listed, "clock"> {
   const byId = new Map<string, ListedResource>();
   const setAside: SetAside[] = [];
   for (const line of lines) {

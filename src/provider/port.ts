@@ -46,7 +46,12 @@ export type MeterLine = Readonly<{
   cost: string;
 }>;
 
-export type Listed = Readonly<{ resources: readonly ListedResource[]; setAside: readonly SetAside[] }>;
+/** `clock`: what time it was by the provider's own clock when it answered; null where it does not say. */
+export type Listed = Readonly<{
+  resources: readonly ListedResource[];
+  setAside: readonly SetAside[];
+  clock: Instant | null;
+}>;
 
 /** A page of a feed; `last` is where to go on. */
 export type EventPage = Readonly<{

@@ -18,6 +18,8 @@ export type Account = Readonly<{
   eventBase: number;
   /** Which event that was; null where it is not known. */
   eventMark: string | null;
+  /** How far its clock goes ahead of ours (seconds; below zero: behind), now and the most that was ever measured. */
+  clockAhead: Readonly<{ now: number; most: number }>;
   readAt: Instant | null;
   readError: string | null;
   /** What its listing had that could not be understood. */
@@ -36,6 +38,8 @@ type Row = {
   event_cursor: string;
   event_base: string;
   event_mark: string | null;
+  clock_ahead_s: number;
+  clock_ahead_most_s: number;
   read_at: number | null;
   read_error: string | null;
   set_aside: SetAside[];
@@ -44,7 +48,8 @@ type Row = {
 
 export async function accountList(db: Db): Promise<Account[]> {
   const { rows } = await db.query<Row>(
-    `select name, provider, kind, base_url, key, capabilities, event_cursor, event_base, event_mark, read_at, read_error, set_aside, part_errors
+    `select name, provider, kind, base_url, key, capabilities, event_cursor, event_base, event_mark, clock_ahead_s,
+       clock_ahead_most_s, read_at, read_error, set_aside, part_errors
      from account
      order by name
      limit 1001`,
@@ -60,6 +65,7 @@ export async function accountList(db: Db): Promise<Account[]> {
     eventCursor: Number(row.event_cursor),
     eventBase: Number(row.event_base),
     eventMark: row.event_mark,
+    clockAhead: { now: row.clock_ahead_s, most: row.clock_ahead_most_s },
     readAt: row.read_at,
     readError: row.read_error,
     setAside: row.set_aside,
@@ -88,7 +94,7 @@ export async function saveReading(
   db: Db,
   account: string,
   reading:
-    | Readonly<{ at: Instant; setAside: readonly SetAside[]; partErrors: Account["partErrors"] }>
+    | (Readonly<{ at: Instant; setAside: readonly SetAside[] }> & Pick<Account, "partErrors" | "clockAhead">)
     | Readonly<{ error: string }>,
 ): Promise<void> {
   if ("error" in reading) {
@@ -97,8 +103,16 @@ export async function saveReading(
   }
   await db.query(
     `update account
-     set read_error = null, read_at = to_timestamp($2::double precision), set_aside = $3::jsonb, part_errors = $4::jsonb
+     set read_error = null, read_at = to_timestamp($2::double precision), set_aside = $3::jsonb, part_errors = $4::jsonb,
+       clock_ahead_s = $5::integer, clock_ahead_most_s = $6::integer
      where name = $1::text`,
-    [account, reading.at, JSON.stringify(reading.setAside), JSON.stringify(reading.partErrors)],
+    [
+      account,
+      reading.at,
+      JSON.stringify(reading.setAside),
+      JSON.stringify(reading.partErrors),
+      reading.clockAhead.now,
+      reading.clockAhead.most,
+    ],
   );
 }

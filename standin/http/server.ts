@@ -46,6 +46,8 @@ async function handle({ keeper, mailFolder }: House, request: IncomingMessage, r
   const provider = PROVIDERS.find(({ name }) => name === first);
   if (!provider || rest[0] !== "v1") throw new Refusal(404, "not_found", `nothing at ${url.pathname}`);
   keeper.catchUp();
+  // Its own clock, not the machine's.
+  response.setHeader("date", new Date(keeper.now() * 1000).toUTCString());
   if (request.method === "POST") return act(keeper, request, { response, provider, path: rest.slice(1) });
   return look(keeper, request, { response, provider, what: rest[1] ?? "", query: url.searchParams });
 }

@@ -35,6 +35,7 @@ function stopByHand(unit: Unit, ahead = 0): void {
   change(unit, { at, state: "stopped", level: 0 });
   tell(trusted.keeper.world, unit, { at: at + ahead, type: "stopped" });
 }
+const listed = async () => new Map((await resourceList(trusted.services.pool)).map((one) => [one.id, one]));
 const storedOf = async (unit: Unit) => {
   const { rows } = await trusted.services.pool.query<{ at: number; state: string; n: string }>(
     "select at, state, n from state_change where resource_id = $1 and source = 'feed' order by at desc, n desc",
@@ -81,6 +82,49 @@ test.each([90, 600])("a person's start told %i s ahead of our clock is kept as o
     state: "stopped",
   });
   await trusted.rounds(3, 60);
+  expect(stateOf(desk)).toBe("stopped");
+});
+
+test("a clock that says how far it is ahead is taken off to the second, and moves nothing when it is set right", async () => {
+  const desk = named("desk-osl-07");
+  const { keeper, faults, services } = trusted;
+  const before = await listed();
+  // Whatever it tells is ten minutes ahead: its answers say so, too.
+  const aheadS = 600;
+  const later = (one: Record<string, unknown>) => ({
+    ...one,
+    ...(typeof one.since === "number" ? { since: one.since + aheadS } : {}),
+    ...(typeof one.runSince === "number" ? { runSince: one.runSince + aheadS } : {}),
+  });
+  faults.rule(({ kind }) =>
+    kind === "resources"
+      ? {
+          kind: "edit",
+          aheadS,
+          edit: (body) => ({ ...body, resources: (body.resources as Record<string, unknown>[]).map(later) }),
+        }
+      : undefined,
+  );
+  await trusted.round();
+  const began = keeper.now();
+  startByHand(desk, aheadS);
+  // Its instants lie behind us when we look again.
+  keeper.stepTo(keeper.now() + 900);
+  await trusted.rounds(2, 60);
+  expect((await storedOf(desk))[0]).toMatchObject({ state: "running", at: began });
+  expect((await listed()).get(keyOf(desk))).toMatchObject({ state: "running", since: began, runSince: began });
+  expect((await accountList(services.pool))[0]?.setAside).toMatchObject([
+    { name: "its clock", why: "goes 600 s ahead of ours: its times are told by ours" },
+  ]);
+  faults.rule(() => undefined);
+  await trusted.rounds(2, 60);
+  expect((await accountList(services.pool))[0]?.setAside).toEqual([]);
+  const after = await listed();
+  for (const [id, { state, since }] of before)
+    if (after.get(id)?.state === state) expect([id, after.get(id)?.since]).toEqual([id, since]);
+  expect(after.get(keyOf(desk))).toMatchObject({ since: began, runSince: began });
+  stopByHand(desk);
+  await trusted.rounds(2, 60);
   expect(stateOf(desk)).toBe("stopped");
 });
 

@@ -49,11 +49,24 @@ test(
     expect(kept?.neverCame.reduce((sum, { count }) => sum + count, 0)).toBeGreaterThan(0);
     expect(kept?.missingSince ?? Number.POSITIVE_INFINITY).toBeLessThanOrEqual(at + 60);
     // The fallback counts from the loss: twenty minutes after it, and not after the last order.
-    await trusted.rounds(16, 60);
+    const lines = async () => (await story()).lines.filter(({ cause }) => cause === "evicted");
+    let onTheirWay = 0;
+    for (let round = 0; round < 16; round++) {
+      await trusted.round();
+      trusted.keeper.stepTo(trusted.keeper.now() + 60);
+      onTheirWay += (await lines()).filter(({ orderedAt, closedAt }) => orderedAt !== null && closedAt === null).length;
+    }
     expect(unitsOf(members())).toBe(10);
     const standing = members().filter(({ purchase, life }) => purchase !== "spot" && (life[0]?.at ?? 0) > at);
     expect(standing.length).toBeGreaterThanOrEqual(gone);
     trusted.faults.rule(() => undefined);
+    // What stands in is on its way until it is up; only then is a loss made good, and no sooner than it ran.
+    expect(onTheirWay).toBeGreaterThan(0);
+    await trusted.rounds(10, 60);
+    for (const { since, orderedAt, closedAt, minutes } of await lines()) {
+      expect(closedAt).toBeGreaterThan(orderedAt ?? Number.POSITIVE_INFINITY);
+      expect(Math.round(((closedAt ?? 0) - since) / 60)).toBe(minutes);
+    }
   },
   within(60),
 );

@@ -11,8 +11,8 @@ export type Fault =
   /** Never answered. */
   | Readonly<{ kind: "hang" }>
   | Readonly<{ kind: "slow"; ms: number }>
-  /** Passed on, and its answer changed. */
-  | Readonly<{ kind: "edit"; edit: (body: Record<string, unknown>) => unknown }>
+  /** Passed on, and its answer changed; said to be made so many seconds later. */
+  | Readonly<{ kind: "edit"; edit: (body: Record<string, unknown>) => unknown; aheadS?: number }>
   /** Answered as accepted and never passed on. */
   | Readonly<{ kind: "swallow" }>
   /** Passed on and done, and nobody hears of it. */
@@ -51,7 +51,8 @@ export async function startFaults(target: string): Promise<Faults> {
     if (fault?.kind === "meanwhile") fault.after?.();
     if (fault?.kind === "deaf") return void response.destroy();
     const text = fault?.kind === "edit" ? JSON.stringify(fault.edit(JSON.parse(answer.text))) : answer.text;
-    response.writeHead(answer.status, { "content-type": answer.type }).end(text);
+    const madeAt = Date.parse(answer.date) + (fault?.kind === "edit" ? (fault.aheadS ?? 0) * 1000 : 0);
+    response.writeHead(answer.status, { "content-type": answer.type, date: new Date(madeAt).toUTCString() }).end(text);
   }
   await new Promise<void>((resolve) => server.listen(0, "127.0.0.1", resolve));
   return {
@@ -92,6 +93,7 @@ async function forward(target: string, { method, url, headers }: IncomingMessage
   return {
     status: response.status,
     type: response.headers.get("content-type") ?? "application/json",
+    date: response.headers.get("date") ?? "",
     text: await response.text(),
   };
 }

@@ -2,7 +2,6 @@ import type { Capabilities } from "@/core/plan";
 import { HOUR_S, type Instant } from "@/core/time";
 import {
   type Clock,
-  type Listed,
   type OptionalPart,
   type PriceList,
   type ProviderCommitment,
@@ -10,22 +9,22 @@ import {
   type ProviderParts,
 } from "@/provider";
 import type { Account } from "@/store";
-import { type FeedPage, readFeed } from "./read-feed";
+import { eventsByOurs, type ToldByOurs } from "./provider-clock";
+import { readFeed } from "./read-feed";
 
 /** Everything that one reading of an account brought, before any of it is stored. */
-export type Fetched = Readonly<{
-  /** When the reading began. */
-  at: Instant;
-  /** What the provider says of itself, once an hour; null in between. */
-  capabilities: Capabilities | null;
-  /** Once an hour, of a provider that has them; null in between. */
-  prices: Awaited<ReturnType<PriceList["prices"]>> | null;
-  commitments: readonly ProviderCommitment[] | null;
-  listed: Listed;
-  events: readonly FeedPage[];
-  /** Why a part could not be read. */
-  partErrors: Readonly<Partial<Record<OptionalPart, string>>>;
-}>;
+export type Fetched = ToldByOurs &
+  Readonly<{
+    /** When the reading began. */
+    at: Instant;
+    /** What the provider says of itself, once an hour; null in between. */
+    capabilities: Capabilities | null;
+    /** Once an hour, of a provider that has them; null in between. */
+    prices: Awaited<ReturnType<PriceList["prices"]>> | null;
+    commitments: readonly ProviderCommitment[] | null;
+    /** Why a part could not be read. */
+    partErrors: Readonly<Partial<Record<OptionalPart, string>>>;
+  }>;
 
 /**
  * Asks an account for all that a round needs. Stores nothing. Throws a ProviderError where its listing cannot be read in full;
@@ -54,35 +53,9 @@ export async function fetchAccount(parts: ProviderParts, account: Account, { at,
     : null;
   const listed = await parts.listing.listResources();
   const events = (await readPart("feed", parts.feed, (feed) => readFeed(feed, account, at))) ?? [];
-  const held = await heldToOurs({ listed, events }, { at, clock });
-  return { at, capabilities, prices, commitments, ...held, partErrors };
+  const told = await eventsByOurs({ listed, events }, { at, clock, account });
+  return { at, capabilities, prices, commitments, ...told, partErrors };
 }
 
 /** When a reading began, and our clock. */
 type Reading = Readonly<{ at: Instant; clock: Clock }>;
-type Told = Pick<Fetched, "listed" | "events">;
-
-/** What a provider's clock says is still to come has happened by now: it goes ahead of ours. Whatever it tells is told of what was. */
-async function heldToOurs(told: Told, { at, clock }: Reading): Promise<Told> {
-  const isAhead = (t: Instant | null) => t !== null && t > at;
-  const { listed, events } = told;
-  if (
-    !listed.resources.some(({ since, runSince }) => isAhead(since) || isAhead(runSince)) &&
-    !events.some((page) => page.events.some((event) => isAhead(event.at)))
-  )
-    return told;
-  // What happened while it was read is no clock gone wrong.
-  const now = Math.max(at, (await clock.read()).now);
-  const held = (t: Instant) => Math.min(t, now);
-  return {
-    listed: {
-      ...listed,
-      resources: listed.resources.map((one) => ({
-        ...one,
-        since: held(one.since),
-        runSince: one.runSince === null ? null : held(one.runSince),
-      })),
-    },
-    events: events.map((page) => ({ ...page, events: page.events.map((event) => ({ ...event, at: held(event.at) })) })),
-  };
-}

@@ -22,6 +22,7 @@ import {
 } from "@/store";
 import type { Services } from "../admin";
 import type { Fetched } from "./fetch-account";
+import { listedByOurs } from "./provider-clock";
 import type { FeedPage } from "./read-feed";
 
 export type Storing = Readonly<{ account: Account; fetched: Fetched; doubt: StandingDoubt | undefined; lead: Lead | null }>;
@@ -29,9 +30,9 @@ export type Storing = Readonly<{ account: Account; fetched: Fetched; doubt: Stan
 /** Stores what a reading brought, unless another leads by now. Returns why its listing is not believed, or null where it is. */
 export async function storeAccount(services: Services, { account, fetched, doubt, lead }: Storing): Promise<ClosedReason | null> {
   const { pool } = services;
-  const { at, listed, events, partErrors } = fetched;
+  const { at, listed, events, partErrors, clockAhead, heldAt } = fetched;
   await storeHourly(services, account, fetched);
-  const setAside: readonly SetAside[] = [...listed.setAside, ...events.flatMap((page) => page.setAside)];
+  const setAside = [...listed.setAside, ...events.flatMap((page) => page.setAside), ...clockNote(clockAhead.now)];
   const before = (await resourceList(pool)).filter(({ fields }) => fields.account === account.name);
   const kept = keptOf(listed.setAside, before);
   const odd = new Set(kept);
@@ -43,18 +44,26 @@ export async function storeAccount(services: Services, { account, fetched, doubt
   const isBelieved = !found || (doubt !== undefined && isConfirmed(doubt, found, { now: at, roundEveryS: ROUND_EVERY_S }));
   await whileLeading(pool, lead, async (tx) => {
     if (isBelieved) {
-      await saveResources(tx, account.name, { resources: listed.resources, at, kept, known: before });
+      const resources = listedByOurs(listed.resources, { known: before, clockAhead, heldAt, isFirst: account.readAt === null });
+      await saveResources(tx, account.name, { resources, at, kept, known: before });
       if (doubt) await endDoubt(tx, account.name);
     } else if (!doubt || !isSame(doubt, found)) {
       await saveDoubt(tx, account.name, { ...found, since: at });
     }
-    await saveReading(tx, account.name, { at, setAside, partErrors });
+    await saveReading(tx, account.name, { at, setAside, partErrors, clockAhead });
   });
   const billedWhenHalted = (fetched.capabilities ?? account.capabilities)?.billedWhenHalted ?? false;
   for (const page of events) await storeEvents(services, { account, at, page, billedWhenHalted, lead });
   if (!isBelieved) return { code: "doubted", lack: lackOf(found), needsPerson: found.needsPerson };
   // Without it nobody knows what a person has started since the last look: nothing is done there.
   return partErrors.feed === undefined ? null : { code: "feed unread", error: partErrors.feed };
+}
+
+/** That a clock goes wrong is said where all that is odd of an account is; it is nobody's machine. */
+function clockNote(aheadS: number): SetAside[] {
+  if (aheadS === 0) return [];
+  const why = `goes ${Math.abs(aheadS)} s ${aheadS > 0 ? "ahead of" : "behind"} ours: its times are told by ours`;
+  return [{ id: null, name: "its clock", why }];
 }
 
 /** What was there and is listed oddly stays as it was; where it is unknown whose something is, so does all that is missing. */

@@ -1,6 +1,8 @@
-import { DAY_S } from "@/core/time";
+import type { Resource } from "@/core/plan";
+import { DAY_S, type Instant, MINUTE_S } from "@/core/time";
 import { log } from "@/log";
 import {
+  closeFilledGaps,
   everListed,
   givenBackSince,
   LostLeadError,
@@ -18,13 +20,28 @@ import {
 import type { Services } from "../admin";
 import { GroupReconciler } from "./group-reconciler";
 import { membersIll } from "./health";
-import { mixedGroups } from "./mixed-groups";
+import { type MixedGroup, mixedGroups } from "./mixed-groups";
 import type { Asked, MixReconciling } from "./reconciling";
 import { resend } from "./send-orders";
 import { callOffOthers, windDown } from "./wind-down";
 
 /** Refusals further back say nothing. */
 const REFUSALS_S = DAY_S;
+
+/** The members that run and are set up, and since when. */
+function upSince(
+  members: readonly MixMember[],
+  { groups, byId, now }: { groups: readonly MixedGroup[]; byId: ReadonlyMap<string, Resource>; now: Instant },
+): ReadonlyMap<string, Instant> {
+  const setupOf = new Map(groups.map(({ group, mix }) => [group.id, (mix.setupMinutes ?? 0) * MINUTE_S]));
+  return new Map(
+    members.flatMap(({ resourceId, groupId }) => {
+      const one = byId.get(resourceId);
+      const at = one?.state === "running" ? one.since + (setupOf.get(groupId) ?? 0) : Number.POSITIVE_INFINITY;
+      return at <= now ? [[resourceId, at] as const] : [];
+    }),
+  );
+}
 
 /** The machines that mixes have; one that was missing from a listing and is there again is one of them again. */
 async function membersNow(
@@ -74,6 +91,7 @@ export async function reconcileMixes(services: Services, keeping: MixReconciling
   await whileLeading(pool, lead, async (tx) => {
     await noteNotices(tx, new Map(notices));
     await noteIll(tx, ill);
+    await closeFilledGaps(tx, upSince(members, { groups, byId, now: keeping.now }));
   });
   const known = await everListed(
     pool,

@@ -18,7 +18,10 @@ import { mixedGroups } from "./mixed-groups";
 
 /** One eviction, or other loss, from its notice to what took its place. */
 export type EvictionLine = Readonly<
-  Pick<GapStory, "id" | "cause" | "noticedAt" | "since" | "units" | "closedAt" | "filledPool" | "filledPart" | "refusals"> & {
+  Pick<
+    GapStory,
+    "id" | "cause" | "noticedAt" | "since" | "units" | "orderedAt" | "closedAt" | "filledPool" | "filledPart" | "refusals"
+  > & {
     fleet: string;
     member: string;
     memberId: string;
@@ -92,6 +95,7 @@ export async function mixStory(services: Services, actor: Actor, { fleet, hours 
         noticedAt: story.noticedAt,
         since: story.since,
         units: story.units,
+        orderedAt: story.orderedAt,
         closedAt: story.closedAt,
         filledPool: story.filledPool,
         filledPart: story.filledPart,

@@ -33,7 +33,9 @@ export function EvictionLines({ lines, currency, zone, now, hasFleets = false }:
             {line.noticedAt !== null && `, noticed ${clockTime(line.noticedAt, zone, true)}`}
           </span>
           <span aria-hidden>→</span>
-          <span className={line.closedAt === null ? "font-semibold text-loss" : ""}>{endOf(line, currency)}</span>
+          <span className={line.closedAt === null && line.orderedAt === null ? "font-semibold text-loss" : ""}>
+            {endOf(line, currency)}
+          </span>
         </li>
       ))}
     </ul>
@@ -41,15 +43,16 @@ export function EvictionLines({ lines, currency, zone, now, hasFleets = false }:
 }
 
 function endOf(
-  { closedAt, filledPool, filledPart, minutes, setupCost, refusals, units }: EvictionLine,
+  { orderedAt, closedAt, filledPool, filledPart, minutes, setupCost, refusals, units }: EvictionLine,
   currency: string,
 ): string {
   const tries = refusals === 0 ? "" : `, after ${refusals} ${refusals === 1 ? "refusal" : "refusals"}`;
-  if (closedAt === null) return `△ ${units === 1 ? "still missing" : `${units} units still missing`}${tries}`;
+  if (closedAt === null && orderedAt === null)
+    return `△ ${units === 1 ? "still missing" : `${units} units still missing`}${tries}`;
   if (filledPart === null) return "not replaced: fewer are wanted";
   const from = filledPart === "spot" ? filledPool : "full price";
   const cost = setupCost === null ? "" : `, ${setupCost.toFixed(4)} ${currency} for its set-up`;
-  return minutes === null
+  return closedAt === null || minutes === null
     ? `being replaced from ${from}${tries}${cost}`
     : `replaced from ${from}, up after ${minutes} min${tries}${cost}`;
 }
