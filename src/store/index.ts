@@ -17,6 +17,7 @@ export { type Gauges, readGauges } from "./gauges";
 export * from "./held-stops";
 export * from "./hours-seen";
 export * from "./hours-versions";
+export * from "./in-pieces";
 export * from "./inventory";
 export { addJob, type Job, keepWorkers } from "./jobs";
 export { forgetAlarmChanges, forgetJournal, forgetStates } from "./journal-retention";

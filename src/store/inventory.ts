@@ -1,9 +1,11 @@
 import type { Level } from "@/core/hours";
+import { mapped } from "@/core/pieces";
 import { type Earlier, isRunningState, type Resource, type ResourceState } from "@/core/plan";
 import type { Instant } from "@/core/time";
 import { cache } from "./caches";
 import { tagged } from "./data-tags";
 import { type DataVersions, readDataVersions } from "./data-versions";
+import { inPieces } from "./in-pieces";
 import type { Db } from "./pool";
 import { RESOURCE_COLUMNS, RESOURCES_MAX, type ResourceRow, resourceOf } from "./resources";
 import { ListTooLongError } from "./whole";
@@ -81,7 +83,7 @@ const STORED = `
 async function readInventory(db: Db, earlier: ReadonlyMap<string, readonly ResourceVersion[]>): Promise<StoredResource[]> {
   const { rows } = await db.query<StoredRow>(`${STORED} where r.state <> 'gone' limit ${RESOURCES_MAX + 1}`);
   if (rows.length > RESOURCES_MAX) throw new ListTooLongError("resources", RESOURCES_MAX);
-  return rows.map((row) => storedOf(row, earlier)).sort(byName);
+  return (await inPieces(mapped(rows, (row) => storedOf(row, earlier)))).sort(byName);
 }
 
 function storedOf(row: StoredRow, earlier: ReadonlyMap<string, readonly ResourceVersion[]>): StoredResource {

@@ -1,7 +1,9 @@
 import { createHash } from "node:crypto";
 import type { Considered, Level } from "@/core/hours";
+import { mapped } from "@/core/pieces";
 import { chainWords, type Decision, type Verb, whyWords } from "@/core/rounds";
 import type { Instant } from "@/core/time";
+import { inPieces } from "./in-pieces";
 import type { Db } from "./pool";
 
 export type RoundMode = "act" | "rehearse";
@@ -144,11 +146,9 @@ type Deciding = Readonly<{ decisions: readonly Decision[]; isRehearsal: boolean 
 /** Writes the decisions of a round that differ from those that held before, and returns how many did. A rehearsal writes all. */
 export async function saveDecisions(db: Db, roundId: number, { decisions, isRehearsal }: Deciding): Promise<number> {
   const held = isRehearsal ? NONE_HELD : await sumsHeld(db, decisions);
-  const news = decisions.flatMap((decision) => {
-    const sum = sumOf(decision);
-    // An action is news each time it is sent.
-    return decision.verdict !== "act" && held.get(decision.resourceId) === sum ? [] : [{ decision, sum }];
-  });
+  const sums = await inPieces(mapped(decisions, (decision) => ({ decision, sum: sumOf(decision) })));
+  // An action is news each time it is sent.
+  const news = sums.filter(({ decision, sum }) => decision.verdict === "act" || held.get(decision.resourceId) !== sum);
   for (let i = 0; i < news.length; i += DECISIONS_AT_ONCE)
     await saveSome(db, { roundId, isRehearsal, some: news.slice(i, i + DECISIONS_AT_ONCE) });
   return news.length;

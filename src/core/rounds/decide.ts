@@ -1,4 +1,5 @@
 import { type CompiledSchedule, type Level, OFF } from "../hours";
+import { atOnce, mapped, type Pieces } from "../pieces";
 import { askedOf, type CapabilitiesByAccount, capabilitiesFor, type FleetPlan, isGuarded, type Resource } from "../plan";
 import type { Instant } from "../time";
 import { actionToward, type Wanted } from "./action";
@@ -79,12 +80,17 @@ const NO_FLEET: Due = {
 
 /** One decision per resource, in the order given. Pure: the same input gives the same decisions. */
 export function decide(input: RoundInput): readonly Decision[] {
+  return atOnce(deciding(input));
+}
+
+/** The same, piece by piece: a hundred thousand take seconds. */
+export function* deciding(input: RoundInput): Pieces<readonly Decision[]> {
   const claim = claimer(input.fleets);
   const dueOf = dueReader(input);
   const hoursOf = hoursFinder(input.schedules, input.capabilities);
   const onIt = overridesOn(input.overrides);
   let running = 0;
-  const decisions = withPlaces(input.resources, input.fleets).map((resource) => {
+  const decisions = yield* mapped(withPlaces(input.resources, input.fleets), (resource) => {
     const fleet = claim(resource);
     const due = fleet ? dueOf(resource, fleet) : NO_FLEET;
     if (fleet && resource.level > 0 && !isGuarded(resource)) running++;

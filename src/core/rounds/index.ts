@@ -11,7 +11,7 @@ export {
 export { earlyUntil } from "./blocks";
 export { isTooManyUnforeseen, type Limits, NO_LIMITS } from "./brake";
 export { claimer, claimerAbove, type Ranked } from "./claim";
-export { type Decision, decide, type OpenAction, type RoundInput, type Verdict } from "./decide";
+export { type Decision, decide, deciding, type OpenAction, type RoundInput, type Verdict } from "./decide";
 export { type Doubt, doubtOf, isConfirmed, isSame, type Lack, lackOf, type StandingDoubt } from "./doubt";
 export { type Due, dueAt, type HoursFor, type HoursNow, type HoursSource, hoursAt } from "./due";
 export { type DueEdge, type Following, nextDueEdges } from "./due-edges";

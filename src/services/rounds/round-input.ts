@@ -1,7 +1,8 @@
 import type { Level } from "@/core/hours";
+import { atOnce, type Pieces } from "@/core/pieces";
 import {
   type ClosedReason,
-  decide,
+  deciding,
   earlyUntil,
   fellReader,
   type HeldStops,
@@ -18,6 +19,7 @@ import {
   type Action,
   approvedStops,
   hoursSeenMap,
+  inPieces,
   lastDueMap,
   type MixMember,
   mixMembers,
@@ -90,10 +92,15 @@ export async function decisionFacts({ pool }: Services, { snapshot, now, isRehea
 
 /** One decision per resource, mixes counted. Pure. */
 export function decideOn(state: DecidingState, facts: DecisionFacts): Decided {
+  return atOnce(decidingOn(state, facts));
+}
+
+/** The same, piece by piece. */
+export function* decidingOn(state: DecidingState, facts: DecisionFacts): Pieces<Decided> {
   const { snapshot, members, now } = state;
   const input = roundInput(state, facts);
   const units = memberUnits(snapshot, members, now);
-  const decisions = decide({ ...input, resources: withMembers(input.resources, units) });
+  const decisions = yield* deciding({ ...input, resources: withMembers(input.resources, units) });
   const groups = new Map(input.resources.flatMap((one) => (units.has(one.id) ? [[one.id, one] as const] : [])));
   const standing = new Map(
     mixedGroups(snapshot).flatMap(({ group, mix }) => {
@@ -108,7 +115,7 @@ export function decideOn(state: DecidingState, facts: DecisionFacts): Decided {
 export async function decideAgain(services: Services, state: DecidingState): Promise<Decided> {
   const [overrides, members] = await Promise.all([overridesFrom(services.pool, state.now), mixMembers(services.pool)]);
   const asOfNow = { ...state, overrides, members };
-  return decideOn(asOfNow, await decisionFacts(services, asOfNow));
+  return inPieces(decidingOn(asOfNow, await decisionFacts(services, asOfNow)));
 }
 
 function roundInput(state: DecidingState, facts: DecisionFacts): RoundInput {

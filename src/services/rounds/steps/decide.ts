@@ -1,6 +1,7 @@
 import { afterChanges, NO_OVERRIDE_CHANGES } from "@/core/rounds";
+import { inPieces } from "@/store";
 import { startFacts, startsToKeep } from "../keep-starts";
-import { decideOn, decisionFacts } from "../round-input";
+import { decideOn, decidingOn, decisionFacts } from "../round-input";
 import { step } from "./round";
 
 /** Decides on every resource. Before anything is lowered it is looked whether a person has started it: then that is kept, and decided anew. */
@@ -9,7 +10,7 @@ export const decide = step({
   isRehearsed: true,
   ask: async ({ services }, state) => {
     const facts = await decisionFacts(services, state);
-    const decided = decideOn(state, facts);
+    const decided = await inPieces(decidingOn(state, facts));
     return { facts, decided, started: await startFacts(services.pool, state, decided.decisions) };
   },
   follow: (state, { facts, decided, started }) => {
