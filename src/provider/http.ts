@@ -2,7 +2,7 @@ import type { z } from "zod";
 import { capabilitiesSchema, providerIdOf, resourceKey } from "@/core/plan";
 import type { Instant } from "@/core/time";
 import { boundedText, jsonOf } from "./bounded";
-import { eventsOf, listingOf } from "./listing";
+import { eventsOf, listingReader } from "./listing";
 import {
   type Feed,
   type Listing,
@@ -98,7 +98,7 @@ export function httpProvider({ name, provider, baseUrl, key }: HttpAccount, sign
   const listing: Listing = {
     describe: () => read("/v1/description", capabilitiesSchema),
     async listResources() {
-      const all: unknown[] = [];
+      const reader = listingReader({ account: name, provider });
       const cursors = new Set<string>();
       let cursor: string | null = "0";
       let clock: Instant | null = null;
@@ -110,11 +110,11 @@ export function httpProvider({ name, provider, baseUrl, key }: HttpAccount, sign
           `/v1/resources?cursor=${encodeURIComponent(cursor)}&limit=${PAGE}`,
           resourcePageShape,
         );
-        for (const line of page.data.resources) all.push(line);
+        reader.add(page.data.resources);
         cursor = page.data.next;
         clock = page.clock;
       }
-      return { ...listingOf(all, { account: name, provider }), clock };
+      return { ...reader.listed(), clock };
     },
   };
   const feed: Feed = {

@@ -5,11 +5,17 @@ import { eventShape, resourceOf, resourceShape } from "./shapes";
 
 type Whose = Readonly<{ account: string; provider: string }>;
 
-/** What an account lists; what cannot be understood is set aside alone, with the reason, and the rest goes on. */
-export function listingOf(lines: readonly unknown[], { account, provider }: Whose): Omit<Listed, "clock"> {
+/**
+ * Takes in what an account lists, page by page, so that nothing is held twice; what cannot be understood is set aside alone, with
+ * the reason, and the rest goes on.
+ */
+export function listingReader({ account, provider }: Whose): Readonly<{
+  add: (lines: readonly unknown[]) => void;
+  listed: () => Omit<Listed, "clock">;
+}> {
   const byId = new Map<string, ListedResource>();
   const setAside: SetAside[] = [];
-  for (const line of lines) {
+  const addOne = (line: unknown): void => {
     const parsed = resourceShape.safeParse(line);
     if (!parsed.success) {
       const [issue] = parsed.error.issues;
@@ -19,7 +25,7 @@ export function listingOf(lines: readonly unknown[], { account, provider }: Whos
         name,
         why: `${issue?.path.join(".") || "it"}: ${issue?.message}`,
       });
-      continue;
+      return;
     }
     const resource = resourceOf(parsed.data, { account, provider });
     const other = byId.get(resource.id);
@@ -27,9 +33,16 @@ export function listingOf(lines: readonly unknown[], { account, provider }: Whos
       setAside.push({ id: resource.id, name: resource.name, why: "it is listed twice, and not alike" });
     }
     byId.set(resource.id, resource);
-  }
-  const odd = new Set(setAside.map(({ id }) => id));
-  return { resources: [...byId.values()].filter(({ id }) => !odd.has(id)), setAside };
+  };
+  return {
+    add: (lines) => {
+      for (const line of lines) addOne(line);
+    },
+    listed: () => {
+      const odd = new Set(setAside.map(({ id }) => id));
+      return { resources: [...byId.values()].filter(({ id }) => !odd.has(id)), setAside };
+    },
+  };
 }
 
 /** The events of a page; the cursor goes on behind what cannot be understood. */

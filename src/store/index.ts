@@ -22,7 +22,7 @@ export * from "./inventory";
 export { addJob, type Job, keepWorkers } from "./jobs";
 export { forgetAlarmChanges, forgetJournal, forgetStates } from "./journal-retention";
 export { asLeader, type Lead, LostLeadError, whileLeading } from "./lead";
-export { leverDays, type StoredLeverDay } from "./lever-days";
+export { type Forecasts, keepForecasts, leverDays, type StoredLeverDay } from "./lever-days";
 export { forgetLikelyUse, type LikelyUse, likelyUseList, saveLikelyUse } from "./likely-use";
 export * from "./lives";
 export * from "./metric-hosts";

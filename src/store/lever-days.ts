@@ -1,5 +1,6 @@
 import type { DayLever, LeverDay } from "@/core/levers";
 import type { Amount } from "@/core/pricing";
+import type { Percentile } from "@/core/projection";
 import type { Db } from "./pool";
 import { whole } from "./whole";
 
@@ -63,6 +64,31 @@ export async function saveLeverDays(db: Db, days: readonly StoredLeverDay[]): Pr
       days.map(({ forecast }) => text(forecast?.p5)),
       days.map(({ forecast }) => text(forecast?.p50)),
       days.map(({ forecast }) => text(forecast?.p95)),
+    ],
+  );
+}
+
+/** What is foretold of a day's levers; null: nothing can be said. */
+export type Forecasts = Readonly<Partial<Record<DayLever, Percentile | null>>>;
+
+/** Keeps what a day's levers are foretold to save, before it is known what they did. What was foretold before stays. */
+export async function keepForecasts(
+  db: Db,
+  { day, fleet, forecasts }: Readonly<{ day: string; fleet: string; forecasts: Forecasts }>,
+): Promise<void> {
+  const told = (Object.entries(forecasts) as [DayLever, Percentile | null][]).flatMap(([lever, own]) =>
+    own ? [{ lever, own }] : [],
+  );
+  await db.query(
+    `insert into lever_day (day, fleet, lever, p5, p50, p95)
+     select $1::date, $2::text, lever, p5, p50, p95
+     from unnest($3::text[], $4::numeric[], $5::numeric[], $6::numeric[]) as line (lever, p5, p50, p95)
+     on conflict (day, fleet, lever) do nothing`,
+    [
+      day,
+      fleet,
+      told.map(({ lever }) => lever),
+      ...(["p5", "p50", "p95"] as const).map((part) => told.map(({ own }) => String(own[part]))),
     ],
   );
 }

@@ -1,7 +1,7 @@
 import type { Task } from "graphile-worker";
 import { z } from "zod";
 import { actorNamed, DEMO_ACTOR, keepHouse, type Services, WORKER } from "@/services/admin";
-import { closeSpendDays, learnLikelyUse, measureSavings } from "@/services/cost";
+import { closeSpendDays, foretellToday, learnLikelyUse, measureSavings } from "@/services/cost";
 import { readHistory, readMetrics } from "@/services/metrics";
 import { runStudy } from "@/services/mix";
 import { deliver } from "@/services/notify";
@@ -37,7 +37,8 @@ function taskList(services: Services, stopping: AbortSignal): Record<Job, Task> 
     },
     likely: async (_payload, { logger }) => {
       const { fleets } = await learnLikelyUse(services, WORKER, stopping);
-      logger.info(`learned what is likely of ${fleets} fleets`);
+      const foretold = await foretellToday(services, WORKER);
+      logger.info(`learned what is likely of ${fleets} fleets, foretold the day of ${foretold.fleets}`);
     },
     spend: async (_payload, { logger }) => {
       const { days } = await closeSpendDays(services, WORKER, stopping);

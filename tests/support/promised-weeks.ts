@@ -4,6 +4,7 @@ import {
   burnPage,
   closeSpendDays,
   fleetsMoney,
+  foretellToday,
   learnLikelyUse,
   measureSavings,
   projectionBasis,
@@ -88,6 +89,8 @@ export type PromisedWeeks = Readonly<{
   told: readonly Told[];
   unlike: readonly string[];
   days: readonly StoredLeverDay[];
+  /** What was kept of each day as foretold when it had just begun. */
+  kept: readonly Kept[];
   /** What the workbench of the lab says that its levers have come to. */
   soFar: Basis["soFar"];
 }>;
@@ -113,6 +116,7 @@ async function goThrough(trusted: Trusted): Promise<PromisedWeeks> {
   const asks = ASKS.filter((ask) => ask > keeper.now());
   const promises: Omit<Told, "came">[] = [];
   const unlike: string[] = [];
+  const kept: Kept[] = [];
   let learned = 0;
   while (keeper.now() < END_OF_MONTH) {
     const next = Math.min(END_OF_MONTH, asks[0] ?? END_OF_MONTH, nextLook(keeper.now()));
@@ -125,6 +129,9 @@ async function goThrough(trusted: Trusted): Promise<PromisedWeeks> {
       await closeSpendDays(services, WORKER);
       await learnLikelyUse(services, WORKER);
       await measureSavings(services, WORKER);
+      // Kept before the day is known: what it is held to later is this.
+      await foretellToday(services, WORKER);
+      kept.push(...(await keptFor(services, day)));
     }
     if (keeper.now() < (asks[0] ?? Number.POSITIVE_INFINITY)) continue;
     asks.shift();
@@ -135,7 +142,17 @@ async function goThrough(trusted: Trusted): Promise<PromisedWeeks> {
   const days = await leverDays(services.pool, { from: "2027-03-01", to: "2027-03-31" });
   const lab = (await fleetList(services.pool)).find(({ name }) => name === "lab");
   const basis = await projectionBasis(services, DEMO_ACTOR, { selector: "name ~ sonar-*", fleetId: lab?.id ?? null });
-  return { told, unlike, days, soFar: basis.soFar };
+  return { told, unlike, days, kept, soFar: basis.soFar };
+}
+
+type Kept = Readonly<{ day: string; fleet: string; lever: string; p50: string }>;
+
+async function keptFor({ pool }: Trusted["services"], day: number): Promise<Kept[]> {
+  const { rows } = await pool.query<Kept>(
+    "select day, fleet, lever, p50::text as p50 from lever_day where day = $1::date and saved is null",
+    [new Date(day * DAY * 1000).toISOString().slice(0, 10)],
+  );
+  return rows;
 }
 
 function partOf({ seed, units }: World, part: string): Pick<World, "seed" | "units"> {

@@ -21,6 +21,7 @@ export { overridePrice } from "./prices/override";
 export { type PriceBookView, type PriceImport, type PriceRow, priceBookView } from "./prices/view";
 export { BASIS_DAYS, basisDaysOf } from "./realised/baseline";
 export { type ProjectionCheck, projectionCheck } from "./realised/check";
+export { foretellToday } from "./realised/foretell";
 export { measureSavings } from "./realised/measure";
 export type { LeverSoFar } from "./realised/so-far";
 export { type MixOfDay, mixOf, type RealisedView, realisedView } from "./realised/view";

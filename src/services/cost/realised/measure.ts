@@ -8,7 +8,17 @@ import { addCompared, compareDay, type DayOfResource, type DueStretch, withUnits
 import { dueOver, highestLevel, whyNoHibernation } from "@/core/rounds";
 import { billedRuns, cardAt, costOver, type LifeSpan, totalOf } from "@/core/spend";
 import { DAY_S, dayNumber, formatDate, type Instant, weekdayIndex } from "@/core/time";
-import { type Fleet, fleetList, fullInventory, type RealisedDay, realisedDays, saveRealised, signal, spendClosed } from "@/store";
+import {
+  type Fleet,
+  type Forecasts,
+  fleetList,
+  fullInventory,
+  type RealisedDay,
+  realisedDays,
+  saveRealised,
+  signal,
+  spendClosed,
+} from "@/store";
 import { type Actor, authorise, ESTATE, type Services } from "../../admin";
 import { type Claim, followingOf } from "../../inventory";
 import { observedInRegion } from "../../mix";
@@ -53,6 +63,15 @@ export async function measureSavings(services: Services, actor: Actor, stopping?
 async function measureDay(services: Services, day: number, wanted: readonly Fleet[]): Promise<RealisedDay[]> {
   const input = await readRealisedDay(services, day);
   const results: RealisedDay[] = [];
+  for (const measuring of await measuringsOf(services, input, wanted))
+    results.push(await measureFleet(services, input, measuring));
+  return results;
+}
+
+/** The fleets that are to be measured on a day, with their members and what they are held to. */
+export async function measuringsOf(services: Services, input: RealisedInput, wanted: readonly Fleet[]): Promise<Measuring[]> {
+  const day = input.from / DAY_S;
+  const results: Measuring[] = [];
   for (const { id, plan, planAt, members } of input.fleets) {
     const fleet = wanted.find((one) => one.id === id);
     // What has no price has no money to compare.
@@ -64,7 +83,7 @@ async function measureDay(services: Services, day: number, wanted: readonly Flee
       own.map(({ resource }) => resource.id),
       days,
     );
-    results.push(await measureFleet(services, input, { fleet, plan, size: plan.size, planAt, own, basis }));
+    results.push({ fleet, plan, size: plan.size, planAt, own, basis });
   }
   return results;
 }
@@ -90,16 +109,35 @@ type Measured = Readonly<{
   mix: Percentile | null;
 }>;
 
-async function measureFleet(services: Services, input: RealisedInput, measuring: Measuring): Promise<RealisedDay> {
-  const { fleet, basis, own } = measuring;
+/** What each member of a fleet did on a day, and was to do. */
+export async function measureMembers(services: Services, input: RealisedInput, measuring: Measuring): Promise<Measured[]> {
   const measured: Measured[] = [];
-  for (const member of own) {
+  for (const member of measuring.own) {
     const { provider = "", region = "" } = member.resource.fields;
     const isMixed = measuring.plan.mix !== undefined && input.membersOfGroup(member.resource.id).length > 0;
     // What a mix was expected to save rests on what was seen by then.
     const seen = isMixed ? await observedInRegion(services.pool, { provider, region }, input.from) : null;
     measured.push(measureOne(member, input, { ...measuring, seen }));
   }
+  return measured;
+}
+
+/** What the levers of a fleet that nobody can know before were expected to save on a day, from what was known when it began. */
+export async function forecastsOf(
+  services: Services,
+  input: RealisedInput,
+  { fleet, own, measured }: Readonly<{ fleet: string; own: readonly Member[]; measured: readonly Measured[] }>,
+): Promise<Forecasts> {
+  return {
+    ready: await readyForecastOf(services, input, { fleet, own: measured }),
+    idle: await idleForecastOf(services, input, own),
+    mix: addForecasts(measured.map(({ mix }) => mix)),
+  };
+}
+
+async function measureFleet(services: Services, input: RealisedInput, measuring: Measuring): Promise<RealisedDay> {
+  const { fleet, basis } = measuring;
+  const measured = await measureMembers(services, input, measuring);
   const { paid, projected, priceEffect, gap } = addCompared(measured.map(({ compared }) => compared));
   const sum = (of: (one: Measured) => bigint) => measured.reduce((total, one) => total + of(one), 0n) as Amount;
   // What came after the plan neither saves nor loses in its first days: it is compared with itself.
@@ -126,9 +164,7 @@ async function measureFleet(services: Services, input: RealisedInput, measuring:
       forecasts: {
         // By hours alone a day is known to the cent before it comes.
         hours: certainly(baseline - projected - gap["new resources"] - gap["gone resources"]),
-        ready: await readyForecastOf(services, input, { fleet: fleet.name, own: measured }),
-        idle: await idleForecastOf(services, input, measuring.own),
-        mix: addForecasts(measured.map(({ mix }) => mix)),
+        ...(await forecastsOf(services, input, { fleet: fleet.name, own: measuring.own, measured })),
       },
     }),
   };
