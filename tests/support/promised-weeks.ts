@@ -1,3 +1,4 @@
+import type { MoneyView } from "@/core/pricing";
 import { DEMO_ACTOR, WORKER } from "@/services/admin";
 import {
   type Basis,
@@ -12,6 +13,7 @@ import {
   timeStrip,
 } from "@/services/cost";
 import { readMetrics } from "@/services/metrics";
+import { composeReport, scopeOf } from "@/services/report/compose";
 import { fleetList, leverDays, type StoredLeverDay } from "@/store";
 import { DAY, type World } from "../../standin/world/types";
 import { EVERYTHING } from "./burn-query";
@@ -23,7 +25,7 @@ import { HOUR, startTrusted, type Trusted } from "./trusted";
  * idle alarms whose owners start them again, builds by hours, a group at a mix by hours, and boxes that nothing turns off. At five
  * instants every page that tells of time to come is asked; what came is the meter's.
  */
-const PLAN = `
+export const PLAN = `
 umbrik: 1
 schedules:
   - name: pool
@@ -171,11 +173,23 @@ const GLOBS: Readonly<Record<string, string>> = {
 async function promisesOf({ services, keeper }: Trusted, unlike: string[]): Promise<Omit<Told, "came">[]> {
   const from = keeper.now();
   const promises: Omit<Told, "came">[] = [];
-  const view = "before" as const;
-  const pageOf = (part: string, then: number | null) =>
-    burnPage(services, DEMO_ACTOR, { ...EVERYTHING, view, filters: part === "all" ? [] : [`name ~ ${GLOBS[part]}`], at: then });
+  const view: MoneyView = "before";
+  const pageOf = (part: string, then: number | null, seen: MoneyView = view) =>
+    burnPage(services, DEMO_ACTOR, {
+      ...EVERYTHING,
+      view: seen,
+      filters: part === "all" ? [] : [`name ~ ${GLOBS[part]}`],
+      at: then,
+    });
   for (const part of ["all", ...Object.keys(PARTS)]) {
     const { shown } = await pageOf(part, null);
+    // The daily mail of the same scope, whichever money it tells.
+    const { running, view: mailed } = await composeReport(services, scopeOf(part === "all" ? "" : `name ~ ${GLOBS[part]}`));
+    const { shown: asMailed } = mailed === view ? { shown } : await pageOf(part, null, mailed);
+    if (running.byMonthEnd !== asMailed.byMonthEnd || running.perHour !== asMailed.perHour)
+      unlike.push(
+        `${new Date(from * 1000).toISOString()}: the mail of ${part} ${running.byMonthEnd}, Burn ${asMailed.byMonthEnd}`,
+      );
     promises.push({ part, from, to: END_OF_MONTH, told: numberOf(shown.byMonthEnd) - numberOf(shown.month) });
   }
   const strip = await timeStrip(services, DEMO_ACTOR, { view });

@@ -9,15 +9,24 @@ export function SoFar({ lever, basis }: SoFarProps) {
   const { days, saved, foretold, within } = own;
   return (
     <p className="mb-2 text-[13px]" data-testid={`so-far ${lever}`}>
-      On its last {days === 1 ? "day" : `${days} days`}{" "}
-      {lever === "ready" ? "people and spare machines took off what hours save" : "it saved"} <b>{shown(lever, saved)}</b>{" "}
-      {basis.currency}; {shown(lever, foretold)} was foretold, and {within} of {days}{" "}
-      <span className="text-soft">{days === 1 ? "day" : "days"} lay within what nine in ten do.</span>
+      On its last {days === 1 ? "day" : `${days} days`} {came(lever, saved)} <b>{unsigned(saved)}</b> {basis.currency};{" "}
+      {came(lever, saved) === came(lever, foretold) ? unsigned(foretold) : foretold} was foretold
+      <span className="text-soft">
+        , and {within} of {days} came within the spread of its forecast.
+      </span>
     </p>
   );
 }
 
-/** What people cost is less than nothing saved: said without its sign. */
-function shown(lever: LeverSoFar["lever"], amount: string): string {
-  return lever === "ready" ? (amount.startsWith("\u2212") ? amount.slice(1) : `\u2212${amount}`) : amount;
+const MINUS = "\u2212";
+
+/** What people and spare machines come to is mostly a cost, what alarms and mixes come to mostly a saving: each by its name. */
+function came(lever: LeverSoFar["lever"], amount: string): string {
+  const isCost = amount.startsWith(MINUS);
+  if (lever === "ready") return isCost ? "people and spare machines cost" : "people and spare machines saved";
+  return isCost ? "it cost" : "it saved";
+}
+
+function unsigned(amount: string): string {
+  return amount.startsWith(MINUS) ? amount.slice(1) : amount;
 }
