@@ -8,32 +8,21 @@ import {
   type Lead,
   LostLeadError,
   markSending,
-  migrate,
   openActionList,
-  openPool,
   type Pool,
   recordActions,
   startRound,
   whileLeading,
 } from "@/store";
-import { freshDatabase } from "../support/world";
+import { storeOfTest } from "../support/world";
 
 /** The lead, and the sending of one round's actions under it, line by line: what `npm run mutants` changes must be noticed here. */
 let pool: Pool;
-let drop: () => Promise<void>;
+let close: () => Promise<void>;
 beforeAll(async () => {
-  const database = await freshDatabase();
-  drop = database.drop;
-  pool = openPool(database.url);
-  await migrate(pool, "db/migrations");
-  await pool.query(
-    "insert into account (name, provider, base_url, key) values ('a1', 'p1', 'http://x', 'k'), ('a2', 'p1', 'http://x', 'k')",
-  );
+  ({ pool, close } = await storeOfTest());
 });
-afterAll(async () => {
-  await pool.end();
-  await drop();
-});
+afterAll(() => close());
 
 const NOW = 1_800_000_000;
 const lead = async () =>

@@ -6,8 +6,6 @@ import {
   changesOf,
   endedOverrides,
   maybeCalendar,
-  migrate,
-  openPool,
   overridesAround,
   overridesFrom,
   overridesKnownAt,
@@ -24,24 +22,17 @@ import {
   writeCalendar,
 } from "@/store";
 import { aMachine } from "../support/make";
-import { freshDatabase } from "../support/world";
+import { storeOfTest } from "../support/world";
 
 let pool: Pool;
-let drop: () => Promise<void>;
+let close: () => Promise<void>;
 const CHANGED = { at: 1_800_000_000, person: "demo" };
 beforeAll(async () => {
-  const database = await freshDatabase();
-  drop = database.drop;
-  pool = openPool(database.url);
-  await migrate(pool, "db/migrations");
-  await pool.query("insert into account (name, provider, base_url, key) values ('a1', 'p1', 'http://x', 'k')");
+  ({ pool, close } = await storeOfTest());
   await saveResources(pool, "a1", { resources: [aMachine({ name: "m1" }), aMachine({ name: "m2" })], at: 1_800_000_000 });
   await pool.query("insert into fleet (name, rank, draft) values ('f', 1, '{}')");
 });
-afterAll(async () => {
-  await pool.end();
-  await drop();
-});
+afterAll(() => close());
 
 const hold = (more: object = {}) =>
   addHold(

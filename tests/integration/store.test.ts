@@ -24,21 +24,14 @@ import {
   saveResources,
 } from "@/store";
 import { aMachine } from "../support/make";
-import { freshDatabase } from "../support/world";
+import { freshDatabase, storeOfTest } from "../support/world";
 
 let pool: Pool;
-let drop: () => Promise<void>;
+let close: () => Promise<void>;
 beforeAll(async () => {
-  const database = await freshDatabase();
-  drop = database.drop;
-  pool = openPool(database.url);
-  await migrate(pool, "db/migrations");
-  await pool.query("insert into account (name, provider, base_url, key) values ('a1', 'p1', 'http://x', 'k')");
+  ({ pool, close } = await storeOfTest());
 });
-afterAll(async () => {
-  await pool.end();
-  await drop();
-});
+afterAll(() => close());
 
 const count = async (table: string) => (await pool.query(`select count(*)::integer as n from ${table}`)).rows[0].n as number;
 

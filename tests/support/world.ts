@@ -6,6 +6,7 @@ import { runMigrations } from "graphile-worker";
 import pg from "pg";
 import { connectAccounts, DEMO_ACTOR, migrateDatabase, openServices, type Services } from "@/services/admin";
 import { loadPlan } from "@/services/plans";
+import { migrate, openPool, type Pool } from "@/store";
 import { startNode, typescript } from "../../bin/lib/processes.mjs";
 import { ACCOUNTS } from "../../demo/accounts";
 import { IN_FORCE } from "../../demo/world";
@@ -19,6 +20,23 @@ export async function freshDatabase(): Promise<{ url: string; drop: () => Promis
   const url = new URL(server);
   url.pathname = `/${name}`;
   return { url: String(url), drop: () => onServer(server, `drop database ${name} with (force)`) };
+}
+
+/** A database of its own with this version's tables, two accounts in it, and nothing else. */
+export async function storeOfTest(): Promise<{ pool: Pool; close: () => Promise<void> }> {
+  const { url, drop } = await freshDatabase();
+  const pool = openPool(url);
+  await migrate(pool, "db/migrations");
+  await pool.query(
+    "insert into account (name, provider, base_url, key) values ('a1', 'p1', 'http://x', 'k'), ('a2', 'p1', 'http://x', 'k')",
+  );
+  return {
+    pool,
+    close: async () => {
+      await pool.end();
+      await drop();
+    },
+  };
 }
 
 async function onServer(server: string, statement: string): Promise<void> {
